@@ -1,0 +1,64 @@
+"""The Flask application: the API, and the built pages."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from flask import Response, g, send_from_directory
+from flask_openapi3 import Info, OpenAPI
+
+from zygomorph.api.errors import from_validation, handle_errors
+from zygomorph.api.routes import api
+from zygomorph.api.security import ASSET_LIMIT, LOCAL_HOSTS, guard
+from zygomorph.api.service import Service
+from zygomorph.api.shapes import Failure
+from zygomorph.core.errors import ZygomorphError
+
+PAGES = Path(__file__).parents[1] / "web"
+
+
+def make_app(service: Service, hosts: frozenset[str] = LOCAL_HOSTS, pages: Path = PAGES) -> OpenAPI:
+    app = OpenAPI(
+        "zygomorph",
+        info=Info(title="Zygomorph", version="1"),
+        doc_ui=False,
+        static_folder=None,
+        validation_error_status=422,
+        validation_error_model=Failure,
+        validation_error_callback=from_validation,
+    )
+    app.config["MAX_CONTENT_LENGTH"] = ASSET_LIMIT
+    app.extensions["zygomorph"] = service
+    app.json.sort_keys = False  # type: ignore[attr-defined]
+    guard(app, hosts)
+    handle_errors(app)
+    app.register_api(api)
+
+    @app.route("/api/openapi.json")
+    def openapi() -> Response:
+        return app.json.response(app.api_doc)
+
+    @app.route("/assets/<path:name>")
+    def asset(name: str) -> Response:
+        response = send_from_directory(pages / "assets", name)
+        response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+        return response
+
+    @app.route("/", defaults={"path": ""})
+    @app.route("/<path:path>")
+    def page(path: str) -> Response:
+        if path.startswith("api/"):
+            raise NoSuchRoute(f"There is no /{path}.", "The routes are in /api/openapi.json.")
+        index = pages / "index.html"
+        if path and "." in path.rsplit("/", 1)[-1]:
+            return send_from_directory(pages, path)
+        if not index.is_file():
+            raise ZygomorphError("The pages are not built.", "Run `make web`.")
+        text = index.read_text(encoding="utf-8").replace("__NONCE__", g.nonce)
+        return Response(text, mimetype="text/html")
+
+    return app
+
+
+class NoSuchRoute(ZygomorphError):
+    """An address of the API that is not there."""

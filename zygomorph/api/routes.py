@@ -1,0 +1,317 @@
+"""The routes of the API."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from flask import Response, current_app, jsonify, request, send_file
+from flask_openapi3 import APIBlueprint
+
+from zygomorph.api import shapes
+from zygomorph.api.frames import MEDIA_TYPE, FrameOptions, piece_key
+from zygomorph.api.service import Service, state_of
+from zygomorph.core.catalogue import definitions, describe_catalogue
+from zygomorph.core.compiled import GATE
+from zygomorph.core.edits import apply_edit
+from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.evaluate import Request
+from zygomorph.core.schema import FORMAT, VERSION, study_model
+from zygomorph.core.study import Study, check_document
+from zygomorph.jobs.delivery import delivery, safe_name
+from zygomorph.store.studies import Stored
+
+FAILURES: Any = {
+    "400": shapes.Failure,
+    "403": shapes.Failure,
+    "404": shapes.Failure,
+    "409": shapes.Failure,
+    "422": shapes.Failure,
+}
+BINARY: Any = {"content": {MEDIA_TYPE: {"schema": {"type": "string", "format": "binary"}}}}
+IMMUTABLE = "private, max-age=31536000, immutable"
+
+api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses=FAILURES)
+
+
+def service() -> Service:
+    return current_app.extensions["zygomorph"]
+
+
+def _state(stored: Stored, status: int = 200) -> tuple[Response, int]:
+    return jsonify(state_of(stored)), status
+
+
+def _changed(stored: Stored, window: str) -> tuple[Response, int]:
+    service().events.publish(
+        "study", {"id": stored.id, "revision": stored.revision, "window": window}
+    )
+    return _state(stored)
+
+
+@api.get("/catalogue", responses={200: shapes.Catalogue})
+def get_catalogue() -> Response:
+    """Every form, step, layer and signal, with units, bounds and help."""
+    return jsonify(describe_catalogue())
+
+
+@api.get("/schema")
+def get_schema() -> Response:
+    """JSON Schema of the study document."""
+    return jsonify(study_model().model_json_schema())
+
+
+@api.get("/studies", responses={200: shapes.StudyList})
+def list_studies() -> Response:
+    found = []
+    for stored in service().studies.list():
+        study = Study(stored.document)
+        found.append(
+            {
+                "id": stored.id,
+                "name": study.name,
+                "note": stored.document.get("note", ""),
+                "revision": stored.revision,
+                "changed": stored.changed,
+                "frames": study.loop.frames,
+                "rate": study.loop.rate,
+                "pieces": len(study.pieces),
+                "thumbnail": f"/api/studies/{stored.id}/thumbnail.webp?revision={stored.revision}",
+            }
+        )
+    return jsonify({"studies": found})
+
+
+def _new_document(body: shapes.NewStudy) -> dict[str, Any]:
+    form = body.form or ("imported" if body.asset else "icosphere")
+    if form not in definitions("form"):
+        raise ZygomorphError(
+            f"There is no form {form!r}.", f"Forms: {', '.join(definitions('form'))}."
+        )
+    values: dict[str, Any] = {}
+    if form == "imported":
+        if not body.asset:
+            raise ZygomorphError("A brought-in mesh needs a file.", "Send the file first.")
+        service().assets.mesh(body.asset)
+        values = {"mesh": body.asset, "scale": 1.2}
+    title = definitions("form")[form].title
+    return {
+        "format": FORMAT,
+        "version": VERSION,
+        "name": body.name or "New study",
+        "loop": {"frames": 240, "rate": 24},
+        "pieces": [
+            {
+                "id": "piece",
+                "name": title,
+                "recipe": [{"id": "form", "step": form, "values": values}],
+                "look": {"surface": {"gradient": "dusk", "low": -0.6, "high": 0.6}},
+            }
+        ],
+    }
+
+
+@api.post("/studies", responses={201: shapes.StudyState})
+def create_study(body: shapes.NewStudy) -> tuple[Response, int]:
+    """A new study from a document, a form, or a mesh that was brought in."""
+    stored = service().studies.create(body.document or _new_document(body))
+    service().events.publish("studies", {})
+    return _state(stored, 201)
+
+
+@api.get("/studies/<string:study_id>", responses={200: shapes.StudyState})
+def get_study(path: shapes.StudyPath, query: shapes.WindowQuery) -> tuple[Response, int]:
+    return _state(service().studies.get(path.study_id, query.window))
+
+
+@api.delete("/studies/<string:study_id>", responses={204: None})
+def remove_study(path: shapes.StudyPath) -> tuple[str, int]:
+    """Take a study out of the gallery; it is kept and can be brought back."""
+    service().studies.set_removed(path.study_id, True)
+    service().events.publish("studies", {})
+    return "", 204
+
+
+@api.post("/studies/<string:study_id>/restore", responses={204: None})
+def restore_study(path: shapes.StudyPath) -> tuple[str, int]:
+    service().studies.set_removed(path.study_id, False)
+    service().events.publish("studies", {})
+    return "", 204
+
+
+@api.post("/studies/<string:study_id>/edits", responses={200: shapes.StudyState})
+def edit_study(path: shapes.StudyPath, body: shapes.EditBody) -> tuple[Response, int]:
+    """Apply and store an edit; edits of other windows are merged unless they touch the same."""
+    stored = service().studies.edit(
+        path.study_id, body.operations, body.revision, body.window, body.label
+    )
+    return _changed(stored, body.window)
+
+
+@api.post("/studies/<string:study_id>/undo", responses={200: shapes.StudyState})
+def undo(path: shapes.StudyPath, body: shapes.WindowBody) -> tuple[Response, int]:
+    return _changed(service().studies.undo(path.study_id, body.window), body.window)
+
+
+@api.post("/studies/<string:study_id>/redo", responses={200: shapes.StudyState})
+def redo(path: shapes.StudyPath, body: shapes.WindowBody) -> tuple[Response, int]:
+    return _changed(service().studies.redo(path.study_id, body.window), body.window)
+
+
+@api.get("/studies/<string:study_id>/history", responses={200: shapes.History})
+def history(path: shapes.StudyPath) -> Response:
+    return jsonify({"edits": service().studies.history(path.study_id)})
+
+
+@api.get("/studies/<string:study_id>/document")
+def export_document(path: shapes.StudyPath) -> Response:
+    """The study as a JSON file."""
+    stored = service().studies.get(path.study_id)
+    response = Response(
+        json.dumps(stored.document, indent=1, ensure_ascii=False) + "\n",
+        mimetype="application/json",
+    )
+    name = safe_name(stored.document["name"])
+    response.headers["Content-Disposition"] = f'attachment; filename="{name}.json"'
+    return response
+
+
+@api.get("/studies/<string:study_id>/seam", responses={200: shapes.SeamList})
+def get_seam(path: shapes.StudyPath) -> Response:
+    """How well the loop closes, piece by piece."""
+    study = Study(service().studies.get(path.study_id).document)
+    return jsonify({"seams": [seam.describe() for seam in service().seams(study)]})
+
+
+@api.get("/studies/<string:study_id>/thumbnail.webp")
+def thumbnail(path: shapes.StudyPath) -> Response:
+    """Moving picture of the study as animated WebP."""
+    stored = service().studies.get(path.study_id)
+    response = Response(service().thumbnail(stored), mimetype="image/webp")
+    current = request.args.get("revision") == str(stored.revision)
+    response.headers["Cache-Control"] = IMMUTABLE if current else "no-cache"
+    return response
+
+
+def _frame_response(data: bytes, cache: str) -> Response:
+    response = Response(data, mimetype=MEDIA_TYPE)
+    response.headers["Cache-Control"] = cache
+    return response
+
+
+@api.get("/studies/<string:study_id>/pieces/<string:piece_id>/frame", responses={200: BINARY})
+def get_frame(path: shapes.PiecePath, query: shapes.FrameQuery) -> Response:
+    """One frame of a piece. The address holds the content key, so the answer never changes."""
+    study = Study(service().studies.get(path.study_id).document)
+    final = query.quality == "final"
+    if query.key != piece_key(study, path.piece_id, final):
+        raise ZygomorphError(
+            "The piece has changed since this address was made.", "Load the study again."
+        )
+    options = FrameOptions(
+        query.frame, final, frozenset(h for h in query.have.split(",") if h), query.exact
+    )
+    data = service().frame(study, path.piece_id, options, query.mask_of)
+    return _frame_response(data, IMMUTABLE)
+
+
+@api.post("/studies/<string:study_id>/pieces/<string:piece_id>/preview", responses={200: BINARY})
+def preview(path: shapes.PiecePath, body: shapes.PreviewBody) -> Response:
+    """One frame with changes that are not stored. Answers 204 where a newer request came in."""
+    stored = service().studies.get(path.study_id)
+    document, _ = apply_edit(stored.document, body.operations)
+    study = check_document(document) if body.operations else Study(document)
+    options = FrameOptions(body.frame, body.quality == "final", frozenset(body.have), body.exact)
+    asker = (body.window, path.study_id, path.piece_id)
+    data = service().preview(study, path.piece_id, options, body.mask_of, asker, body.sequence)
+    return _frame_response(data, "no-store")
+
+
+@api.post(
+    "/studies/<string:study_id>/pieces/<string:piece_id>/suggest",
+    responses={200: shapes.Suggestion},
+)
+def suggest(path: shapes.PiecePath, body: shapes.SuggestBody) -> Response:
+    """Values for a new step or layer that suit the size of what it will act on."""
+    known = definitions(body.sort)
+    if body.key not in known:
+        raise ZygomorphError(
+            f"There is no {body.sort} {body.key!r}.", f"Known: {', '.join(known)}."
+        )
+    study = Study(service().studies.get(path.study_id).document)
+    make = known[body.key].suggest
+    if make is None:
+        return jsonify({"values": {}})
+    with GATE.wide():
+        found = service().evaluator.evaluate(study, Request(path.piece_id, 0.0, until=body.after))
+    return jsonify({"values": make(found.mesh)})
+
+
+@api.post("/assets", responses={201: shapes.AssetReport})
+def add_asset(query: shapes.AssetQuery) -> tuple[Response, int]:
+    """Bring in a mesh file: its bytes are the body, its name says the format."""
+    filename = query.name.replace("\\", "/").rsplit("/", 1)[-1]
+    digest, report = service().assets.add_mesh(request.get_data(), filename)
+    return jsonify({"digest": digest, "filename": filename, **report}), 201
+
+
+@api.post("/deliveries", responses={202: shapes.JobState})
+def start_delivery(body: shapes.DeliverBody) -> tuple[Response, int]:
+    """Begin to deliver; the job tells size and error before the file is taken away."""
+    own = service()
+    study = Study(own.studies.get(body.study).document)
+    first, last = body.frames or (0, study.loop.frames - 1)
+    if last < first or last > 1_000_000:
+        raise ZygomorphError(
+            f"Frames {first} to {last} are no range.", "Give the first and the last frame."
+        )
+    work = delivery(
+        own.jobs,
+        study,
+        own.evaluator,
+        own.folder / "delivered",
+        body.kind,
+        range(first, last + 1),
+        body.quality == "final",
+        body.tolerance,
+    )
+    job = own.jobs.start(f"{study.name} as {body.kind.upper()}", work)
+    return jsonify(job.describe()), 202
+
+
+@api.get("/jobs", responses={200: shapes.JobList})
+def list_jobs() -> Response:
+    return jsonify({"jobs": [job.describe() for job in service().jobs.all()]})
+
+
+@api.get("/jobs/<string:job_id>", responses={200: shapes.JobState})
+def get_job(path: shapes.JobPath) -> Response:
+    return jsonify(service().jobs.get(path.job_id).describe())
+
+
+@api.post("/jobs/<string:job_id>/cancel", responses={200: shapes.JobState})
+def cancel_job(path: shapes.JobPath) -> Response:
+    return jsonify(service().jobs.cancel(path.job_id).describe())
+
+
+@api.get("/jobs/<string:job_id>/file")
+def job_file(path: shapes.JobPath) -> Response:
+    """The delivered file."""
+    job = service().jobs.get(path.job_id)
+    if job.state != "done" or job.path is None or not job.path.is_file():
+        raise ZygomorphError("This delivery has no file.", f"Its state is {job.state!r}.")
+    return send_file(job.path.resolve(), as_attachment=True, download_name=job.filename)
+
+
+@api.get("/events")
+def events() -> Response:
+    """Server-sent events: ``study`` and ``studies`` changes, ``job`` progress."""
+    response = Response(service().events.stream(), mimetype="text/event-stream")
+    response.headers["Cache-Control"] = "no-store"
+    response.headers["X-Accel-Buffering"] = "no"
+    return response
+
+
+@api.get("/health")
+def health() -> Response:
+    return jsonify({"ready": True})

@@ -1,0 +1,155 @@
+"""What the routes share: the store, the evaluator, the caches, who asked last."""
+
+from __future__ import annotations
+
+import threading
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from zygomorph.api.events import Events
+from zygomorph.api.frames import FrameOptions, pack_frame, piece_key
+from zygomorph.core.cache import BoundedCache
+from zygomorph.core.compiled import GATE
+from zygomorph.core.errors import Cancelled
+from zygomorph.core.evaluate import Evaluator, Request, mesh_moves
+from zygomorph.core.place import place_matrix, place_moves
+from zygomorph.core.seam import Seam, seam_of_study
+from zygomorph.core.sentences import describe_motion
+from zygomorph.core.study import Study, check_document
+from zygomorph.jobs.runner import Job, Jobs
+from zygomorph.render.thumbnail import moving_thumbnail
+from zygomorph.store.assets import Assets
+from zygomorph.store.database import open_engine
+from zygomorph.store.studies import Stored, Studies
+
+FRAME_CACHE_BYTES = 256_000_000
+
+
+class Service:
+    def __init__(self, folder: Path, cache_bytes: int = 512_000_000) -> None:
+        self.folder = folder
+        engine = open_engine(folder / "zygomorph.sqlite3")
+        self.engine = engine
+        self.studies = Studies(engine)
+        self.assets = Assets(engine)
+        self.evaluator = Evaluator(self.assets.mesh, cache_bytes)
+        self.events = Events()
+        self.jobs = Jobs(self._job_changed)
+        self._frames: BoundedCache[bytes] = BoundedCache(FRAME_CACHE_BYTES)
+        self._seams: BoundedCache[list[Seam]] = BoundedCache(1_000_000)
+        self._thumbnails: BoundedCache[bytes] = BoundedCache(64_000_000)
+        self._thumbnail_lock = threading.Lock()
+        self._latest: dict[tuple[str, str, str], int] = {}
+        self._latest_lock = threading.Lock()
+
+    def _job_changed(self, job: Job) -> None:
+        self.events.publish("job", job.describe())
+
+    def frame(self, study: Study, piece: str, options: FrameOptions, mask_of: str | None) -> bytes:
+        """A frame of a stored study, kept by its content key."""
+        have = ",".join(sorted(options.have))
+        key = f"{piece_key(study, piece, options.final)}/{options.frame}/{mask_of}/{have}"
+        key += "/exact" if options.exact else ""
+        kept = self._frames.get(key)
+        if kept is None:
+            request = Request(piece, options.frame, options.final, mask_of)
+            with GATE.wide():
+                result = self.evaluator.evaluate(study, request)
+                kept = pack_frame(study, piece, result, options)
+            self._frames.put(key, kept, len(kept))
+        return kept
+
+    def preview(
+        self,
+        study: Study,
+        piece: str,
+        options: FrameOptions,
+        mask_of: str | None,
+        asker: tuple[str, str, str],
+        sequence: int,
+    ) -> bytes:
+        """A frame with changes that are not stored; the latest of an asker's requests wins.
+
+        Raises Cancelled where a newer one has come in.
+        """
+
+        def outdated() -> bool:
+            return self._latest.get(asker, -1) > sequence
+
+        with self._latest_lock:
+            self._latest[asker] = max(sequence, self._latest.pop(asker, -1))
+            while len(self._latest) > 1000:
+                self._latest.pop(next(iter(self._latest)))
+        with GATE.wide():
+            if outdated():
+                raise Cancelled
+            request = Request(
+                piece, options.frame, options.final, mask_of, keep_tail=True, cancelled=outdated
+            )
+            result = self.evaluator.evaluate(study, request)
+            return pack_frame(study, piece, result, options)
+
+    def seams(self, study: Study) -> list[Seam]:
+        key = "/".join(piece_key(study, p["id"], False) for p in study.pieces) or "none"
+        key += "".join(str(int(p.get("visible", True))) for p in study.pieces)
+        kept = self._seams.get(key)
+        if kept is None:
+            with GATE.narrow():
+                kept = seam_of_study(study, self.evaluator)
+            self._seams.put(key, kept, 2000)
+        return kept
+
+    def thumbnail(self, stored: Stored) -> bytes:
+        key = f"{stored.id}/{stored.revision}"
+        # One at a time: a gallery asks for all of them at once.
+        with self._thumbnail_lock:
+            kept = self._thumbnails.get(key)
+            if kept is None:
+                kept = self._thumbnail_on_disk(stored)
+                self._thumbnails.put(key, kept, len(kept))
+        return kept
+
+    def _thumbnail_on_disk(self, stored: Stored) -> bytes:
+        folder = self.folder / "thumbnails"
+        path = folder / f"{stored.id}-{stored.revision}.webp"
+        if path.is_file():
+            return path.read_bytes()
+        with GATE.narrow():
+            made = moving_thumbnail(check_document(stored.document), self.evaluator)
+        folder.mkdir(parents=True, exist_ok=True)
+        for old in folder.glob(f"{stored.id}-*.webp"):
+            old.unlink(missing_ok=True)
+        path.write_bytes(made)
+        return made
+
+
+def motion_of(study: Study) -> list[dict[str, Any]]:
+    """Sentences, lanes, keys and places of each piece."""
+    described = describe_motion(study)
+    for piece, words in zip(study.pieces, described, strict=True):
+        place = piece.get("place", {})
+        frames = range(study.loop.frames + 1) if place_moves(place) else range(1)
+        matrices = [place_matrix(place, f, study.loop).T.reshape(-1) for f in frames]
+        words |= {
+            "key": piece_key(study, piece["id"], False),
+            "final_key": piece_key(study, piece["id"], True),
+            "moves": mesh_moves(piece),
+            "places": np.round(np.stack(matrices), 7).tolist(),
+        }
+    return described
+
+
+def state_of(stored: Stored) -> dict[str, Any]:
+    """Everything a window needs to know of a study."""
+    study = Study(stored.document)
+    return {
+        "id": stored.id,
+        "revision": stored.revision,
+        "changed": stored.changed,
+        "document": stored.document,
+        "motion": motion_of(study),
+        "undo_label": stored.undo_label,
+        "redo_label": stored.redo_label,
+    }

@@ -1,0 +1,301 @@
+"""Bodies, queries and answers of the API as pydantic models; OpenAPI is made from them."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from zygomorph.core.edits import Operation
+
+Window = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,80}$")]
+Frame = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
+Quality = Literal["draft", "final"]
+
+
+class Strict(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class StudyPath(BaseModel):
+    study_id: Annotated[str, Field(max_length=40)]
+
+
+class PiecePath(StudyPath):
+    piece_id: Annotated[str, Field(max_length=40)]
+
+
+class JobPath(BaseModel):
+    job_id: Annotated[str, Field(max_length=40)]
+
+
+class Problem(BaseModel):
+    path: str
+    message: str
+
+
+class ErrorBody(BaseModel):
+    """What happened, to what, and what helps."""
+
+    message: str
+    hint: str = ""
+    kind: str = "error"
+    problems: list[Problem] = []
+    step_id: str | None = None
+    path: str | None = None
+    mine: Any = None
+    theirs: Any = None
+    revision: int | None = None
+
+
+class Failure(BaseModel):
+    error: ErrorBody
+
+
+class StudySummary(BaseModel):
+    id: str
+    name: str
+    note: str
+    revision: int
+    changed: str
+    frames: int
+    rate: float
+    pieces: int
+    thumbnail: str
+
+
+class StudyList(BaseModel):
+    studies: list[StudySummary]
+
+
+class Lane(BaseModel):
+    """A moving value over the loop; ``path`` is inside its step or piece."""
+
+    path: str
+    label: str
+    unit: str
+    signal: str
+    samples: list[float]
+
+
+class StepWords(BaseModel):
+    id: str
+    title: str
+    sentence: str
+    where: str
+    when: str
+    lanes: list[Lane]
+
+
+class PieceMotion(BaseModel):
+    """key, final_key : content keys of the piece's frames at draft and final quality
+    moves : whether the mesh differs from frame to frame
+    places : one column-major 4 x 4 matrix for each frame 0 to F, or a single one
+    """
+
+    id: str
+    key: str
+    final_key: str
+    moves: bool
+    places: list[list[float]]
+    steps: list[StepWords]
+    place_lanes: list[Lane]
+
+
+class StudyState(BaseModel):
+    id: str
+    revision: int
+    changed: str
+    document: dict[str, Any]
+    motion: list[PieceMotion]
+    undo_label: str | None
+    redo_label: str | None
+
+
+class NewStudy(Strict):
+    """A new study: from a document, or empty with a form of the given kind."""
+
+    name: Annotated[str, Field(min_length=1, max_length=120)] | None = None
+    document: dict[str, Any] | None = None
+    form: Annotated[str, Field(max_length=40)] | None = None
+    asset: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")] | None = None
+
+
+class WindowQuery(BaseModel):
+    window: Window = "api"
+
+
+class EditBody(Strict):
+    """operations are applied all or none; revision is the one they were made on."""
+
+    window: Window
+    revision: Annotated[int, Field(ge=0, le=2**53)]
+    label: Annotated[str, Field(max_length=200)] = "Edit"
+    operations: Annotated[list[Operation], Field(min_length=1, max_length=500)]
+
+
+class WindowBody(Strict):
+    window: Window
+
+
+class FrameQuery(BaseModel):
+    """key : the content key from the study's motion; have : topologies held, with commas"""
+
+    key: Annotated[str, Field(max_length=64)]
+    frame: Frame = 0.0
+    quality: Quality = "draft"
+    have: Annotated[str, Field(max_length=400)] = ""
+    mask_of: Annotated[str, Field(max_length=40)] | None = None
+    exact: bool = False
+
+
+class PreviewBody(Strict):
+    """A frame with changes that are not stored. Of one window's requests only the one with the
+    highest sequence is answered."""
+
+    window: Window
+    sequence: Annotated[int, Field(ge=0, le=2**53)]
+    operations: Annotated[list[Operation], Field(max_length=500)] = []
+    frame: Frame = 0.0
+    quality: Quality = "draft"
+    have: Annotated[list[str], Field(max_length=16)] = []
+    mask_of: Annotated[str, Field(max_length=40)] | None = None
+    exact: bool = False
+
+
+class SuggestBody(Strict):
+    """Values that suit what comes out of the step ``after``, for a new step or layer."""
+
+    sort: Literal["step", "layer", "look"]
+    key: Annotated[str, Field(max_length=40)]
+    after: Annotated[str, Field(max_length=40)] | None = None
+
+
+class Suggestion(BaseModel):
+    values: dict[str, Any]
+
+
+class SeamState(BaseModel):
+    piece: str
+    position_m: float | None
+    position_relative: float | None
+    velocity_relative: float | None
+    point: int | None
+    state: str
+    note: str
+
+
+class SeamList(BaseModel):
+    seams: list[SeamState]
+
+
+class HistoryEntry(BaseModel):
+    revision: int
+    kind: str
+    label: str
+    window: str
+    made: str
+    undone: bool
+
+
+class History(BaseModel):
+    edits: list[HistoryEntry]
+
+
+class AssetQuery(BaseModel):
+    name: Annotated[str, Field(min_length=1, max_length=255)]
+
+
+class AssetReport(BaseModel):
+    digest: str
+    filename: str
+    points: int
+    faces: int
+    joined_points: int
+    dropped_faces: int
+    open_edges: int
+    size: list[float]
+
+
+class DeliverBody(Strict):
+    """frames : first and last frame, both included; all frames by default (GLB always takes all)"""
+
+    study: Annotated[str, Field(max_length=40)]
+    kind: Literal["glb", "obj", "ply", "stl"]
+    frames: tuple[Annotated[int, Field(ge=0)], Annotated[int, Field(ge=0)]] | None = None
+    quality: Quality = "draft"
+    tolerance: Annotated[float, Field(gt=0, le=0.1, allow_inf_nan=False)] | None = None
+
+
+class JobState(BaseModel):
+    id: str
+    label: str
+    state: str
+    share: float
+    what: str
+    message: str
+    hint: str
+    filename: str
+    size: int
+    seconds_left: float | None
+    details: list[dict[str, Any]]
+
+
+class JobList(BaseModel):
+    jobs: list[JobState]
+
+
+class Catalogue(BaseModel):
+    model_config = ConfigDict(extra="allow")
+    groups: list[dict[str, Any]]
+    forms: list[CatalogueEntry]
+    steps: list[CatalogueEntry]
+    layers: list[CatalogueEntry]
+    signals: list[CatalogueEntry]
+    looks: list[CatalogueEntry]
+    layer_values: dict[str, ValueEntry]
+    place_values: dict[str, ValueEntry]
+    gradients: list[GradientEntry]
+
+
+class OptionEntry(BaseModel):
+    key: str
+    label: str
+
+
+class GradientEntry(BaseModel):
+    key: str
+    colours: list[str]
+
+
+class ValueEntry(BaseModel):
+    kind: Literal[
+        "number", "whole", "vector", "direction", "choice", "switch", "colour", "asset", "text"
+    ]
+    default: Any
+    label: str
+    help: str
+    unit: str
+    soft: tuple[float, float]
+    hard: tuple[float | None, float | None]
+    scale: Literal["linear", "log"]
+    options: list[OptionEntry]
+    shown_when: tuple[str, list[str]] | None
+    draft: bool
+    main: bool
+    moves: bool
+
+
+class CatalogueEntry(BaseModel):
+    sort: str
+    key: str
+    title: str
+    group: str
+    help: str
+    sentence: str
+    handle: str
+    changes_topology: bool
+    values: dict[str, ValueEntry]
+
+
+Catalogue.model_rebuild()

@@ -1,0 +1,376 @@
+"""The ``zygomorph`` command."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import Any
+
+import platformdirs
+
+from zygomorph.core.errors import DocumentError, StepError, ZygomorphError
+from zygomorph.core.study import Study, parse_study
+
+DONE, WRONG_INPUT, WRONG_USAGE, FAILED = 0, 1, 2, 3
+DEFAULT_PORT = 8473
+
+
+def default_data() -> Path:
+    return Path(platformdirs.user_data_dir("zygomorph", appauthor=False))
+
+
+class Failed(ZygomorphError):
+    """The work failed though the input was right."""
+
+
+def _store(data: Path) -> tuple[Any, Any]:
+    from zygomorph.store.assets import Assets
+    from zygomorph.store.database import open_engine
+    from zygomorph.store.studies import Studies
+
+    engine = open_engine(data / "zygomorph.sqlite3")
+    return Studies(engine), Assets(engine)
+
+
+def load_study(name: str, data: Path) -> Study:
+    """A file of that name wins; ``stored:NAME`` forces a stored study. Raises ZygomorphError."""
+    forced = name.startswith("stored:")
+    path = Path(name)
+    if not forced and path.is_file():
+        try:
+            return parse_study(path.read_bytes())
+        except OSError as error:
+            raise ZygomorphError(f"{path} cannot be read: {error}.") from error
+    if not forced and (path.suffix == ".json" or "/" in name):
+        raise ZygomorphError(f"There is no file {name}.", "Give a file or the name of a study.")
+    studies, _ = _store(data)
+    return Study(studies.find(name.removeprefix("stored:")).document)
+
+
+def _evaluator(data: Path) -> Any:
+    from zygomorph.core.evaluate import Evaluator
+
+    _, assets = _store(data)
+    return Evaluator(assets.mesh)
+
+
+def _piece(study: Study, wanted: str | None) -> str:
+    if wanted is not None:
+        return study.piece(wanted)["id"]
+    if not study.pieces:
+        raise ZygomorphError("The study has no piece.", "Add one.")
+    return study.pieces[0]["id"]
+
+
+def _print_json(value: Any) -> None:
+    print(json.dumps(value, indent=1, ensure_ascii=False))
+
+
+def prepare(arguments: argparse.Namespace) -> int:
+    """Compile all kernels, with progress."""
+    from zygomorph.core.catalogue import definitions
+    from zygomorph.core.compiled import compile_all
+    from zygomorph.render import raster  # noqa: F401  declares its kernels
+
+    for sort in ("form", "step", "layer", "signal", "look"):
+        definitions(sort)  # type: ignore[arg-type]
+    import zygomorph.core.encode  # noqa: F401
+
+    def say(done: int, total: int, name: str) -> None:
+        print(f"\rcompiling kernels {done}/{total}  {name:<40}", end="", flush=True)
+
+    compile_all(None if arguments.quiet else say)
+    if not arguments.quiet:
+        print()
+    return DONE
+
+
+def serve(arguments: argparse.Namespace) -> int:
+    from waitress import create_server
+
+    from zygomorph.api.app import make_app
+    from zygomorph.api.security import LOCAL_HOSTS
+    from zygomorph.api.service import Service
+
+    prepare(argparse.Namespace(quiet=False))
+    app = make_app(Service(arguments.data), LOCAL_HOSTS | {arguments.host})
+    try:
+        server = create_server(
+            app,
+            host=arguments.host,
+            port=arguments.port,
+            threads=32,
+            send_bytes=1,
+            max_request_body_size=300_000_000,
+            ident="zygomorph",
+            channel_timeout=300,
+        )
+    except OSError as error:
+        raise Failed(
+            f"Port {arguments.port} cannot be used: {error.strerror or error}.",
+            "Choose another with --port.",
+        ) from error
+    print(f"Zygomorph is ready at http://{arguments.host}:{server.effective_port}/", flush=True)
+    try:
+        server.run()
+    except KeyboardInterrupt:
+        pass
+    finally:
+        server.close()
+    return DONE
+
+
+def seed(data: Path) -> int:
+    """Store the demo studies that are not stored yet; returns how many were added."""
+    from sqlalchemy import select
+    from sqlalchemy.orm import Session
+
+    from zygomorph.store.models import StudyRow
+
+    studies, _ = _store(data)
+    with Session(studies._engine) as session:
+        known = set(session.scalars(select(StudyRow.name)))
+    added = 0
+    for path in example_files():
+        study = parse_study(path.read_bytes())
+        if study.name not in known:
+            studies.create(dict(study.document))
+            added += 1
+    return added
+
+
+def example_files() -> list[Path]:
+    """The demo studies, in the order of the gallery."""
+    folder = Path(__file__).parents[1] / "examples"
+    return sorted(folder.glob("*.json"))
+
+
+def demo(arguments: argparse.Namespace) -> int:
+    added = seed(arguments.data)
+    print(f"{added} demo studies added" if added else "The demo studies are there already")
+    return serve(arguments)
+
+
+def catalogue(arguments: argparse.Namespace) -> int:
+    from zygomorph.core.catalogue import describe_catalogue
+
+    described = describe_catalogue()
+    if arguments.json:
+        _print_json(described)
+        return DONE
+    for sort in ("forms", "steps", "layers", "signals"):
+        print(sort.upper())
+        for entry in described[sort]:
+            print(f"  {entry['key']:<12} {entry['help']}")
+    return DONE
+
+
+def check(arguments: argparse.Namespace) -> int:
+    study = load_study(arguments.study, arguments.data)
+    for piece in study.pieces:
+        _evaluate(study, piece["id"], 0.0, False, arguments.data)
+    count = len(study.pieces)
+    print(f"{study.name}: {count} piece{'' if count == 1 else 's'}, no error found")
+    return DONE
+
+
+def _evaluate(study: Study, piece: str, frame: float, final: bool, data: Path) -> Any:
+    from zygomorph.core.evaluate import Request
+
+    return _evaluator(data).evaluate(study, Request(piece, frame, final))
+
+
+def evaluate(arguments: argparse.Namespace) -> int:
+    from zygomorph.core.deliver import deliver_glb
+    from zygomorph.core.formats.write import WRITERS
+    from zygomorph.core.freeze import frozen_at
+    from zygomorph.jobs.delivery import write_whole
+
+    study = load_study(arguments.study, arguments.data)
+    piece = _piece(study, arguments.piece)
+    kind = arguments.out.suffix.lstrip(".").lower()
+    if kind not in (*WRITERS, "glb"):
+        print(
+            f"--out must end in one of {', '.join('.' + k for k in (*WRITERS, 'glb'))}",
+            file=sys.stderr,
+        )
+        return WRONG_USAGE
+    result = _evaluate(study, piece, arguments.frame, arguments.final, arguments.data)
+    if kind == "glb":
+        still = frozen_at(study, piece, arguments.frame)
+        data = deliver_glb(still, _evaluator(arguments.data), final=arguments.final).data
+    else:
+        data = WRITERS[kind](result.mesh)
+    write_whole(arguments.out, data)
+    points, faces = len(result.mesh.points), result.mesh.topology.face_count
+    print(f"{arguments.out}: {points:,} points, {faces:,} faces, {len(data):,} bytes")
+    return DONE
+
+
+def seam(arguments: argparse.Namespace) -> int:
+    from zygomorph.core.seam import seam_of_study
+
+    study = load_study(arguments.study, arguments.data)
+    found = [s.describe() for s in seam_of_study(study, _evaluator(arguments.data))]
+    if arguments.json:
+        _print_json({"study": study.name, "pieces": found})
+        return DONE
+    for each in found:
+        position = "—" if each["position_m"] is None else f"{each['position_m']:.3g} m"
+        velocity = each["velocity_relative"]
+        speed = "undefined" if velocity is None else f"{velocity:.2%}"
+        print(
+            f"{each['piece']}: {each['state']}, position {position}, velocity {speed} "
+            f"{each['note']}".rstrip()
+        )
+    return DONE
+
+
+def _frame_range(text: str | None, frames: int) -> range:
+    if text is None:
+        return range(frames)
+    try:
+        first, _, last = text.partition("-")
+        found = range(int(first), int(last or first) + 1)
+    except ValueError:
+        found = range(0)
+    if len(found) == 0:
+        raise argparse.ArgumentTypeError(f"--frames takes A-B, not {text!r}")
+    return found
+
+
+def deliver(arguments: argparse.Namespace) -> int:
+    from zygomorph.core.deliver import SEQUENCES, deliver_glb, deliver_sequence
+    from zygomorph.jobs.delivery import write_whole
+
+    study = load_study(arguments.study, arguments.data)
+    frames = _frame_range(arguments.frames, study.loop.frames)
+    show = sys.stderr.isatty()
+
+    def progress(share: float, what: str) -> None:
+        if show:
+            print(f"\r{share:4.0%} {what:<40}", end="", file=sys.stderr, flush=True)
+
+    evaluator = _evaluator(arguments.data)
+    common = {"final": arguments.final, "piece": arguments.piece, "progress": progress}
+    if arguments.kind == "glb":
+        made = deliver_glb(study, evaluator, tolerance=arguments.tolerance, **common)
+        write_whole(arguments.out, made.data)
+        for each in made.details:
+            print(
+                f"{each['name']}: {each['shapes']} shapes by {each['method']}, "
+                f"error {each['error_m']:.3g} m ({each['error_relative']:.3%})"
+            )
+        print(f"{arguments.out}: {len(made.data):,} bytes")
+    elif arguments.kind in SEQUENCES:
+        arguments.out.mkdir(parents=True, exist_ok=True)
+        count = 0
+        for name, data in deliver_sequence(study, evaluator, arguments.kind, frames, **common):
+            write_whole(arguments.out / name, data)
+            count += 1
+        print(f"{arguments.out}: {count} files")
+    else:
+        write_whole(
+            arguments.out,
+            (json.dumps(study.document, indent=1, ensure_ascii=False) + "\n").encode(),
+        )
+        print(f"{arguments.out}: the study itself")
+    return DONE
+
+
+def bench(arguments: argparse.Namespace) -> int:
+    from zygomorph.bench import run
+
+    results = run(arguments.only)
+    if arguments.json:
+        _print_json({"results": results})
+    else:
+        for each in results:
+            met = {True: "met", False: "NOT met", None: ""}[each["met"]]
+            goal = "" if each["goal"] is None else f"goal {each['goal']:g}"
+            print(f"{each['name']:<34}{each['value']:>12.4g} {each['unit']:<6} {goal:<14}{met}")
+    return DONE
+
+
+def parser() -> argparse.ArgumentParser:
+    top = argparse.ArgumentParser(prog="zygomorph", description="Procedural surface animation.")
+    top.add_argument("--data", type=Path, default=default_data(), help="folder of the studies")
+    commands = top.add_subparsers(dest="command", required=True, metavar="COMMAND")
+
+    def command(name: str, work: Callable[[argparse.Namespace], int], help: str) -> Any:
+        made = commands.add_parser(name, help=help)
+        made.set_defaults(work=work)
+        made.add_argument(
+            "--data", type=Path, default=argparse.SUPPRESS, help="folder of the studies"
+        )
+        return made
+
+    for name, work, help in (
+        ("demo", demo, "add the demo studies if absent, and serve"),
+        ("serve", serve, "serve the studies"),
+    ):
+        served = command(name, work, help)
+        served.add_argument("--host", default="127.0.0.1")
+        served.add_argument("--port", type=int, default=DEFAULT_PORT)
+    command("prepare", prepare, "compile all kernels now").add_argument(
+        "--quiet", action="store_true"
+    )
+    command("catalogue", catalogue, "all forms, steps, layers and signals").add_argument(
+        "--json", action="store_true"
+    )
+    command("check", check, "check a study").add_argument("study")
+    one = command("evaluate", evaluate, "one frame of a piece to a file")
+    one.add_argument("study")
+    one.add_argument("--frame", type=float, default=0.0)
+    one.add_argument("--piece")
+    one.add_argument("--final", action="store_true")
+    one.add_argument("--out", type=Path, required=True)
+    closing = command("seam", seam, "how well the loop closes")
+    closing.add_argument("study")
+    closing.add_argument("--json", action="store_true")
+    taken = command("deliver", deliver, "deliver a study")
+    taken.add_argument("study")
+    taken.add_argument(
+        "--as", dest="kind", required=True, choices=["glb", "obj", "ply", "stl", "json"]
+    )
+    taken.add_argument("--out", type=Path, required=True)
+    taken.add_argument("--frames", help="A-B, both included")
+    taken.add_argument("--piece")
+    taken.add_argument("--final", action="store_true")
+    taken.add_argument("--tolerance", type=float, help="largest error as a share of the size")
+    timing = command("bench", bench, "measure speed against references")
+    timing.add_argument("--json", action="store_true")
+    timing.add_argument("--only", help="only figures whose name begins like this")
+    return top
+
+
+def main(argv: Sequence[str] | None = None) -> int:
+    arguments = parser().parse_args(argv)
+    try:
+        return arguments.work(arguments)
+    except argparse.ArgumentTypeError as error:
+        print(str(error), file=sys.stderr)
+        return WRONG_USAGE
+    except DocumentError as error:
+        for path, message in error.problems:
+            print(f"{path or '/'}: {message}", file=sys.stderr)
+        return WRONG_INPUT
+    except StepError as error:
+        print(f"step {error.step_id}: {error}", file=sys.stderr)
+        return FAILED
+    except Failed as error:
+        print(str(error), file=sys.stderr)
+        return FAILED
+    except ZygomorphError as error:
+        print(str(error), file=sys.stderr)
+        return WRONG_INPUT
+    except OSError as error:
+        print(f"The work failed: {error}", file=sys.stderr)
+        return FAILED
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,112 @@
+"""Finds every form, step, mask layer and signal, and describes them.
+
+Each is one file that holds a ``DEFINITION``. The interface, the API, the command line and the
+document's schema all read this catalogue; adding a file adds the entry everywhere.
+"""
+
+from __future__ import annotations
+
+import importlib
+import pkgutil
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from functools import cache
+from typing import Any, Literal
+
+from zygomorph.core.values import Value
+
+Sort = Literal["form", "step", "layer", "signal", "look"]
+PACKAGES: dict[Sort, str] = {
+    "form": "zygomorph.core.forms",
+    "step": "zygomorph.core.steps",
+    "layer": "zygomorph.core.masks",
+    "signal": "zygomorph.core.signals",
+    "look": "zygomorph.core.looks",
+}
+GROUPS = {
+    "make": "Make",
+    "push": "Push",
+    "bend": "Bend",
+    "place": "Place",
+}
+
+
+@dataclass(frozen=True)
+class Definition:
+    """One entry of the catalogue.
+
+    sentence : what the entry does, with ``{value}`` where a value is to be read
+    apply : the work; its arguments depend on the sort
+    version : raised when the same values begin to give another result, so that no kept result of
+        the older kind is used
+    reads : parts of the context that the result depends on besides its values ("place", "loop",
+        "assets")
+    suggest : values that suit the mesh a new step will act on
+    handle : how its spatial values are shown and dragged on the stage
+    """
+
+    sort: Sort
+    key: str
+    title: str
+    help: str
+    values: Mapping[str, Value]
+    sentence: str
+    apply: Callable[..., Any]
+    group: str = ""
+    version: int = 1
+    reads: frozenset[str] = frozenset()
+    changes_topology: bool = False
+    suggest: Callable[[Any], dict[str, Any]] | None = None
+    handle: str = ""
+    order: int = field(default=100)
+
+    def describe(self) -> dict[str, Any]:
+        return {
+            "sort": self.sort,
+            "key": self.key,
+            "title": self.title,
+            "group": self.group,
+            "help": self.help,
+            "sentence": self.sentence,
+            "handle": self.handle,
+            "changes_topology": self.changes_topology,
+            "values": {name: value.describe() for name, value in self.values.items()},
+        }
+
+
+@cache
+def definitions(sort: Sort) -> dict[str, Definition]:
+    """All entries of a sort by key, in their order."""
+    package = importlib.import_module(PACKAGES[sort])
+    found: list[Definition] = []
+    for info in pkgutil.iter_modules(package.__path__):
+        module = importlib.import_module(f"{package.__name__}.{info.name}")
+        definition = getattr(module, "DEFINITION", None)
+        if definition is not None:
+            found.append(definition)
+    found.sort(key=lambda d: (d.order, d.key))
+    return {definition.key: definition for definition in found}
+
+
+def recipe_definitions() -> dict[str, Definition]:
+    """Forms and steps: everything that can stand in a recipe."""
+    return {**definitions("form"), **definitions("step")}
+
+
+def describe_catalogue() -> dict[str, Any]:
+    """The whole catalogue as JSON."""
+    from zygomorph.core.looks.gradients import describe_gradients
+    from zygomorph.core.masks.layers import COMMON_VALUES
+    from zygomorph.core.place import PLACE_VALUES
+
+    return {
+        "groups": [{"key": key, "label": label} for key, label in GROUPS.items()],
+        "forms": [d.describe() for d in definitions("form").values()],
+        "steps": [d.describe() for d in definitions("step").values()],
+        "layers": [d.describe() for d in definitions("layer").values()],
+        "signals": [d.describe() for d in definitions("signal").values()],
+        "looks": [d.describe() for d in definitions("look").values()],
+        "layer_values": {name: v.describe() for name, v in COMMON_VALUES.items()},
+        "place_values": {name: v.describe() for name, v in PLACE_VALUES.items()},
+        "gradients": describe_gradients(),
+    }

@@ -1,0 +1,39 @@
+"""What a form, step or layer may know besides its values and its mesh."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.loop import Loop
+from zygomorph.core.mesh import Mesh
+
+MAX_POINTS = 20_000_000
+
+
+def no_assets(digest: str) -> Mesh:
+    raise ZygomorphError(
+        f"The mesh {digest[:12] or '(none)'} is not stored here.",
+        "Bring the mesh file in again and choose it for this form.",
+    )
+
+
+@dataclass(frozen=True)
+class Context:
+    """place : (4, 4) from the piece to the stage at this frame."""
+
+    loop: Loop = field(default_factory=Loop)
+    place: np.ndarray = field(default_factory=lambda: np.eye(4))
+    asset: Callable[[str], Mesh] = no_assets
+
+
+def within_budget(points: int) -> None:
+    """Raise ZygomorphError before a form makes more points than memory can hold."""
+    if points > MAX_POINTS:
+        raise ZygomorphError(
+            f"That would be {points:,} points; the limit is {MAX_POINTS:,}.",
+            "Choose fewer cells or halvings.",
+        )

@@ -1,0 +1,221 @@
+"""A study as files: an animated GLB, or one mesh file for each frame."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from zygomorph.core.errors import Cancelled, ZygomorphError
+from zygomorph.core.evaluate import Evaluator, Request, Result, mesh_moves
+from zygomorph.core.formats.gltf import GlbPiece, stored_error, write_glb
+from zygomorph.core.formats.shapes import Shapes, fit_normals, smallest
+from zygomorph.core.formats.write import WRITERS
+from zygomorph.core.looks.gradients import gradient_table, parse_hex, to_linear
+from zygomorph.core.looks.surface import DEFINITION as SURFACE
+from zygomorph.core.looks.surface import colour_values
+from zygomorph.core.mesh import UV, Mesh
+from zygomorph.core.normals import point_normals
+from zygomorph.core.place import PLACE_VALUES, place_moves, transformed
+from zygomorph.core.resolve import resolve
+from zygomorph.core.study import Study
+
+SEQUENCES = ("obj", "ply", "stl")
+MAX_FRAME_BYTES = 3_000_000_000
+
+Progress = Callable[[float, str], None]
+
+
+@dataclass(frozen=True)
+class Delivered:
+    """A file and what is to be known about it before it is kept.
+
+    error_m, error_relative : largest distance from the true points, quantising included
+    """
+
+    data: bytes
+    details: list[dict[str, Any]]
+
+
+def visible_pieces(study: Study, chosen: str | None = None) -> list[dict[str, Any]]:
+    pieces = [p for p in study.pieces if p.get("visible", True)]
+    if chosen is not None:
+        pieces = [study.piece(chosen)]
+    if not pieces:
+        raise ZygomorphError("There is no visible piece to deliver.", "Show a piece first.")
+    return pieces
+
+
+def deliver_glb(
+    study: Study,
+    evaluator: Evaluator,
+    *,
+    final: bool = False,
+    tolerance: float | None = None,
+    piece: str | None = None,
+    progress: Progress = lambda share, what: None,
+    cancelled: Callable[[], bool] = lambda: False,
+) -> Delivered:
+    """All visible pieces as one animated GLB.
+
+    tolerance : largest error as a share of a piece's size; the study's own by default
+
+    Raises ZygomorphError where a piece's topology changes over the loop, StepError where a step
+    cannot do its work, Cancelled.
+    """
+    relative = tolerance or study.document.get("deliver", {}).get("tolerance", 0.001)
+    pieces = visible_pieces(study, piece)
+    made, details = [], []
+    for index, each in enumerate(pieces):
+
+        def share(done: float, what: str, index: int = index) -> None:
+            progress((index + done) / len(pieces), what)
+
+        glb, detail = _animated(study, evaluator, each, final, relative, share, cancelled)
+        made.append(glb)
+        details.append(detail)
+    progress(1.0, "writing")
+    return Delivered(write_glb(made, study.loop.rate), details)
+
+
+def _frames(
+    study: Study,
+    evaluator: Evaluator,
+    piece: dict[str, Any],
+    final: bool,
+    progress: Progress,
+    cancelled: Callable[[], bool],
+) -> tuple[list[Mesh], Result]:
+    count = study.loop.frames + 1 if mesh_moves(piece) else 1
+    meshes: list[Mesh] = []
+    first: Result | None = None
+    for frame in range(count):
+        if cancelled():
+            raise Cancelled
+        found = evaluator.evaluate(study, Request(piece["id"], frame, final, cancelled=cancelled))
+        first = first or found
+        if found.mesh.topology.digest != first.mesh.topology.digest:
+            raise ZygomorphError(
+                f"The faces of {piece['name']!r} change at frame {frame}; one GLB animation "
+                "needs the same faces throughout.",
+                "Deliver it as a sequence of mesh files, or keep its counts still.",
+            )
+        if frame == 0 and count * len(found.mesh.points) * 24 > MAX_FRAME_BYTES:
+            raise ZygomorphError(
+                f"{piece['name']!r} has {len(found.mesh.points):,} points over {count} frames, "
+                "which is too much for one animation.",
+                "Deliver it at draft quality or as a sequence of mesh files.",
+            )
+        meshes.append(found.mesh)
+        progress(0.7 * (frame + 1) / count, f"frame {frame} of {piece['name']}")
+    assert first is not None
+    return meshes, first
+
+
+def _animated(
+    study: Study,
+    evaluator: Evaluator,
+    piece: dict[str, Any],
+    final: bool,
+    relative: float,
+    progress: Progress,
+    cancelled: Callable[[], bool],
+) -> tuple[GlbPiece, dict[str, Any]]:
+    meshes, first = _frames(study, evaluator, piece, final, progress, cancelled)
+    if len(first.mesh.points) == 0:
+        raise ZygomorphError(f"{piece['name']!r} has no points.", "Give it a form with points.")
+    frames = np.stack([m.points for m in meshes])
+    size = max(float(np.linalg.norm(first.high - first.low)), 1e-9)
+    progress(0.75, "finding shapes")
+    # A tenth is left for quantising.
+    shapes = smallest(frames, 0.9 * relative * size, cancelled)
+    if cancelled():
+        raise Cancelled
+    keys = meshes if len(shapes.frames) == len(meshes) else [meshes[f] for f in shapes.frames]
+    normals = np.stack([point_normals(m) for m in keys])
+    progress(0.9, "fitting normals")
+    look = resolve(
+        SURFACE.values, piece.get("look", {}).get("surface", {}), np.zeros(1), study.loop, final
+    )
+    colouring = colour_values(first.mesh, look)
+    colours: np.ndarray | None = None
+    base = to_linear(parse_hex(look.word("colour")))
+    if colouring.values is not None:
+        colours = vertex_colours(
+            colouring.values, colouring.low, colouring.high, look.word("gradient")
+        )
+        base = np.ones(3)
+    moves = place_moves(piece.get("place", {}))
+    times = np.arange(study.loop.frames + 1 if moves else 1, dtype=np.float64)
+    place = resolve(PLACE_VALUES, piece.get("place", {}), times, study.loop, final).numbers
+    glow = np.clip(base * look.scalar("glow") / 100, 0, 1) if colouring.values is None else [0] * 3
+    glb = GlbPiece(
+        name=piece["name"],
+        topology=first.mesh.topology,
+        points=first.mesh.points,
+        normals=normals[0],
+        shapes=shapes,
+        normal_offsets=fit_normals(shapes, normals),
+        move=place["move"].T,
+        turn=place["turn"].T,
+        scale=place["scale"].T,
+        colours=colours,
+        uv=first.mesh.get("corner", UV),
+        base_colour=(*(float(c) for c in base), 1.0),
+        roughness=look.scalar("roughness") / 100,
+        glow=tuple(float(g) for g in glow),  # type: ignore[arg-type]
+    )
+    error = stored_error(glb, frames)
+    return glb, _detail(piece, shapes, error, size, first.mesh)
+
+
+def _detail(
+    piece: dict[str, Any], shapes: Shapes, error: float, size: float, mesh: Mesh
+) -> dict[str, Any]:
+    return {
+        "piece": piece["id"],
+        "name": piece["name"],
+        "method": shapes.method,
+        "shapes": len(shapes.offsets),
+        "keys": len(shapes.frames),
+        "points": len(mesh.points),
+        "error_m": error,
+        "error_relative": error / size,
+    }
+
+
+def vertex_colours(values: np.ndarray, low: float, high: float, gradient: str) -> np.ndarray:
+    """(P, 4) uint8 linear colours, as glTF wants them, of values through a gradient."""
+    table = gradient_table(gradient)
+    share = (values - low) / (high - low if high != low else 1e-9)
+    rows = table[np.clip(np.round(share * (len(table) - 1)), 0, len(table) - 1).astype(int)]
+    linear = rows.copy()
+    linear[:, :3] = np.round(to_linear(rows[:, :3] / 255.0) * 255)
+    return linear
+
+
+def deliver_sequence(
+    study: Study,
+    evaluator: Evaluator,
+    kind: str,
+    frames: range,
+    *,
+    final: bool = False,
+    piece: str | None = None,
+    progress: Progress = lambda share, what: None,
+    cancelled: Callable[[], bool] = lambda: False,
+) -> Iterator[tuple[str, bytes]]:
+    """File name and content of each piece at each frame, where it stands on the stage."""
+    pieces = visible_pieces(study, piece)
+    width = max(4, len(str(max(frames, default=0))))
+    for done, frame in enumerate(frames):
+        for each in pieces:
+            if cancelled():
+                raise Cancelled
+            found = evaluator.evaluate(study, Request(each["id"], frame, final))
+            mesh = found.mesh.moved(transformed(found.mesh.points, found.place))
+            name = f"{each['id']}.{frame:0{width}d}.{kind}"
+            yield name, WRITERS[kind](mesh)
+        progress((done + 1) / len(frames), f"frame {frame}")

@@ -1,0 +1,1 @@
+"""Files of open formats, read and written."""

@@ -1,0 +1,194 @@
+"""Read mesh files: OBJ by tinyobjloader, PLY by plyfile, STL by trimesh, GLB by
+pygltflib."""
+
+from __future__ import annotations
+
+import io
+import re
+from collections.abc import Callable
+
+import numpy as np
+
+from zygomorph.core.errors import MeshFileError
+from zygomorph.core.formats.read_glb import read_glb
+from zygomorph.core.formats.soup import NORMAL, UV, Report, Soup, to_mesh
+from zygomorph.core.mesh import Mesh
+
+MAX_FILE_BYTES = 256_000_000
+
+
+def read_obj(data: bytes) -> Soup:
+    """Wavefront OBJ: polygons of any size, UVs and normals by corner; materials are passed over."""
+    import tinyobjloader
+
+    _check_obj_lines(data)
+    reader = tinyobjloader.ObjReader()
+    config = tinyobjloader.ObjReaderConfig()
+    config.triangulate = False
+    text = data.decode("utf-8", errors="replace")
+    # Materials live in other files, which are not looked for.
+    text = re.sub(r"^(mtllib|usemtl)\b.*$", "", text, flags=re.MULTILINE)
+    if not reader.ParseFromString(text, "", config):
+        raise MeshFileError(
+            f"The OBJ file cannot be read: {reader.Error().strip() or 'its text is damaged'}",
+            "Export the mesh again.",
+        )
+    attributes = reader.GetAttrib()
+    points = np.array(attributes.vertices, np.float64).reshape(-1, 3)
+    uvs = np.array(attributes.texcoords, np.float32).reshape(-1, 2)
+    normals = np.array(attributes.normals, np.float32).reshape(-1, 3)
+    indices, sizes = [], []
+    for shape in reader.GetShapes():
+        corners = [(i.vertex_index, i.texcoord_index, i.normal_index) for i in shape.mesh.indices]
+        indices.append(np.array(corners, np.int64).reshape(-1, 3))
+        sizes.append(np.asarray(shape.mesh.numpy_num_face_vertices()))
+    table = np.concatenate(indices) if indices else np.zeros((0, 3), np.int64)
+    starts = np.concatenate([[0], np.cumsum(np.concatenate(sizes))]) if sizes else np.zeros(1, int)
+    at_corners: dict[str, np.ndarray] = {}
+    for name, values, column in ((UV, uvs, 1), (NORMAL, normals, 2)):
+        chosen = table[:, column]
+        if len(values) and len(chosen) and chosen.min() >= 0 and chosen.max() < len(values):
+            at_corners[name] = values[chosen]
+    return Soup(points, table[:, 0].astype(np.int64), starts.astype(np.int64), at_corners)
+
+
+def _check_obj_lines(data: bytes) -> None:
+    """Find what the parser would pass over silently: words for numbers, and missing points."""
+    points = 0
+    for number, line in enumerate(data.split(b"\n"), 1):
+        word, _, rest = line.strip().partition(b" ")
+        if word == b"v":
+            points += 1
+            parts = rest.split()
+            try:
+                values = [float(p) for p in parts[:3]]
+            except ValueError:
+                values = []
+            if len(values) < 3 or not np.isfinite(values).all():
+                raise MeshFileError(
+                    f"Line {number:,}: a point needs three finite numbers, not "
+                    f"{rest.decode(errors='replace').strip()[:40]!r}.",
+                    "Repair the mesh where it was made and export it again.",
+                )
+        elif word == b"f":
+            for part in rest.split():
+                _check_obj_corner(part, points, number)
+
+
+def _check_obj_corner(part: bytes, points: int, line: int) -> None:
+    try:
+        index = int(part.split(b"/")[0])
+    except ValueError:
+        index = 0
+    # Faces may come before the points they name only by a positive number beyond those so far;
+    # the range is checked once more when all points are known.
+    if index == 0 or -index > points:
+        raise MeshFileError(
+            f"Line {line:,}: a face names point {part.decode(errors='replace')[:20]!r}, "
+            f"which is not there.",
+            "The file is damaged; export the mesh again.",
+        )
+
+
+def read_ply(data: bytes) -> Soup:
+    """Polygon file format, text or binary; UVs at points as s, t or u, v are kept."""
+    import plyfile
+
+    try:
+        ply = plyfile.PlyData.read(io.BytesIO(data))
+        vertex = ply["vertex"]
+        points = np.stack([np.asarray(vertex[axis], np.float64) for axis in "xyz"], axis=1)
+        faces: list[np.ndarray] = []
+        if "face" in ply:
+            face = ply["face"]
+            names = [p.name for p in face.properties]
+            name = next((n for n in ("vertex_indices", "vertex_index") if n in names), None)
+            faces = list(face[name]) if name else []
+    except (plyfile.PlyParseError, KeyError, ValueError, UnicodeDecodeError, MemoryError) as error:
+        raise MeshFileError(
+            f"The PLY file cannot be read: {str(error).strip(chr(39)) or 'it is damaged'}.",
+            "Export the mesh again.",
+        ) from error
+    sizes = np.array([len(f) for f in faces], np.int64)
+    corners = np.concatenate(faces).astype(np.int64) if len(faces) else np.zeros(0, np.int64)
+    starts = np.concatenate([[0], np.cumsum(sizes)])
+    at_corners: dict[str, np.ndarray] = {}
+    present = {p.name for p in vertex.properties}
+    for u, v in (("s", "t"), ("u", "v"), ("texture_u", "texture_v")):
+        inside = len(corners) and corners.min() >= 0 and corners.max() < len(points)
+        if {u, v} <= present and inside:
+            uv = np.stack([np.asarray(vertex[u]), np.asarray(vertex[v])], axis=1)
+            at_corners[UV] = uv[corners].astype(np.float32)
+            break
+    return Soup(points, corners, starts, at_corners)
+
+
+def read_stl(data: bytes) -> Soup:
+    """STL, text or binary: triangles that share no points until they are joined."""
+    from trimesh.exchange import stl
+
+    try:
+        if data[:5].lower() == b"solid" and b"facet" in data[:2000]:
+            found = stl.load_stl_ascii(io.StringIO(data.decode("utf-8", errors="replace")))
+        else:
+            _check_binary_stl(data)
+            found = stl.load_stl_binary(io.BytesIO(data))
+        if "geometry" in found:
+            found = next(iter(found["geometry"].values()))
+        points, faces = np.asarray(found["vertices"]), np.asarray(found["faces"])
+    except MeshFileError:
+        raise
+    except Exception as error:
+        raise MeshFileError(
+            f"The STL file cannot be read: {error}.", "Export the mesh again."
+        ) from error
+    return Soup(points, faces.reshape(-1).astype(np.int64), np.arange(len(faces) + 1) * 3)
+
+
+def _check_binary_stl(data: bytes) -> None:
+    if len(data) < 84:
+        raise MeshFileError(
+            f"The STL file has only {len(data)} bytes; its header alone needs 84.",
+            "Export the mesh again.",
+        )
+    count = int.from_bytes(data[80:84], "little")
+    if len(data) != 84 + 50 * count:
+        raise MeshFileError(
+            f"The STL file announces {count:,} triangles, which would be {84 + 50 * count:,} "
+            f"bytes, but has {len(data):,}.",
+            "The file was cut short or damaged; export or copy it again.",
+        )
+
+
+READERS: dict[str, Callable[[bytes], Soup]] = {
+    "obj": read_obj,
+    "ply": read_ply,
+    "stl": read_stl,
+    "glb": read_glb,
+}
+
+
+def read_mesh(data: bytes, filename: str) -> tuple[Mesh, Report]:
+    """Read a mesh file by its ending.
+
+    Raises MeshFileError that says where the file is wrong and what helps.
+    """
+    ending = filename.rsplit(".", 1)[-1].lower() if "." in filename else ""
+    if ending not in READERS:
+        raise MeshFileError(
+            f"Files ending in {('.' + ending) if ending else 'nothing'} are not read here.",
+            f"Use one of {', '.join('.' + e for e in READERS)}.",
+        )
+    if len(data) == 0:
+        raise MeshFileError("The file is empty.", "Export the mesh again.")
+    if len(data) > MAX_FILE_BYTES:
+        raise MeshFileError(
+            f"The file has {len(data):,} bytes; the limit is {MAX_FILE_BYTES:,}.",
+            "Reduce the mesh before bringing it in.",
+        )
+    mesh, report = to_mesh(READERS[ending](data))
+    if report.faces == 0:
+        raise MeshFileError(
+            "The file holds points but no faces.", "Export the mesh with its faces."
+        )
+    return mesh, report

@@ -1,0 +1,145 @@
+"""What a mesh file held, before it becomes a mesh: checked, welded, reported."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass, field
+from typing import Any
+
+import numpy as np
+
+from zygomorph.core.errors import MeshFileError
+from zygomorph.core.mesh import UV, Mesh, make_mesh
+
+NORMAL = "normal"
+MAX_POINTS = 10_000_000
+
+
+@dataclass
+class Soup:
+    """Polygons as a file gives them.
+
+    points : (P, 3); corners, face_starts : as in a mesh
+    at_corners : name -> (C, k) float32, UVs and normals on the corners
+    """
+
+    points: np.ndarray
+    corners: np.ndarray
+    face_starts: np.ndarray
+    at_corners: Mapping[str, np.ndarray] = field(default_factory=dict)
+
+
+@dataclass
+class Report:
+    """What was read, for the one who brought it in."""
+
+    points: int
+    faces: int
+    joined_points: int
+    dropped_faces: int
+    open_edges: int
+    size: list[float]
+
+    def describe(self) -> dict[str, Any]:
+        return asdict(self)
+
+
+def _check(soup: Soup) -> None:
+    if len(soup.points) == 0:
+        raise MeshFileError("The file holds no points.", "Export the mesh again with its geometry.")
+    if len(soup.points) > MAX_POINTS:
+        raise MeshFileError(
+            f"The file holds {len(soup.points):,} points; the limit is {MAX_POINTS:,}.",
+            "Reduce the mesh before bringing it in.",
+        )
+    odd = np.flatnonzero(~np.isfinite(soup.points).all(axis=1))
+    if len(odd):
+        raise MeshFileError(
+            f"Point {odd[0] + 1:,} has a coordinate that is not a finite number"
+            + (f" (and {len(odd) - 1:,} more points)." if len(odd) > 1 else "."),
+            "Repair the mesh where it was made and export it again.",
+        )
+    largest = float(np.abs(soup.points).max())
+    if largest > 1e9:
+        raise MeshFileError(
+            f"A coordinate is as large as {largest:.3g}; the limit is 1e9.",
+            "Scale the mesh down and export it again.",
+        )
+    wrong = np.flatnonzero((soup.corners < 0) | (soup.corners >= len(soup.points)))
+    if len(wrong):
+        face = int(np.searchsorted(soup.face_starts, wrong[0], side="right"))
+        raise MeshFileError(
+            f"Face {face:,} names point {int(soup.corners[wrong[0]]) + 1:,}, "
+            f"but there are {len(soup.points):,} points.",
+            "The file is damaged; export the mesh again.",
+        )
+
+
+def weld(points: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Join points at the same place: the joined points in order of first use, and for each old
+    point the number of its new one."""
+    canonical = np.ascontiguousarray(points, np.float32) + np.float32(0.0)  # -0 is 0
+    rows = canonical.view([("", np.float32)] * 3).ravel()
+    _, first, inverse = np.unique(rows, return_index=True, return_inverse=True)
+    rank = np.empty(len(first), np.int64)
+    rank[np.argsort(first)] = np.arange(len(first))
+    return canonical[np.sort(first)], rank[inverse.ravel()]
+
+
+def _drop_flat(corners: np.ndarray, starts: np.ndarray) -> tuple[np.ndarray, np.ndarray, int]:
+    """Corners to keep after joining: repeats beside each other go, and so do faces of fewer than
+    three corners. Returns kept corner numbers, new face starts, and how many faces went."""
+    count = len(starts) - 1
+    face = np.repeat(np.arange(count), np.diff(starts))
+    following = np.arange(1, len(corners) + 1)
+    filled = np.diff(starts) > 0
+    following[starts[1:][filled] - 1] = starts[:-1][filled]
+    repeats = corners == corners[np.minimum(following, len(corners) - 1)] if len(corners) else []
+    keep = ~np.asarray(repeats, bool)
+    sizes = np.bincount(face[keep], minlength=count)
+    good = sizes >= 3
+    keep &= good[face]
+    new_starts = np.concatenate([[0], np.cumsum(sizes[good])])
+    return np.flatnonzero(keep), new_starts, int(count - good.sum())
+
+
+def to_mesh(soup: Soup) -> tuple[Mesh, Report]:
+    """A mesh with points joined at the same place, UVs and hard normals kept on the corners.
+
+    Raises MeshFileError where the file's numbers make no mesh.
+    """
+    _check(soup)
+    points, number = weld(soup.points)
+    corners = number[soup.corners] if len(soup.corners) else soup.corners.astype(np.int64)
+    kept, starts, dropped = _drop_flat(corners, np.asarray(soup.face_starts))
+    at_corners = {
+        name: np.ascontiguousarray(values[kept], np.float32)
+        for name, values in soup.at_corners.items()
+    }
+    mesh = make_mesh(points, corners[kept], starts, {"corner": at_corners})
+    size = (points.max(axis=0) - points.min(axis=0)).astype(float)
+    report = Report(
+        points=len(points),
+        faces=mesh.topology.face_count,
+        joined_points=len(soup.points) - len(points),
+        dropped_faces=dropped,
+        open_edges=open_edges(mesh),
+        size=[round(float(s), 6) for s in size],
+    )
+    return mesh, report
+
+
+def open_edges(mesh: Mesh) -> int:
+    """Number of edges that only one face has; none for a closed mesh."""
+    topology = mesh.topology
+    if topology.face_count == 0:
+        return 0
+    following = np.arange(1, len(topology.corners) + 1)
+    following[topology.face_starts[1:] - 1] = topology.face_starts[:-1]
+    a, b = topology.corners, topology.corners[following]
+    keys = np.minimum(a, b).astype(np.int64) * topology.point_count + np.maximum(a, b)
+    _, uses = np.unique(keys, return_counts=True)
+    return int((uses == 1).sum())
+
+
+__all__ = ["NORMAL", "UV", "Report", "Soup", "open_edges", "to_mesh", "weld"]

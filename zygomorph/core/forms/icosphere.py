@@ -1,0 +1,86 @@
+"""Ball from an icosahedron whose triangles are halved again and again: 10·4ⁿ + 2 points."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+import numpy as np
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.context import Context
+from zygomorph.core.mesh import Mesh, make_mesh, uniform_faces
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.values import number, whole
+
+GOLDEN = (1 + 5**0.5) / 2
+CORNERS = np.array(
+    [
+        *((-1, GOLDEN, 0), (1, GOLDEN, 0), (-1, -GOLDEN, 0), (1, -GOLDEN, 0)),
+        *((0, -1, GOLDEN), (0, 1, GOLDEN), (0, -1, -GOLDEN), (0, 1, -GOLDEN)),
+        *((GOLDEN, 0, -1), (GOLDEN, 0, 1), (-GOLDEN, 0, -1), (-GOLDEN, 0, 1)),
+    ]
+)
+FACES = np.array(
+    [
+        *((0, 11, 5), (0, 5, 1), (0, 1, 7), (0, 7, 10), (0, 10, 11)),
+        *((1, 5, 9), (5, 11, 4), (11, 10, 2), (10, 7, 6), (7, 1, 8)),
+        *((3, 9, 4), (3, 4, 2), (3, 2, 6), (3, 6, 8), (3, 8, 9)),
+        *((4, 9, 5), (2, 4, 11), (6, 2, 10), (8, 6, 7), (9, 8, 1)),
+    ]
+)
+
+
+def _halve(points: np.ndarray, faces: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Split each triangle into four; the new points lie on the unit ball."""
+    sides = np.sort(faces[:, [[0, 1], [1, 2], [2, 0]]].reshape(-1, 2), axis=1)
+    keys = sides[:, 0] * len(points) + sides[:, 1]
+    unique, inverse = np.unique(keys, return_inverse=True)
+    ends = np.stack([unique // len(points), unique % len(points)], axis=1)
+    middles = points[ends].sum(axis=1)
+    middles /= np.linalg.norm(middles, axis=1, keepdims=True)
+    ab, bc, ca = (inverse.reshape(-1, 3) + len(points)).T
+    a, b, c = faces.T
+    split = np.stack([a, ab, ca, b, bc, ab, c, ca, bc, ab, bc, ca], axis=1).reshape(-1, 3)
+    return np.concatenate([points, middles]), split
+
+
+@lru_cache(maxsize=8)
+def unit_icosphere(halvings: int) -> Mesh:
+    """An icosphere of radius 1 m with an edge midpoint at the top."""
+    points = CORNERS / np.linalg.norm(CORNERS[0])
+    faces = FACES
+    for _ in range(halvings):
+        points, faces = _halve(points, faces)
+    return make_mesh(points, *uniform_faces(faces))
+
+
+def apply(values: Resolved, context: Context) -> Mesh:
+    unit = unit_icosphere(values.count("halvings"))
+    points = np.ascontiguousarray(unit.points * np.float32(values.scalar("radius")))
+    return Mesh(points, unit.topology, {"point": {"rest": points}})
+
+
+DEFINITION = Definition(
+    sort="form",
+    key="icosphere",
+    title="Icosphere",
+    group="make",
+    help="A ball of nearly equal triangles, even all round.",
+    values={
+        "radius": number(
+            0.6, "Radius", "From the middle to the points.", "m", (0.05, 2.0), hard=(0.0, 1e6)
+        ),
+        "halvings": whole(
+            5,
+            "Halvings",
+            "How often each triangle is split into four; 6 gives 40,962 points.",
+            (0, 7),
+            hard=(0, 9),
+            draft=True,
+        ),
+    },
+    sentence="Ball of {radius}, {halvings} halvings",
+    apply=apply,
+    changes_topology=True,
+    order=10,
+)

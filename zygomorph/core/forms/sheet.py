@@ -1,0 +1,48 @@
+"""A level rectangle of quads, centred, facing up."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.context import Context, within_budget
+from zygomorph.core.forms.grid import grid_topology
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.values import number, whole
+
+
+def apply(values: Resolved, context: Context) -> Mesh:
+    columns, rows = values.count("columns"), values.count("rows")
+    within_budget((columns + 1) * (rows + 1))
+    topology, uv = grid_topology(columns, rows)
+    x = np.linspace(-0.5, 0.5, columns + 1) * values.scalar("width")
+    z = np.linspace(-0.5, 0.5, rows + 1) * values.scalar("depth")
+    points = np.zeros((rows + 1, columns + 1, 3), np.float32)
+    points[..., 0] = x[None, :]
+    points[..., 2] = z[:, None]
+    points = points.reshape(-1, 3)
+    return Mesh(points, topology, {"point": {"rest": points}, "corner": {"uv": uv}})
+
+
+DEFINITION = Definition(
+    sort="form",
+    key="sheet",
+    title="Sheet",
+    group="make",
+    help="A level rectangle of square cells.",
+    values={
+        "width": number(2.0, "Width", "Size along x.", "m", (0.1, 8.0), hard=(0.0, 1e6)),
+        "depth": number(2.0, "Depth", "Size along z.", "m", (0.1, 8.0), hard=(0.0, 1e6)),
+        "columns": whole(
+            120, "Columns", "Cells along x.", (1, 400), hard=(1, 4000), scale="log", draft=True
+        ),
+        "rows": whole(
+            120, "Rows", "Cells along z.", (1, 400), hard=(1, 4000), scale="log", draft=True
+        ),
+    },
+    sentence="Sheet of {width} by {depth}, {columns} by {rows} cells",
+    apply=apply,
+    changes_topology=True,
+    order=20,
+)

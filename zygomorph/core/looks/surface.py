@@ -1,0 +1,111 @@
+"""How a piece's surface is drawn: its colour, glow, roughness and shading."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.looks.gradients import LABELS
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.values import choice, colour, number
+
+
+@dataclass(frozen=True)
+class Colouring:
+    """The number at each point that the gradient colours, and its range.
+
+    values : (P,) float32, metres; None for one fixed colour
+    """
+
+    values: np.ndarray | None
+    low: float
+    high: float
+
+
+def colour_values(mesh: Mesh, look: Resolved) -> Colouring:
+    """Height (y) or distance from the rest shape, at each point."""
+    by = look.word("colour_by")
+    low, high = look.scalar("low"), look.scalar("high")
+    if by == "height":
+        return Colouring(np.ascontiguousarray(mesh.points[:, 1]), low, high)
+    if by == "displacement":
+        apart = mesh.points - mesh.rest
+        return Colouring(np.sqrt(np.einsum("ij,ij->i", apart, apart)), low, high)
+    return Colouring(None, low, high)
+
+
+def suggest(mesh: Mesh) -> dict[str, Any]:
+    """A range of heights that holds the mesh."""
+    if len(mesh.points) == 0:
+        return {}
+    low, high = float(mesh.points[:, 1].min()), float(mesh.points[:, 1].max())
+    if high - low < 1e-6:
+        low, high = low - 0.25, high + 0.25
+    return {"low": round(low, 3), "high": round(high, 3)}
+
+
+_BY_VALUE = ("colour_by", ("height", "displacement"))
+
+DEFINITION = Definition(
+    sort="look",
+    key="surface",
+    title="Surface",
+    help="Colour, glow and roughness of the surface.",
+    values={
+        "colour_by": choice(
+            "height",
+            "Colour",
+            "One colour, or by a value through a gradient.",
+            {"fixed": "one colour", "height": "by height", "displacement": "by displacement"},
+        ),
+        "colour": colour(
+            "#c98f6b",
+            "One colour",
+            "The colour of the whole surface.",
+            shown_when=("colour_by", ("fixed",)),
+        ),
+        "gradient": choice(
+            "petal", "Gradient", "The colours from low to high.", LABELS, shown_when=_BY_VALUE
+        ),
+        "low": number(
+            -0.5,
+            "Low end",
+            "The value that gets the first colour.",
+            "m",
+            (-3.0, 3.0),
+            shown_when=_BY_VALUE,
+        ),
+        "high": number(
+            0.5,
+            "High end",
+            "The value that gets the last colour.",
+            "m",
+            (-3.0, 3.0),
+            shown_when=_BY_VALUE,
+        ),
+        "glow": number(
+            0.0,
+            "Glow",
+            "Light of its own, in the surface's colour.",
+            "%",
+            (0.0, 100.0),
+            hard=(0.0, 400.0),
+        ),
+        "roughness": number(
+            55.0, "Roughness", "From mirror-like to chalky.", "%", (0.0, 100.0), hard=(0.0, 100.0)
+        ),
+        "shading": choice(
+            "smooth",
+            "Shading",
+            "Round the surface over its faces, or show them.",
+            {"smooth": "smooth", "flat": "flat"},
+        ),
+    },
+    sentence="Colour {colour_by}",
+    apply=colour_values,
+    suggest=suggest,
+)

@@ -1,0 +1,75 @@
+"""A ball: 1 inside, 0 outside, with a soft shell."""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import float32, prange, types
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.compiled import F1, F1W, F2, kernel
+from zygomorph.core.context import Context
+from zygomorph.core.masks.measured import MEASURED, measured_points
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.values import number, vector
+
+
+@kernel(types.void(F2, F1, types.float32, types.float32, F1W))
+def _inside(points, centre, radius, per_shell, out):  # type: ignore[no-untyped-def]
+    for i in prange(points.shape[0]):
+        x = points[i, 0] - centre[0]
+        y = points[i, 1] - centre[1]
+        z = points[i, 2] - centre[2]
+        away = np.sqrt(x * x + y * y + z * z)
+        out[i] = min(max((radius - away) * per_shell, float32(0.0)), float32(1.0))
+
+
+def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
+    radius = values.scalar("radius")
+    shell = max(radius * values.scalar("softness") / 100.0, 1e-6)
+    out = np.empty(len(mesh.points), np.float32)
+    points = measured_points(mesh, values, context)
+    centre = values.vector("centre").astype(np.float32)
+    _inside(points, centre, np.float32(radius), np.float32(1.0 / shell), out)
+    return out
+
+
+def suggest(mesh: Mesh) -> dict[str, object]:
+    if len(mesh.points) == 0:
+        return {}
+    low, high = mesh.points.min(axis=0), mesh.points.max(axis=0)
+    middle = (low + high) / 2
+    centre = [float(middle[0]), float(high[1]), float(middle[2])]
+    return {
+        "centre": [round(c, 3) for c in centre],
+        "radius": round(float((high - low).max()) / 2, 3) or 0.5,
+    }
+
+
+DEFINITION = Definition(
+    sort="layer",
+    key="ball",
+    title="Ball",
+    help="1 inside a ball, falling to 0 at its radius.",
+    values={
+        "centre": vector((0.0, 0.0, 0.0), "Centre", "The middle of the ball."),
+        "radius": number(
+            0.5, "Radius", "Where the weight has become 0.", "m", (0.01, 3.0), hard=(0.0, 1e6)
+        ),
+        "softness": number(
+            60.0,
+            "Softness",
+            "Share of the radius over which it falls off.",
+            "%",
+            (0.0, 100.0),
+            hard=(0.0, 100.0),
+        ),
+        "measured": MEASURED,
+    },
+    sentence="ball of {radius}",
+    apply=apply,
+    reads=frozenset({"place"}),
+    suggest=suggest,
+    handle="ball",
+    order=20,
+)

@@ -1,0 +1,27 @@
+"""Where a spatial layer is measured: in the piece, on the stage, or on the rest shape."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from zygomorph.core.context import Context
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.place import transformed
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.values import choice
+
+MEASURED = choice(
+    "piece",
+    "Measured",
+    "Against the piece as it is here, where it stands on the stage, or its rest shape.",
+    {"piece": "in the piece", "space": "in space", "rest": "on the rest shape"},
+    main=False,
+)
+
+
+def measured_points(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
+    """(P, 3) float32, metres."""
+    where = values.word("measured")
+    if where == "rest":
+        return mesh.rest
+    return transformed(mesh.points, context.place) if where == "space" else mesh.points

@@ -1,0 +1,41 @@
+"""Patches of noise: the pattern from -1 to 1 read as a weight from 0 to 1."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.context import Context
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.noise.pattern_values import PATTERN_VALUES, sample_pattern
+from zygomorph.core.resolve import Resolved
+
+
+def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
+    pattern = sample_pattern(mesh, values, context)
+    height = pattern * values.array("contrast") + values.array("brightness")
+    return np.float32(0.5) + np.float32(0.5) * height
+
+
+DEFINITION = Definition(
+    sort="layer",
+    key="noise",
+    title="Noise",
+    help="Patches that come and go.",
+    values={
+        **PATTERN_VALUES,
+        "octaves": replace(PATTERN_VALUES["octaves"], default=2.0),
+        "contrast": replace(PATTERN_VALUES["contrast"], default=2.0, soft=(0.0, 6.0), main=True),
+        "brightness": replace(
+            PATTERN_VALUES["brightness"],
+            help="Above 0 the patches grow, below 0 they shrink.",
+            main=True,
+        ),
+    },
+    sentence="{noise} patches of {size}",
+    apply=apply,
+    reads=frozenset({"place"}),
+    order=30,
+)

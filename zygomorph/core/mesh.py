@@ -1,0 +1,122 @@
+"""The mesh that steps pass on: points, polygons, curves, and attributes on their elements."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+import numpy as np
+
+from zygomorph.core.topology import Topology
+
+DOMAINS = ("point", "corner", "face", "shard", "copy")
+REST = "rest"
+ELEMENT_ID = "id"
+SHARD = "shard"
+UV = "uv"
+
+
+@dataclass(frozen=True, eq=False)
+class Copies:
+    """Instances that are not merged: each copy draws the base named by its index.
+
+    transforms : (K, 4, 4) float32
+    base : (K,) int32
+    """
+
+    transforms: np.ndarray
+    base: np.ndarray
+
+
+@dataclass(frozen=True, eq=False)
+class Mesh:
+    """Never changed in place: a step makes a new one and shares what it did not change.
+
+    points : (P, 3) float32, metres
+    attributes : domain -> name -> array whose first length is that of the domain.
+        The rest shape is the point attribute ``rest``; UVs lie on corners; the shard a face
+        belongs to is the face attribute ``shard``.
+    """
+
+    points: np.ndarray
+    topology: Topology
+    attributes: Mapping[str, Mapping[str, np.ndarray]] = field(default_factory=dict)
+    copies: Copies | None = None
+
+    def count(self, domain: str) -> int:
+        """Number of elements of a domain."""
+        if domain == "point":
+            return len(self.points)
+        if domain == "corner":
+            return len(self.topology.corners)
+        if domain == "face":
+            return self.topology.face_count
+        if domain == "shard":
+            shard = self.get("face", SHARD)
+            return 0 if shard is None or len(shard) == 0 else int(shard.max()) + 1
+        if domain == "copy":
+            return 0 if self.copies is None else len(self.copies.base)
+        raise ValueError(f"There is no domain {domain!r}; there are {', '.join(DOMAINS)}.")
+
+    def get(self, domain: str, name: str) -> np.ndarray | None:
+        return self.attributes.get(domain, {}).get(name)
+
+    def with_attribute(self, domain: str, name: str, values: np.ndarray) -> Mesh:
+        """The same mesh with one attribute set.
+
+        Raises ValueError where the length is not that of the domain.
+        """
+        if len(values) != self.count(domain):
+            raise ValueError(
+                f"Attribute {name!r} has {len(values)} entries for {self.count(domain)} "
+                f"elements of the domain {domain}."
+            )
+        attributes = {d: dict(a) for d, a in self.attributes.items()}
+        attributes.setdefault(domain, {})[name] = values
+        return replace(self, attributes=attributes)
+
+    def moved(self, points: np.ndarray) -> Mesh:
+        """The same mesh with its points elsewhere."""
+        return replace(self, points=points)
+
+    @property
+    def rest(self) -> np.ndarray:
+        """(P, 3) float32: the remembered positions, or the present ones where none are."""
+        rest = self.get("point", REST)
+        return self.points if rest is None else rest
+
+    def ids(self, domain: str) -> np.ndarray:
+        """Stable numbers of the elements: kept through topology changes where provenance is."""
+        kept = self.get(domain, ELEMENT_ID)
+        return np.arange(self.count(domain)) if kept is None else kept
+
+    @property
+    def size_in_bytes(self) -> int:
+        arrays: list[Any] = [self.points, self.topology.corners, self.topology.face_starts]
+        arrays += [a for named in self.attributes.values() for a in named.values()]
+        return int(sum(a.nbytes for a in arrays))
+
+
+def make_mesh(
+    points: np.ndarray,
+    corners: np.ndarray,
+    face_starts: np.ndarray,
+    attributes: Mapping[str, Mapping[str, np.ndarray]] | None = None,
+) -> Mesh:
+    """A polygon mesh that remembers its present positions as its rest shape."""
+    points = np.ascontiguousarray(points, np.float32)
+    topology = Topology(
+        len(points),
+        np.ascontiguousarray(corners, np.int32),
+        np.ascontiguousarray(face_starts, np.int32),
+    )
+    own: dict[str, dict[str, np.ndarray]] = {d: dict(a) for d, a in (attributes or {}).items()}
+    own.setdefault("point", {})[REST] = points
+    return Mesh(points, topology, own)
+
+
+def uniform_faces(faces: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Corners and face starts of faces that all have the same number of corners, (F, n)."""
+    count, sides = faces.shape
+    return faces.reshape(-1), np.arange(count + 1) * sides

@@ -1,0 +1,233 @@
+"""The study document as pydantic models, built from the catalogue.
+
+Every step, layer and signal gets a model of its own, so that an unknown or wrong key is found at
+its place, and so that the JSON Schema tells all there is to know.
+"""
+
+from __future__ import annotations
+
+from functools import cache
+from typing import Annotated, Any, Literal
+
+from pydantic import (
+    BaseModel,
+    ConfigDict,
+    Discriminator,
+    Field,
+    Tag,
+    create_model,
+)
+
+from zygomorph.core.catalogue import Definition, definitions
+from zygomorph.core.looks.gradients import STOPS
+from zygomorph.core.masks.layers import COMMON_VALUES
+from zygomorph.core.place import PLACE_VALUES
+from zygomorph.core.signals.keys import EASES
+from zygomorph.core.values import Value
+
+FORMAT = "zygomorph-study"
+VERSION = 1
+LARGEST = 1e9
+
+Identifier = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,39}$")]
+Name = Annotated[str, Field(min_length=1, max_length=120)]
+Finite = Annotated[float, Field(allow_inf_nan=False, ge=-LARGEST, le=LARGEST, strict=True)]
+
+
+class Strict(BaseModel):
+    """Keys that are not declared are errors."""
+
+    model_config = ConfigDict(extra="forbid")
+
+
+class Key(Strict):
+    frame: Annotated[float, Field(allow_inf_nan=False, ge=-1e6, le=1e6, strict=True)]
+    value: Finite
+    ease: Literal["linear", "smooth", "held"] = "smooth"
+
+
+assert set(EASES) == {"linear", "smooth", "held"}
+
+
+def _plain_type(value: Value) -> Any:
+    if value.kind in ("number", "whole"):
+        low, high = value.hard
+        bounds = Field(
+            ge=-LARGEST if low is None else low,
+            le=LARGEST if high is None else high,
+            allow_inf_nan=False if value.kind == "number" else None,
+            strict=True,
+        )
+        return Annotated[float if value.kind == "number" else int, bounds]
+    if value.kind == "choice":
+        return Literal[tuple(key for key, _ in value.options)]
+    if value.kind == "switch":
+        return Annotated[bool, Field(strict=True)]
+    if value.kind == "colour":
+        return Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")]
+    if value.kind == "asset":
+        return Annotated[str, Field(pattern=r"^([0-9a-f]{64})?$")]
+    return Annotated[str, Field(max_length=120)]
+
+
+def _model(name: str, fields: dict[str, Any]) -> type[BaseModel]:
+    return create_model(name, __base__=Strict, **fields)  # type: ignore[call-overload]
+
+
+@cache
+def signal_models() -> dict[str, type[BaseModel]]:
+    """A model for each signal, by key."""
+    made = {}
+    for key, definition in definitions("signal").items():
+        fields: dict[str, Any] = {"signal": (Literal[key], ...)}  # type: ignore[valid-type]
+        for name, value in definition.values.items():
+            fields[name] = (_plain_type(value), value.default)
+        if key == "keys":
+            fields["keys"] = (Annotated[list[Key], Field(min_length=1, max_length=10_000)], ...)
+        made[key] = _model(f"{definition.title}Signal", fields)
+    return made
+
+
+def _sort_of_number(value: Any) -> str:
+    if isinstance(value, dict):
+        signal = value.get("signal")
+        if signal is not None:
+            return str(signal)
+        return "qualities"
+    if isinstance(value, BaseModel):
+        return str(getattr(value, "signal", "qualities"))
+    return "plain"
+
+
+def _moving_type(value: Value) -> Any:
+    """A plain number, or a signal, or one of each quality."""
+    plain = _plain_type(value)
+    members: list[Any] = [Annotated[plain, Tag("plain")]]
+    if value.moves:
+        members += [Annotated[m, Tag(k)] for k, m in signal_models().items()]
+    if value.draft:
+        one = Annotated[tuple(members), Discriminator(_sort_of_number)]
+        pair = _model("DraftAndFinal", {"draft": (one, ...), "final": (one, ...)})
+        members = [*members, Annotated[pair, Tag("qualities")]]
+    if len(members) == 1:
+        return plain
+    return Annotated[tuple(members), Discriminator(_sort_of_number)]
+
+
+def _value_type(value: Value) -> Any:
+    if value.kind in ("vector", "direction"):
+        part = _moving_type(Value("number", 0.0, "", "", hard=value.hard))
+        return Annotated[list[part], Field(min_length=3, max_length=3)]  # type: ignore[valid-type]
+    if value.kind in ("number", "whole"):
+        return _moving_type(value)
+    return _plain_type(value)
+
+
+def values_model(name: str, values: dict[str, Value]) -> type[BaseModel]:
+    """A model of declared values, each with its default."""
+    return _model(name, {n: (_value_type(v), v.default) for n, v in values.items()})
+
+
+@cache
+def layer_models() -> dict[str, type[BaseModel]]:
+    made = {}
+    for key, definition in definitions("layer").items():
+        own = values_model(f"{key.title()}LayerValues", dict(definition.values))
+        fields: dict[str, Any] = {
+            "id": (Identifier, ...),
+            "layer": (Literal[key], ...),  # type: ignore[valid-type]
+            "on": (Annotated[bool, Field(strict=True)], True),
+            "values": (own, Field(default_factory=own)),
+        }
+        fields |= {n: (_value_type(v), v.default) for n, v in COMMON_VALUES.items()}
+        made[key] = _model(f"{key.title()}Layer", fields)
+    return made
+
+
+def _step_model(definition: Definition) -> type[BaseModel]:
+    title = definition.key.title()
+    own = values_model(f"{title}Values", dict(definition.values))
+    fields: dict[str, Any] = {
+        "id": (Identifier, ...),
+        "step": (Literal[definition.key], ...),
+        "on": (Annotated[bool, Field(strict=True)], True),
+        "values": (own, Field(default_factory=own)),
+    }
+    if definition.sort == "step":
+        layer = Annotated[tuple(layer_models().values()), Field(discriminator="layer")]
+        where = _model(
+            "Where",
+            {
+                "layers": (Annotated[list[layer], Field(max_length=64)], []),  # type: ignore[valid-type]
+                "store": (Annotated[str, Field(max_length=60)], ""),
+            },
+        )
+        fields["where"] = (where, Field(default_factory=where))
+    return _model(f"{title}Step", fields)
+
+
+class LoopModel(Strict):
+    frames: Annotated[int, Field(ge=1, le=100_000, strict=True)] = 240
+    rate: Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False, strict=True)] = 24.0
+
+
+class Camera(Strict):
+    """position and target in metres; lens as the vertical angle of view in degrees."""
+
+    position: Annotated[list[Finite], Field(min_length=3, max_length=3)] = [1.6, 1.0, 2.4]
+    target: Annotated[list[Finite], Field(min_length=3, max_length=3)] = [0.0, 0.0, 0.0]
+    angle: Annotated[float, Field(ge=5, le=120, allow_inf_nan=False)] = 32.0
+
+
+class Backdrop(Strict):
+    centre: Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")] = "#3b3350"
+    edge: Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")] = "#141120"
+
+
+class DeliverSettings(Strict):
+    """tolerance: largest error of a thinned animation, as a share of the piece's size."""
+
+    tolerance: Annotated[float, Field(gt=0, le=0.1, allow_inf_nan=False)] = 0.001
+
+
+@cache
+def study_model() -> type[BaseModel]:
+    """The model of a whole study document."""
+    assert set(STOPS)
+    steps = [_step_model(d) for sort in ("form", "step") for d in definitions(sort).values()]  # type: ignore[arg-type]
+    step = Annotated[tuple(steps), Field(discriminator="step")]
+    look = _model(
+        "Look",
+        {
+            "surface": (
+                values_model("SurfaceLook", dict(definitions("look")["surface"].values)),
+                None,
+            )
+        },
+    )
+    place = values_model("Place", dict(PLACE_VALUES))
+    piece = _model(
+        "Piece",
+        {
+            "id": (Identifier, ...),
+            "name": (Name, ...),
+            "visible": (Annotated[bool, Field(strict=True)], True),
+            "recipe": (Annotated[list[step], Field(min_length=1, max_length=500)], ...),  # type: ignore[valid-type]
+            "place": (place, Field(default_factory=place)),
+            "look": (look, Field(default_factory=look)),
+        },
+    )
+    return _model(
+        "Study",
+        {
+            "format": (Literal[FORMAT], ...),  # type: ignore[valid-type]
+            "version": (Literal[VERSION], ...),  # type: ignore[valid-type]
+            "name": (Name, ...),
+            "note": (Annotated[str, Field(max_length=4000)], ""),
+            "loop": (LoopModel, Field(default_factory=LoopModel)),
+            "pieces": (Annotated[list[piece], Field(max_length=200)], ...),  # type: ignore[valid-type]
+            "camera": (Camera, Field(default_factory=Camera)),
+            "backdrop": (Backdrop, Field(default_factory=Backdrop)),
+            "deliver": (DeliverSettings, Field(default_factory=DeliverSettings)),
+        },
+    )

@@ -1,0 +1,137 @@
+"""What a step does, in a sentence, and what its values do over the loop."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from typing import Any
+
+import numpy as np
+
+from zygomorph.core.catalogue import Definition, definitions, recipe_definitions
+from zygomorph.core.loop import Loop
+from zygomorph.core.masks.layers import COMMON_VALUES, describe_layer
+from zygomorph.core.place import PLACE_VALUES
+from zygomorph.core.resolve import is_moving, sample_number
+from zygomorph.core.study import Study
+from zygomorph.core.values import Value
+
+
+def _figure(value: float) -> str:
+    return f"{value:.4g}" if abs(value) < 1e4 else f"{value:,.0f}"
+
+
+def with_unit(value: float, unit: str) -> str:
+    """A figure with its unit, as it is written: 90°, 1.5 ×, 0.3 m."""
+    if unit == "°":
+        return f"{_figure(value)}°"
+    return f"{_figure(value)} {unit}".strip()
+
+
+def say(value: Any, spec: Value, loop: Loop) -> str:
+    """A value of the document in words; one that moves is said by its range."""
+    if spec.kind in ("vector", "direction"):
+        parts = [say(part, _without_unit(spec), loop) for part in value]
+        return f"({', '.join(parts)}) {spec.unit}".strip()
+    if spec.kind in ("number", "whole"):
+        if not is_moving(value):
+            plain = sample_number(value, np.zeros(1), loop, False)[0]
+            return with_unit(float(plain), spec.unit)
+        samples = sample_number(value, np.arange(loop.frames + 1.0), loop, False)
+        low, high = _figure(samples.min()), with_unit(float(samples.max()), spec.unit)
+        return f"{low} to {high}"
+    if spec.kind == "choice":
+        return dict(spec.options).get(value, str(value))
+    return str(value)
+
+
+def _without_unit(spec: Value) -> Value:
+    return Value("number", 0.0, "", "", "")
+
+
+def sentence(definition: Definition, given: Mapping[str, Any], loop: Loop) -> str:
+    words = {
+        name: say(given.get(name, spec.default), spec, loop)
+        for name, spec in definition.values.items()
+    }
+    return definition.sentence.format(**words)
+
+
+def moving_values(step: Mapping[str, Any]) -> Iterator[tuple[str, Value, Any]]:
+    """Path inside the step, declaration and document value of each number that moves."""
+    specs = recipe_definitions()[step["step"]].values
+    yield from _moving("values", specs, step.get("values", {}))
+    for layer in step.get("where", {}).get("layers", []):
+        own = definitions("layer")[layer["layer"]].values
+        path = f"where/layers/{layer['id']}"
+        yield from _moving(f"{path}/values", own, layer.get("values", {}))
+        yield from _moving(path, COMMON_VALUES, layer)
+
+
+def moving_place(piece: Mapping[str, Any]) -> Iterator[tuple[str, Value, Any]]:
+    yield from _moving("place", PLACE_VALUES, piece.get("place", {}))
+
+
+def _moving(
+    path: str, specs: Mapping[str, Value], given: Mapping[str, Any]
+) -> Iterator[tuple[str, Value, Any]]:
+    for name, spec in specs.items():
+        value = given.get(name)
+        if not is_moving(value):
+            continue
+        if isinstance(value, list):
+            for index, part in enumerate(value):
+                if is_moving(part):
+                    yield f"{path}/{name}/{index}", spec, part
+        else:
+            yield f"{path}/{name}", spec, value
+
+
+def _lane(path: str, spec: Value, value: Any, loop: Loop) -> dict[str, Any]:
+    times = np.linspace(0, loop.frames, min(loop.frames, 120) + 1)
+    samples = sample_number(value, times, loop, False)
+    axis = path.rsplit("/", 1)[-1]
+    label = f"{spec.label} {'xyz'[int(axis)]}" if axis in ("0", "1", "2") else spec.label
+    signal = value.get("signal", "keys")
+    return {
+        "path": path,
+        "label": label,
+        "unit": spec.unit,
+        "signal": signal,
+        "samples": [round(float(s), 6) for s in samples],
+    }
+
+
+def describe_step(step: Mapping[str, Any], loop: Loop) -> dict[str, Any]:
+    """Sentence, mask summary and lanes of a step."""
+    definition = recipe_definitions()[step["step"]]
+    layers = [x for x in step.get("where", {}).get("layers", []) if x.get("on", True)]
+    lanes = [_lane(path, spec, value, loop) for path, spec, value in moving_values(step)]
+    return {
+        "id": step["id"],
+        "title": definition.title,
+        "sentence": sentence(definition, step.get("values", {}), loop),
+        "where": " × ".join(describe_layer(layer) for layer in layers) or "everywhere",
+        "when": _when(lanes),
+        "lanes": lanes,
+    }
+
+
+def _when(lanes: list[dict[str, Any]]) -> str:
+    if not lanes:
+        return "nothing moves"
+    said = [f"{lane['label'].lower()}: {lane['signal']}" for lane in lanes[:3]]
+    return ", ".join(said) + (f" and {len(lanes) - 3} more" if len(lanes) > 3 else "")
+
+
+def describe_motion(study: Study) -> list[dict[str, Any]]:
+    """For each piece: its steps in words, and the lanes of its place."""
+    return [
+        {
+            "id": piece["id"],
+            "steps": [describe_step(step, study.loop) for step in piece["recipe"]],
+            "place_lanes": [
+                _lane(path, spec, value, study.loop) for path, spec, value in moving_place(piece)
+            ],
+        }
+        for piece in study.pieces
+    ]

@@ -1,0 +1,82 @@
+"""Looping noise in time: wanders without a pattern and returns exactly, in value and slope.
+
+A sum of whole-number harmonics with random phases. (Gradient noise in one dimension is zero at
+its lattice points, so its spread would pulse along the loop; random phases keep it constant.)
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.loop import Loop
+from zygomorph.core.values import SEED, number, whole
+
+
+@lru_cache(maxsize=512)
+def harmonics(pace: int, octaves: int, roughness: float, seed: int) -> np.ndarray:
+    """(3, H): whole-number frequency, amplitude, and phase in radians of each harmonic.
+
+    Octave o covers the frequencies pace·2ᵒ to pace·2ᵒ⁺¹ - 1. Scaled so that the sum spans -1 to 1.
+    """
+    random = np.random.default_rng([seed, pace, octaves])
+    rows = []
+    for octave in range(octaves):
+        frequencies = np.arange(pace * 2**octave, pace * 2 ** (octave + 1))
+        if len(frequencies) > 64:
+            frequencies = np.unique(np.linspace(frequencies[0], frequencies[-1], 64).astype(int))
+        amplitude = roughness**octave / np.sqrt(len(frequencies))
+        phases = random.uniform(0, 2 * np.pi, len(frequencies))
+        rows.append([frequencies, np.full(len(frequencies), amplitude), phases])
+    table = np.concatenate([np.array(r, np.float64) for r in rows], axis=1)
+    turn = np.linspace(0, 1, 8 * int(table[0].max()) + 256, endpoint=False)
+    table[1] /= np.abs(_sum(table, turn)).max()
+    return table
+
+
+def _sum(table: np.ndarray, turn: np.ndarray) -> np.ndarray:
+    frequency, amplitude, phase = table
+    return (amplitude * np.cos(2 * np.pi * frequency * turn[..., None] + phase)).sum(axis=-1)
+
+
+def sample(values: dict[str, Any], times: np.ndarray, loop: Loop) -> np.ndarray:
+    table = harmonics(
+        int(values["pace"]), int(values["octaves"]), float(values["roughness"]), int(values["seed"])
+    )
+    turn = np.asarray(times, np.float64) / loop.frames
+    # In float64 before the cosine: a whole loop later is exactly the same place.
+    wander = _sum(table, turn - np.floor(turn))
+    return values["low"] + (values["high"] - values["low"]) * (0.5 + 0.5 * wander)
+
+
+DEFINITION = Definition(
+    sort="signal",
+    key="drift",
+    title="Drift",
+    help="Wanders between low and high without a pattern, and is back where it was after a loop.",
+    values={
+        "low": number(0.0, "Low", "The lowest value it reaches."),
+        "high": number(1.0, "High", "The highest value it reaches."),
+        "pace": whole(
+            2, "Pace", "About how often it swings in one loop.", (1, 12), "/ loop", hard=(1, 200)
+        ),
+        "octaves": whole(
+            2, "Octaves", "Finer and finer trembling on top.", (1, 5), "", hard=(1, 8), main=False
+        ),
+        "roughness": number(
+            0.5,
+            "Roughness",
+            "Strength of each finer octave against the one before.",
+            "share",
+            hard=(0.0, 1.0),
+            main=False,
+        ),
+        "seed": SEED,
+    },
+    sentence="drifts from {low} to {high}, {pace} swings a loop",
+    apply=sample,
+    order=4,
+)

@@ -1,0 +1,27 @@
+"""A value that stays."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.loop import Loop
+from zygomorph.core.values import number
+
+
+def sample(values: dict[str, Any], times: np.ndarray, loop: Loop) -> np.ndarray:
+    return np.full(times.shape, float(values["value"]))
+
+
+DEFINITION = Definition(
+    sort="signal",
+    key="hold",
+    title="Hold",
+    help="Stays at one value; the same as a plain number.",
+    values={"value": number(0.0, "Value", "The value that is kept.")},
+    sentence="stays at {value}",
+    apply=sample,
+    order=1,
+)

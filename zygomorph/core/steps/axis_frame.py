@@ -1,0 +1,55 @@
+"""Local axes of a deformer: an origin, a spine, and two directions across it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.values import Value, direction, number, vector
+
+AXIS_VALUES: dict[str, Value] = {
+    "axis": direction((0.0, 1.0, 0.0), "Axis", "The direction along which it acts.", main=False),
+    "centre": vector((0.0, 0.0, 0.0), "Centre", "A point on the axis.", main=False),
+    "low": number(
+        -0.5, "From", "Where it begins, along the axis from the centre.", "m", (-3.0, 3.0)
+    ),
+    "high": number(0.5, "To", "Where it ends, along the axis from the centre.", "m", (-3.0, 3.0)),
+}
+
+
+def unit(vector_: np.ndarray) -> np.ndarray:
+    """The same direction with length 1; up where it has no length."""
+    length = float(np.linalg.norm(vector_))
+    return vector_ / length if length > 1e-12 else np.array([0.0, 1.0, 0.0])
+
+
+def axis_frame(values: Resolved, turn_degrees: float = 0.0) -> tuple[np.ndarray, np.ndarray]:
+    """(3, 3) float32 rows (side, spine, other side), right-handed, and the (3,) float32 centre."""
+    spine = unit(values.vector("axis"))
+    # For the common axes the sides are the coordinate axes.
+    helper = np.array([1.0, 0.0, 0.0]) if abs(spine[0]) < 0.9 else np.array([0.0, 0.0, -1.0])
+    side = unit(helper - spine * (helper @ spine))
+    other = np.cross(side, spine)
+    angle = np.radians(turn_degrees)
+    turned = np.cos(angle) * side + np.sin(angle) * other
+    rows = np.stack([turned, spine, np.cross(turned, spine)])
+    return rows.astype(np.float32), values.vector("centre").astype(np.float32)
+
+
+def limits(values: Resolved) -> tuple[np.float32, np.float32]:
+    """Begin and end along the spine, in order and never equal."""
+    low, high = sorted((values.scalar("low"), values.scalar("high")))
+    return np.float32(low), np.float32(max(high, low + 1e-6))
+
+
+def limits_of(mesh: Mesh) -> dict[str, Any]:
+    """Limits that hold the whole mesh along the upright axis through its middle."""
+    if len(mesh.points) == 0:
+        return {}
+    low, high = mesh.points.min(axis=0), mesh.points.max(axis=0)
+    middle = [round(float(m), 4) for m in (low + high) / 2]
+    half = round(float(high[1] - low[1]) / 2, 4) or 0.5
+    return {"centre": middle, "low": -half, "high": half}

@@ -1,0 +1,97 @@
+"""Push points by noise: along the normals, along an axis, or every way at once."""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import prange, types
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.compiled import F1, F2, F2W, at, kernel
+from zygomorph.core.context import Context
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.noise.pattern_values import PATTERN_VALUES, sample_pattern
+from zygomorph.core.normals import point_normals
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.steps.axis_frame import unit
+from zygomorph.core.values import choice, direction, number
+
+
+@kernel(types.void(F2, F2, F1, F1, F1, F1, F1, F2W))
+def _push(points, along, pattern, amount, weight, brightness, contrast, out):  # type: ignore[no-untyped-def]
+    """``along`` has one direction for all points, or one for each."""
+    if along.shape[0] == 1:
+        for i in prange(points.shape[0]):
+            height = pattern[i] * at(contrast, i) + at(brightness, i)
+            push = height * at(amount, i) * at(weight, i)
+            out[i, 0] = points[i, 0] + push * along[0, 0]
+            out[i, 1] = points[i, 1] + push * along[0, 1]
+            out[i, 2] = points[i, 2] + push * along[0, 2]
+    else:
+        for i in prange(points.shape[0]):
+            height = pattern[i] * at(contrast, i) + at(brightness, i)
+            push = height * at(amount, i) * at(weight, i)
+            out[i, 0] = points[i, 0] + push * along[i, 0]
+            out[i, 1] = points[i, 1] + push * along[i, 1]
+            out[i, 2] = points[i, 2] + push * along[i, 2]
+
+
+def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
+    shared = [values.array("amount"), weights, values.array("brightness"), values.array("contrast")]
+    if values.word("along") == "vector":
+        points = mesh.points
+        for component, axis in enumerate(np.eye(3, dtype=np.float32)):
+            pattern = sample_pattern(mesh, values, context, component)
+            out = np.empty_like(points)
+            _push(points, axis[None, :], pattern, *shared, out)
+            points = out
+        return mesh.moved(points)
+    if values.word("along") == "normal":
+        along = point_normals(mesh)
+    else:
+        along = unit(values.vector("direction"))[None, :].astype(np.float32)
+    out = np.empty_like(mesh.points)
+    _push(mesh.points, along, sample_pattern(mesh, values, context), *shared, out)
+    return mesh.moved(out)
+
+
+def suggest(mesh: Mesh) -> dict[str, float]:
+    """A push and a pattern that suit the size of the mesh."""
+    if len(mesh.points) == 0:
+        return {}
+    size = float((mesh.points.max(axis=0) - mesh.points.min(axis=0)).max())
+    if not size:
+        return {}
+    return {"amount": float(f"{size * 0.12:.2g}"), "size": float(f"{size * 0.4:.2g}")}
+
+
+DEFINITION = Definition(
+    sort="step",
+    key="displace",
+    title="Displace",
+    group="push",
+    help="Pushes the surface in and out by a noise pattern.",
+    values={
+        "amount": number(
+            0.15, "Amount", "How far the pattern's full height pushes.", "m", (-1.0, 1.0)
+        ),
+        "along": choice(
+            "normal",
+            "Along",
+            "The way each point is pushed.",
+            {"normal": "the normals", "axis": "a direction", "vector": "every way"},
+        ),
+        "direction": direction(
+            (0.0, 1.0, 0.0),
+            "Direction",
+            "The way all points are pushed.",
+            shown_when=("along", ("axis",)),
+        ),
+        **PATTERN_VALUES,
+    },
+    sentence="Push {amount} along {along} by {noise}, {octaves} octaves",
+    apply=apply,
+    # The pattern may be sampled in space, through the piece's place.
+    reads=frozenset({"place"}),
+    suggest=suggest,
+    order=10,
+)

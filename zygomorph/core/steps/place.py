@@ -1,0 +1,57 @@
+"""Move, turn and scale the points themselves, as a step of the recipe."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.context import Context
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.place import placement, transformed
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.values import vector
+
+
+def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
+    centre = values.vector("centre")
+    matrix = placement(values.vector("move"), values.vector("turn"), values.vector("scale"))
+    matrix[:3, 3] += centre - matrix[:3, :3] @ centre
+    placed = transformed(mesh.points, matrix)
+    if len(weights) > 1 or weights[0] != 1.0:
+        placed = np.ascontiguousarray(
+            mesh.points + weights[:, None] * (placed - mesh.points), np.float32
+        )
+    return mesh.moved(placed)
+
+
+def suggest(mesh: Mesh) -> dict[str, list[float]]:
+    if len(mesh.points) == 0:
+        return {}
+    middle = (mesh.points.min(axis=0) + mesh.points.max(axis=0)) / 2
+    return {"centre": [round(float(m), 4) for m in middle]}
+
+
+DEFINITION = Definition(
+    sort="step",
+    key="place",
+    title="Place",
+    group="place",
+    help="Moves, turns and scales the points; with a mask, only where it allows.",
+    values={
+        "move": vector((0.0, 0.0, 0.0), "Move", "How far along each axis."),
+        "turn": vector(
+            (0.0, 30.0, 0.0), "Turn", "Turned about x, then y, then z.", "°", (-180.0, 180.0)
+        ),
+        "scale": vector((1.0, 1.0, 1.0), "Scale", "Larger or smaller by axis.", "×", (0.1, 3.0)),
+        "centre": vector(
+            (0.0, 0.0, 0.0),
+            "Centre",
+            "The point that turning and scaling leave where it is.",
+            main=False,
+        ),
+    },
+    sentence="Move {move}, turn {turn}, scale {scale}",
+    apply=apply,
+    suggest=suggest,
+    order=10,
+)

@@ -1,0 +1,192 @@
+"""The study document: read, checked, brought up to date.
+
+The document itself stays the JSON that was written; the models of :mod:`zygomorph.core.schema`
+check it, and :class:`Study` reads it.
+"""
+
+from __future__ import annotations
+
+import difflib
+import json
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+from pydantic import ValidationError
+
+from zygomorph.core.catalogue import definitions
+from zygomorph.core.errors import DocumentError, ZygomorphError
+from zygomorph.core.loop import Loop
+from zygomorph.core.schema import FORMAT, VERSION, study_model
+
+# From a version to the next: takes the old document, returns the new one.
+MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+MAX_DOCUMENT_BYTES = 8_000_000
+
+
+def pointer(location: tuple[Any, ...], document: Any) -> str:
+    """JSON pointer of a pydantic error location, without the names of union members."""
+    parts: list[str] = []
+    here = document
+    for part in location:
+        if (isinstance(here, Mapping) and part in here) or (isinstance(here, list) and isinstance(part, int) and part < len(here)):
+            here = here[part]
+        elif part is location[-1] and isinstance(part, str) and isinstance(here, Mapping):
+            here = None
+        else:
+            continue
+        parts.append(str(part).replace("~", "~0").replace("/", "~1"))
+    return "".join(f"/{part}" for part in parts)
+
+
+def _message(error: Any) -> str:
+    kind, context = error["type"], error.get("ctx", {})
+    if kind == "extra_forbidden":
+        return "this key is not known"
+    if kind in ("union_tag_invalid", "literal_error"):
+        expected = context.get("expected_tags") or context.get("expected", "")
+        wrong = context.get("tag", error.get("input"))
+        close = difflib.get_close_matches(
+            str(wrong), [e.strip("' ") for e in str(expected).replace(" or ", ", ").split(",")], 1
+        )
+        hint = f"; did you mean {close[0]!r}?" if close else f"; expected one of {expected}"
+        return f"{wrong!r} is not known{hint}"
+    if kind == "missing":
+        return "this key is required"
+    if kind == "union_tag_not_found":
+        return "the key that says which kind it is, is missing"
+    return str(error["msg"][0]).lower() + str(error["msg"][1:])
+
+
+def problems_of(error: ValidationError, document: Any) -> list[tuple[str, str]]:
+    """(JSON pointer, message) of each error."""
+    found = []
+    for each in error.errors():
+        path = pointer(each["loc"], document)
+        if each["type"] in ("union_tag_invalid", "union_tag_not_found"):
+            name = each["ctx"].get("discriminator", "").strip("'")
+            path += f"/{name}" if name in ("step", "layer") else "/signal"
+        found.append((path, _message(each)))
+    return found
+
+
+def _beyond_the_schema(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]:
+    """Rules that hold between parts of a document."""
+    seen_pieces: set[str] = set()
+    forms = definitions("form")
+    for p, piece in enumerate(document["pieces"]):
+        path = f"/pieces/{p}"
+        if piece["id"] in seen_pieces:
+            yield f"{path}/id", f"the id {piece['id']!r} is used twice"
+        seen_pieces.add(piece["id"])
+        seen: set[str] = set()
+        for s, step in enumerate(piece["recipe"]):
+            if step["id"] in seen:
+                yield f"{path}/recipe/{s}/id", f"the id {step['id']!r} is used twice"
+            seen.add(step["id"])
+            is_form = step["step"] in forms
+            if s == 0 and not is_form:
+                yield f"{path}/recipe/0/step", "a recipe begins with a form"
+            if s > 0 and is_form:
+                yield f"{path}/recipe/{s}/step", "a form can only stand first in a recipe"
+            ids = [layer["id"] for layer in step.get("where", {}).get("layers", [])]
+            if len(set(ids)) < len(ids):
+                yield f"{path}/recipe/{s}/where/layers", "an id is used twice"
+
+
+def migrated(document: Any) -> dict[str, Any]:
+    """The document in the present version.
+
+    Raises DocumentError where it is not a study or of a version that is not known.
+    """
+    if not isinstance(document, dict):
+        raise DocumentError([("", "a study is a JSON object")])
+    if document.get("format") != FORMAT:
+        raise DocumentError([("/format", f"a study has the format {FORMAT!r}")])
+    version = document.get("version")
+    while isinstance(version, int) and version < VERSION and version in MIGRATIONS:
+        document = MIGRATIONS[version](document)
+        version = document["version"]
+    if version != VERSION or isinstance(version, bool):
+        raise DocumentError(
+            [("/version", f"version {version!r} is not known here; the newest is {VERSION}")]
+        )
+    return document
+
+
+def _depth_within(value: Any, limit: int) -> bool:
+    if limit == 0:
+        return False
+    if isinstance(value, dict):
+        return all(_depth_within(v, limit - 1) for v in value.values())
+    if isinstance(value, list):
+        return all(_depth_within(v, limit - 1) for v in value)
+    return True
+
+
+@dataclass(frozen=True)
+class Study:
+    """A checked document and ways to read it. The document is never changed in place."""
+
+    document: Mapping[str, Any]
+
+    @property
+    def name(self) -> str:
+        return self.document["name"]
+
+    @cached_property
+    def loop(self) -> Loop:
+        return Loop(**self.document.get("loop", {}))
+
+    @property
+    def pieces(self) -> list[dict[str, Any]]:
+        return self.document["pieces"]
+
+    def piece(self, piece_id: str) -> dict[str, Any]:
+        for piece in self.pieces:
+            if piece["id"] == piece_id:
+                return piece
+        known = ", ".join(p["id"] for p in self.pieces)
+        raise ZygomorphError(f"The study has no piece {piece_id!r}.", f"It has: {known or 'none'}.")
+
+
+def check_document(document: Any) -> Study:
+    """Check a document and bring it up to date.
+
+    Raises DocumentError with the JSON pointer of each problem.
+    """
+    document = migrated(document)
+    if not _depth_within(document, 40):
+        raise DocumentError([("", "the document is nested too deeply")])
+    try:
+        study_model().model_validate(document)
+    except ValidationError as error:
+        raise DocumentError(problems_of(error, document)) from None
+    found = list(_beyond_the_schema(document))
+    if found:
+        raise DocumentError(found)
+    return Study(document)
+
+
+def parse_study(text: str | bytes) -> Study:
+    """Read a study from JSON text. Raises DocumentError."""
+    if len(text) > MAX_DOCUMENT_BYTES:
+        raise DocumentError([("", f"the document is larger than {MAX_DOCUMENT_BYTES:,} bytes")])
+    try:
+        document = json.loads(text, parse_constant=_no_constant)
+    except RecursionError:
+        raise DocumentError([("", "the document is nested too deeply")]) from None
+    except UnicodeDecodeError:
+        raise DocumentError([("", "this is not text in UTF-8")]) from None
+    except json.JSONDecodeError as error:
+        raise DocumentError(
+            [("", f"not JSON: {error.msg} in line {error.lineno}, column {error.colno}")]
+        ) from None
+    except ValueError as error:
+        raise DocumentError([("", str(error))]) from None
+    return check_document(document)
+
+
+def _no_constant(name: str) -> float:
+    raise ValueError(f"not JSON: {name} is not a number")

@@ -1,0 +1,136 @@
+"""Which points make up which faces and curves; shared by all frames that do not change it."""
+
+from __future__ import annotations
+
+import hashlib
+from dataclasses import dataclass, field
+from functools import cached_property
+
+import mapbox_earcut
+import numpy as np
+
+
+def _none() -> np.ndarray:
+    return np.zeros(0, np.int32)
+
+
+def _start() -> np.ndarray:
+    return np.zeros(1, np.int32)
+
+
+@dataclass(frozen=True, eq=False)
+class Topology:
+    """Polygons and curves over numbered points.
+
+    corners : (C,) int32, the points of all polygons, one polygon after the other,
+        counter-clockwise seen from outside
+    face_starts : (F + 1,) int32, where each polygon begins in ``corners``
+    curve_points, curve_starts : the same for curves
+    curve_closed : (K,) bool, whether the last point of a curve joins its first
+    """
+
+    point_count: int
+    corners: np.ndarray = field(default_factory=_none)
+    face_starts: np.ndarray = field(default_factory=_start)
+    curve_points: np.ndarray = field(default_factory=_none)
+    curve_starts: np.ndarray = field(default_factory=_start)
+    curve_closed: np.ndarray = field(default_factory=lambda: np.zeros(0, bool))
+
+    @property
+    def face_count(self) -> int:
+        return len(self.face_starts) - 1
+
+    @property
+    def curve_count(self) -> int:
+        return len(self.curve_starts) - 1
+
+    @cached_property
+    def digest(self) -> str:
+        """Hash of everything a viewer needs to know besides the points."""
+        digest = hashlib.blake2b(digest_size=12)
+        digest.update(self.point_count.to_bytes(8, "little"))
+        for part in (self.corners, self.face_starts, self.curve_points, self.curve_starts):
+            digest.update(len(part).to_bytes(8, "little"))
+            digest.update(np.ascontiguousarray(part).tobytes())
+        digest.update(self.curve_closed.tobytes())
+        return digest.hexdigest()
+
+    @cached_property
+    def corner_face(self) -> np.ndarray:
+        """(C,) int32: the face each corner belongs to."""
+        return np.repeat(np.arange(self.face_count, dtype=np.int32), np.diff(self.face_starts))
+
+    @cached_property
+    def point_faces(self) -> tuple[np.ndarray, np.ndarray]:
+        """Faces around each point: starts (P + 1,) and faces (C,), both int32."""
+        order = np.argsort(self.corners, kind="stable")
+        starts = np.zeros(self.point_count + 1, np.int32)
+        np.cumsum(np.bincount(self.corners, minlength=self.point_count), out=starts[1:])
+        return starts, self.corner_face[order]
+
+    @cached_property
+    def edges(self) -> np.ndarray:
+        """(E, 2) int32: each edge of the polygons once, smaller point first."""
+        after = np.arange(1, len(self.corners) + 1)
+        if self.face_count:
+            filled = np.diff(self.face_starts) > 0
+            after[self.face_starts[1:][filled] - 1] = self.face_starts[:-1][filled]
+        pairs = np.stack([self.corners, self.corners[after]], axis=1) if len(after) else None
+        if pairs is None:
+            return np.zeros((0, 2), np.int32)
+        pairs.sort(axis=1)
+        keys = pairs[:, 0].astype(np.int64) * max(self.point_count, 1) + pairs[:, 1]
+        _, first = np.unique(keys, return_index=True)
+        return pairs[first].astype(np.int32)
+
+    def triangle_corners(self, points: np.ndarray) -> np.ndarray:
+        """(T, 3) int32 corner numbers of a triangulation, found once and kept.
+
+        Triangles and quads are split as fans; larger polygons by ear clipping in their own
+        plane, at the positions of the first call.
+        """
+        kept = self.__dict__.get("_triangles")
+        if kept is None:
+            kept = _triangulate(self, points)
+            self.__dict__["_triangles"] = kept
+        return kept
+
+    def triangles(self, points: np.ndarray) -> np.ndarray:
+        """(T, 3) int32 point numbers of the triangulation."""
+        return self.corners[self.triangle_corners(points)]
+
+
+def _triangulate(topology: Topology, points: np.ndarray) -> np.ndarray:
+    sizes = np.diff(topology.face_starts)
+    starts = topology.face_starts[:-1]
+    # Each part carries its face, so that triangles can be put back into the faces' order.
+    faces: list[np.ndarray] = []
+    parts: list[np.ndarray] = []
+    for size, fan in ((3, [[0, 1, 2]]), (4, [[0, 1, 2], [0, 2, 3]])):
+        chosen = np.flatnonzero(sizes == size)
+        parts.append((starts[chosen, None, None] + np.array(fan)[None]).reshape(-1, 3))
+        faces.append(np.repeat(chosen, len(fan)))
+    for face in np.flatnonzero(sizes > 4):
+        local = _clip_ears(points[topology.corners[starts[face] : starts[face] + sizes[face]]])
+        parts.append(starts[face] + local)
+        faces.append(np.full(len(local), face))
+    order = np.argsort(np.concatenate(faces), kind="stable")
+    return np.ascontiguousarray(np.concatenate(parts)[order].astype(np.int32))
+
+
+def _clip_ears(ring: np.ndarray) -> np.ndarray:
+    """(T, 3) places in the ring."""
+    ring = ring.astype(np.float64)
+    normal = np.cross(ring, np.roll(ring, -1, axis=0)).sum(axis=0)
+    drop = int(np.argmax(np.abs(normal)))
+    keep = [(drop + 1) % 3, (drop + 2) % 3]
+    flat = np.ascontiguousarray(ring[:, keep])
+    found = mapbox_earcut.triangulate_float64(flat, np.array([len(ring)], np.uint32))
+    triangles = np.asarray(found, np.int64).reshape(-1, 3)
+    if len(triangles) == 0:
+        middle = np.arange(1, len(ring) - 1)
+        return np.stack([np.zeros_like(middle), middle, middle + 1], axis=1)
+    a, b, c = (flat[triangles[:, k]] for k in range(3))
+    turn = np.sign(((b - a)[:, 0] * (c - a)[:, 1] - (b - a)[:, 1] * (c - a)[:, 0]).sum())
+    outward = np.sign(normal[drop])
+    return triangles if turn * outward >= 0 else triangles[:, ::-1]

@@ -1,0 +1,103 @@
+"""How a step, layer, signal or look declares its values."""
+
+from __future__ import annotations
+
+from dataclasses import asdict, dataclass
+from typing import Any, Literal
+
+Kind = Literal[
+    "number", "whole", "vector", "direction", "choice", "switch", "colour", "asset", "text"
+]
+MOVING_KINDS = ("number", "whole", "vector", "direction")
+
+
+@dataclass(frozen=True)
+class Value:
+    """One value: what it is, where its ruler begins and ends, and what it means.
+
+    soft : range of the ruler; values beyond it may be typed
+    hard : range that physics or code demands; None where there is no limit
+    scale : "linear" or "log", the spacing of the ruler
+    shown_when : (name of a choice, options) for values that only some choices read
+    draft : whether draft and final quality may differ
+    main : shown at once; the others wait behind "more"
+    """
+
+    kind: Kind
+    default: Any
+    label: str
+    help: str
+    unit: str = ""
+    soft: tuple[float, float] = (0.0, 1.0)
+    hard: tuple[float | None, float | None] = (None, None)
+    scale: Literal["linear", "log"] = "linear"
+    options: tuple[tuple[str, str], ...] = ()
+    shown_when: tuple[str, tuple[str, ...]] | None = None
+    draft: bool = False
+    main: bool = True
+    moves: bool = True
+
+    def describe(self) -> dict[str, Any]:
+        """JSON for interface, API, command line and docs."""
+        described = asdict(self)
+        described["options"] = [{"key": key, "label": label} for key, label in self.options]
+        described["moves"] = self.moves and self.kind in MOVING_KINDS
+        return described
+
+
+def number(
+    default: float,
+    label: str,
+    help: str,
+    unit: str = "",
+    soft: tuple[float, float] = (0.0, 1.0),
+    **more: Any,
+) -> Value:
+    return Value("number", default, label, help, unit, soft, **more)
+
+
+def whole(
+    default: int, label: str, help: str, soft: tuple[int, int], unit: str = "", **more: Any
+) -> Value:
+    return Value("whole", default, label, help, unit, soft, **more)
+
+
+def vector(
+    default: tuple[float, float, float],
+    label: str,
+    help: str,
+    unit: str = "m",
+    soft: tuple[float, float] = (-2.0, 2.0),
+    **more: Any,
+) -> Value:
+    return Value("vector", list(default), label, help, unit, soft, **more)
+
+
+def direction(default: tuple[float, float, float], label: str, help: str, **more: Any) -> Value:
+    return Value("direction", list(default), label, help, "", (-1.0, 1.0), **more)
+
+
+def choice(default: str, label: str, help: str, options: dict[str, str], **more: Any) -> Value:
+    return Value("choice", default, label, help, options=tuple(options.items()), **more)
+
+
+def switch(default: bool, label: str, help: str, **more: Any) -> Value:
+    return Value("switch", default, label, help, **more)
+
+
+def colour(default: str, label: str, help: str, **more: Any) -> Value:
+    return Value("colour", default, label, help, **more)
+
+
+def asset(label: str, help: str) -> Value:
+    return Value("asset", "", label, help)
+
+
+SEED = whole(
+    1,
+    "Seed",
+    "Another whole number gives another pattern of the same kind.",
+    (0, 99),
+    hard=(0, 2**31 - 1),
+    main=False,
+)

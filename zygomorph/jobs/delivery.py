@@ -1,0 +1,98 @@
+"""Delivery as a job: the file is written aside, checked, and only then called done."""
+
+from __future__ import annotations
+
+import os
+import zipfile
+from pathlib import Path
+
+from zygomorph.core.deliver import SEQUENCES, deliver_glb, deliver_sequence
+from zygomorph.core.errors import Cancelled, ZygomorphError
+from zygomorph.core.evaluate import Evaluator
+from zygomorph.core.formats.read import read_mesh
+from zygomorph.core.study import Study
+from zygomorph.jobs.runner import Job, Jobs, Work
+
+
+def write_whole(path: Path, data: bytes) -> None:
+    """Write a file so that it is there whole or not at all."""
+    partial = path.with_name(path.name + ".part")
+    try:
+        with partial.open("wb") as file:
+            file.write(data)
+            file.flush()
+            os.fsync(file.fileno())
+        partial.replace(path)
+    except BaseException:
+        partial.unlink(missing_ok=True)
+        raise
+
+
+def safe_name(name: str) -> str:
+    """A file name of plain letters."""
+    plain = "".join(c if c.isalnum() and c.isascii() else "-" for c in name.lower())
+    return "-".join(part for part in plain.split("-") if part) or "study"
+
+
+def delivery(
+    jobs: Jobs,
+    study: Study,
+    evaluator: Evaluator,
+    folder: Path,
+    kind: str,
+    frames: range,
+    final: bool,
+    tolerance: float | None,
+) -> Work:
+    """The work of delivering a study as ``kind`` into ``folder``; its size and error are told
+    when it is done, before anybody takes the file away."""
+
+    def work(job: Job) -> None:
+        folder.mkdir(parents=True, exist_ok=True)
+        stem = safe_name(study.name)
+        report = jobs.progress(job)
+        if kind == "glb":
+            made = deliver_glb(
+                study,
+                evaluator,
+                final=final,
+                tolerance=tolerance,
+                progress=report,
+                cancelled=job.stop.is_set,
+            )
+            read_mesh(made.data, "check.glb")
+            job.filename, job.path = f"{stem}.glb", folder / f"{job.id}.glb"
+            write_whole(job.path, made.data)
+            job.size, job.details = len(made.data), made.details
+            return
+        if kind not in SEQUENCES:
+            raise ZygomorphError(
+                f"{kind!r} is not a kind of delivery.", "Use glb, obj, ply or stl."
+            )
+        path = folder / f"{job.id}.zip"
+        partial = path.with_name(path.name + ".part")
+        try:
+            with zipfile.ZipFile(partial, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive:
+                count = 0
+                for name, data in deliver_sequence(
+                    study,
+                    evaluator,
+                    kind,
+                    frames,
+                    final=final,
+                    progress=report,
+                    cancelled=job.stop.is_set,
+                ):
+                    archive.writestr(name, data)
+                    count += 1
+            if job.stop.is_set():
+                raise Cancelled
+            with zipfile.ZipFile(partial) as archive:
+                if archive.testzip() is not None or len(archive.namelist()) != count:
+                    raise ZygomorphError("The archive could not be read back.", "Try again.")
+            partial.replace(path)
+        finally:
+            partial.unlink(missing_ok=True)
+        job.filename, job.path, job.size = f"{stem}-{kind}.zip", path, path.stat().st_size
+
+    return work

@@ -1,0 +1,127 @@
+"""A moving picture of a study for the gallery, as animated WebP."""
+
+from __future__ import annotations
+
+import io
+
+import numpy as np
+from PIL import Image
+
+from zygomorph.core.evaluate import Evaluator, Request
+from zygomorph.core.looks.gradients import gradient_table, parse_hex, to_linear, to_srgb
+from zygomorph.core.looks.surface import DEFINITION as SURFACE
+from zygomorph.core.looks.surface import colour_values
+from zygomorph.core.normals import point_normals
+from zygomorph.core.place import transformed
+from zygomorph.core.resolve import resolve
+from zygomorph.core.schema import Backdrop, Camera
+from zygomorph.core.study import Study
+from zygomorph.render.raster import draw, look_at, project
+
+SIZE = (400, 250)
+FRAMES = 24
+KEY = np.array([0.45, 0.7, 0.55]) / np.linalg.norm([0.45, 0.7, 0.55])
+RIM = np.array([-0.7, 0.25, -0.45]) / np.linalg.norm([-0.7, 0.25, -0.45])
+
+
+def _backdrop(study: Study, size: tuple[int, int]) -> np.ndarray:
+    """(rows, columns, 3) linear: a round gradient."""
+    colours = Backdrop(**study.document.get("backdrop", {}))
+    x, y = np.meshgrid(np.linspace(-1, 1, size[0]), np.linspace(-1, 1, size[1]))
+    share = np.clip(np.hypot(x, y * 0.9) / 1.2, 0, 1)[..., None]
+    centre, edge = to_linear(parse_hex(colours.centre)), to_linear(parse_hex(colours.edge))
+    return centre + (edge - centre) * share
+
+
+def render_frame(
+    study: Study, evaluator: Evaluator, frame: float, size: tuple[int, int] = SIZE
+) -> Image.Image:
+    """One picture from the study's camera. Raises what evaluating raises."""
+    large = (size[0] * 2, size[1] * 2)
+    camera = Camera(**study.document.get("camera", {}))
+    position, target = np.array(camera.position), np.array(camera.target)
+    view = look_at(position, target)
+    image = np.zeros((large[1], large[0], 6), np.float32)
+    depth = np.full((large[1], large[0]), np.inf, np.float32)
+    glow = np.zeros((large[1], large[0]), np.float32)
+    for piece in study.pieces:
+        if not piece.get("visible", True):
+            continue
+        found = evaluator.evaluate(study, Request(piece["id"], frame))
+        look = resolve(
+            SURFACE.values, piece.get("look", {}).get("surface", {}), np.array([frame]), study.loop
+        )
+        points = transformed(found.mesh.points, found.place)
+        turned = point_normals(found.mesh) @ np.linalg.inv(found.place[:3, :3])
+        turned /= np.maximum(np.linalg.norm(turned, axis=1, keepdims=True), 1e-9)
+        colouring = colour_values(found.mesh, look)
+        if colouring.values is None:
+            colours = np.tile(to_linear(parse_hex(look.word("colour"))), (len(points), 1))
+        else:
+            table = to_linear(gradient_table(look.word("gradient"))[:, :3] / 255.0)
+            span = (colouring.high - colouring.low) or 1e-9
+            share = np.clip((colouring.values - colouring.low) / span, 0, 1)
+            colours = table[np.round(share * (len(table) - 1)).astype(int)]
+        before = depth.copy()
+        screen = project(points, position, view, camera.angle, large)
+        triangles = found.mesh.topology.triangles(found.mesh.points)
+        if look.word("shading") == "flat":
+            screen, turned, colours, triangles = _faceted(points, screen, colours, triangles)
+        draw(image, depth, screen, turned, colours, triangles)
+        glow[depth < before] = look.scalar("glow") / 100
+    return _shade(image, depth, glow, view, _backdrop(study, large), size)
+
+
+def _faceted(
+    points: np.ndarray, screen: np.ndarray, colours: np.ndarray, triangles: np.ndarray
+) -> tuple[np.ndarray, ...]:
+    """Corners of their own for each triangle, all with the triangle's normal."""
+    corners = points[triangles]
+    normal = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-12)
+    flat = triangles.reshape(-1)
+    own = np.arange(len(flat), dtype=np.int32).reshape(-1, 3)
+    return screen[flat], np.repeat(normal, 3, axis=0), colours[flat], own
+
+
+def _shade(
+    image: np.ndarray,
+    depth: np.ndarray,
+    glow: np.ndarray,
+    view: np.ndarray,
+    backdrop: np.ndarray,
+    size: tuple[int, int],
+) -> Image.Image:
+    seen = np.isfinite(depth)[..., None]
+    normal = image[..., 3:]
+    normal = normal / np.maximum(np.linalg.norm(normal, axis=2, keepdims=True), 1e-6)
+    # Both sides of a sheet are lit.
+    normal = np.where((normal @ view[2])[..., None] < 0, -normal, normal)
+    key = np.clip(normal @ (KEY @ view), 0, 1) * 1.9
+    rim = np.clip(normal @ (RIM @ view), 0, 1) * 0.7
+    sky = 0.28 + 0.16 * normal[..., 1]
+    lit = image[..., :3] * ((key + rim + sky)[..., None] + glow[..., None] * 1.2)
+    shown = np.where(seen, lit / (1 + 0.18 * lit), backdrop)
+    rows, columns = size[1], size[0]
+    small = shown.reshape(rows, 2, columns, 2, 3).mean(axis=(1, 3))
+    return Image.fromarray((to_srgb(small) * 255).round().astype(np.uint8))
+
+
+def moving_thumbnail(study: Study, evaluator: Evaluator) -> bytes:
+    """Animated WebP of the loop; a single picture where nothing moves."""
+    frames = [
+        render_frame(study, evaluator, float(f))
+        for f in np.linspace(0, study.loop.frames, FRAMES, endpoint=False)
+    ]
+    out = io.BytesIO()
+    frames[0].save(
+        out,
+        "WEBP",
+        save_all=True,
+        append_images=frames[1:],
+        quality=78,
+        method=3,
+        loop=0,
+        duration=max(40, round(min(study.loop.seconds, 6.0) * 1000 / FRAMES)),
+    )
+    return out.getvalue()

@@ -1,0 +1,51 @@
+"""Files that were brought in, kept by the SHA-256 of their bytes."""
+
+from __future__ import annotations
+
+import hashlib
+from typing import Any
+
+from sqlalchemy import Engine
+from sqlalchemy.orm import Session
+
+from zygomorph.core.cache import BoundedCache
+from zygomorph.core.context import no_assets
+from zygomorph.core.formats.read import read_mesh
+from zygomorph.core.mesh import Mesh
+from zygomorph.store.database import writing
+from zygomorph.store.models import AssetRow
+
+
+class Assets:
+    def __init__(self, engine: Engine, cache_bytes: int = 256_000_000) -> None:
+        self._engine = engine
+        self._meshes: BoundedCache[Mesh] = BoundedCache(cache_bytes)
+
+    def add_mesh(self, data: bytes, filename: str) -> tuple[str, dict[str, Any]]:
+        """Read and store a mesh file; returns its digest and the report of what was read.
+
+        Raises MeshFileError, and then stores nothing.
+        """
+        mesh, report = read_mesh(data, filename)
+        digest = hashlib.sha256(data).hexdigest()
+        described = report.describe()
+        with writing(self._engine) as session:
+            if session.get(AssetRow, digest) is None:
+                session.add(
+                    AssetRow(digest=digest, filename=filename[-255:], data=data, report=described)
+                )
+        self._meshes.put(digest, mesh, mesh.size_in_bytes)
+        return digest, described
+
+    def mesh(self, digest: str) -> Mesh:
+        """The mesh of a stored file. Raises ZygomorphError where it is not stored."""
+        kept = self._meshes.get(digest)
+        if kept is not None:
+            return kept
+        with Session(self._engine) as session:
+            row = session.get(AssetRow, digest)
+        if row is None:
+            return no_assets(digest)
+        mesh, _ = read_mesh(row.data, row.filename)
+        self._meshes.put(digest, mesh, mesh.size_in_bytes)
+        return mesh
