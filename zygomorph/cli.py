@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 import sys
+import threading
 from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
@@ -96,7 +97,9 @@ def serve(arguments: argparse.Namespace) -> int:
     from zygomorph.api.service import Service
 
     prepare(argparse.Namespace(quiet=False))
-    app = make_app(Service(arguments.data), LOCAL_HOSTS | {arguments.host})
+    service = Service(arguments.data)
+    app = make_app(service, LOCAL_HOSTS | {arguments.host})
+    threading.Thread(target=service.draw_thumbnails, daemon=True).start()
     try:
         server = create_server(
             app,

@@ -9,10 +9,9 @@ from flask import Response, current_app, jsonify, request, send_file
 from flask_openapi3 import APIBlueprint
 
 from zygomorph.api import shapes
-from zygomorph.api.frames import MEDIA_TYPE, FrameOptions, piece_key
-from zygomorph.api.service import Service, state_of
+from zygomorph.api.frames import MEDIA_TYPE, FrameOptions
+from zygomorph.api.service import Service
 from zygomorph.core.catalogue import definitions, describe_catalogue
-from zygomorph.core.compiled import GATE
 from zygomorph.core.edits import apply_edit
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluate import Request
@@ -39,7 +38,7 @@ def service() -> Service:
 
 
 def _state(stored: Stored, status: int = 200) -> tuple[Response, int]:
-    return jsonify(state_of(stored)), status
+    return jsonify(service().state(stored)), status
 
 
 def _changed(stored: Stored, window: str) -> tuple[Response, int]:
@@ -202,12 +201,8 @@ def _frame_response(data: bytes, cache: str) -> Response:
 @api.get("/studies/<string:study_id>/pieces/<string:piece_id>/frame", responses={200: BINARY})
 def get_frame(path: shapes.PiecePath, query: shapes.FrameQuery) -> Response:
     """One frame of a piece. The address holds the content key, so the answer never changes."""
-    study = Study(service().studies.get(path.study_id).document)
     final = query.quality == "final"
-    if query.key != piece_key(study, path.piece_id, final):
-        raise ZygomorphError(
-            "The piece has changed since this address was made.", "Load the study again."
-        )
+    study = service().study_of(query.key, path.study_id, path.piece_id, final)
     options = FrameOptions(
         query.frame, final, frozenset(h for h in query.have.split(",") if h), query.exact
     )
@@ -242,8 +237,7 @@ def suggest(path: shapes.PiecePath, body: shapes.SuggestBody) -> Response:
     make = known[body.key].suggest
     if make is None:
         return jsonify({"values": {}})
-    with GATE.wide():
-        found = service().evaluator.evaluate(study, Request(path.piece_id, 0.0, until=body.after))
+    found = service().evaluator.evaluate(study, Request(path.piece_id, 0.0, until=body.after))
     return jsonify({"values": make(found.mesh)})
 
 

@@ -40,13 +40,12 @@ def guard(app: Flask, hosts: frozenset[str]) -> None:
         origin = request.headers.get("Origin")
         if origin is not None and urlsplit(origin).netloc != request.host:
             raise Refused("Requests from other sites are refused.", "Open the program's own page.")
-        if request.headers.get("Sec-Fetch-Site", "none") in ("cross-site", "same-site"):
-            if not (
-                request.method == "GET" and request.headers.get("Sec-Fetch-Mode") == "navigate"
-            ):
-                raise Refused(
-                    "Requests from other sites are refused.", "Open the program's own page."
-                )
+        elsewhere = request.headers.get("Sec-Fetch-Site", "none") in ("cross-site", "same-site")
+        followed_link = (
+            request.method == "GET" and request.headers.get("Sec-Fetch-Mode") == "navigate"
+        )
+        if elsewhere and not followed_link:
+            raise Refused("Requests from other sites are refused.", "Open the program's own page.")
         limit = ASSET_LIMIT if request.path == "/api/assets" else JSON_LIMIT
         if (request.content_length or 0) > limit:
             raise TooLarge(

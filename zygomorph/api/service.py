@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
@@ -12,7 +13,7 @@ from zygomorph.api.events import Events
 from zygomorph.api.frames import FrameOptions, pack_frame, piece_key
 from zygomorph.core.cache import BoundedCache
 from zygomorph.core.compiled import GATE
-from zygomorph.core.errors import Cancelled
+from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluate import Evaluator, Request, mesh_moves
 from zygomorph.core.place import place_matrix, place_moves
 from zygomorph.core.seam import Seam, seam_of_study
@@ -25,6 +26,7 @@ from zygomorph.store.database import open_engine
 from zygomorph.store.studies import Stored, Studies
 
 FRAME_CACHE_BYTES = 256_000_000
+MAX_KEYS = 500
 
 
 class Service:
@@ -37,6 +39,8 @@ class Service:
         self.evaluator = Evaluator(self.assets.mesh, cache_bytes)
         self.events = Events()
         self.jobs = Jobs(self._job_changed)
+        self._compute = ThreadPoolExecutor(1, thread_name_prefix="compute")
+        self._by_key: BoundedCache[Study] = BoundedCache(MAX_KEYS)
         self._frames: BoundedCache[bytes] = BoundedCache(FRAME_CACHE_BYTES)
         self._seams: BoundedCache[list[Seam]] = BoundedCache(1_000_000)
         self._thumbnails: BoundedCache[bytes] = BoundedCache(64_000_000)
@@ -47,6 +51,36 @@ class Service:
     def _job_changed(self, job: Job) -> None:
         self.events.publish("job", job.describe())
 
+    def study_of(self, key: str, study_id: str, piece: str, final: bool) -> Study:
+        """The study in which a piece has this content key.
+
+        A key that was given out not long ago is answered from memory, so that playing asks the
+        database nothing. Raises ZygomorphError where the piece has changed since and the older
+        state is no longer known.
+        """
+        known = self._by_key.get(key)
+        if known is not None:
+            return known
+        study = Study(self.studies.get(study_id).document)
+        self.remember(study)
+        if piece_key(study, piece, final) != key:
+            raise ZygomorphError(
+                "The piece has changed since this address was made.", "Load the study again."
+            )
+        return study
+
+    def remember(self, study: Study) -> None:
+        """Let frames of this state of a study be asked for by their keys."""
+        for piece in study.pieces:
+            for final in (False, True):
+                self._by_key.put(piece_key(study, piece["id"], final), study, 1)
+
+    def state(self, stored: Stored) -> dict[str, Any]:
+        """Everything a window needs to know of a study."""
+        study = Study(stored.document)
+        self.remember(study)
+        return state_of(stored, study)
+
     def frame(self, study: Study, piece: str, options: FrameOptions, mask_of: str | None) -> bytes:
         """A frame of a stored study, kept by its content key."""
         have = ",".join(sorted(options.have))
@@ -55,9 +89,7 @@ class Service:
         kept = self._frames.get(key)
         if kept is None:
             request = Request(piece, options.frame, options.final, mask_of)
-            with GATE.wide():
-                result = self.evaluator.evaluate(study, request)
-                kept = pack_frame(study, piece, result, options)
+            kept = self._computed(study, request, options)
             self._frames.put(key, kept, len(kept))
         return kept
 
@@ -82,22 +114,33 @@ class Service:
             self._latest[asker] = max(sequence, self._latest.pop(asker, -1))
             while len(self._latest) > 1000:
                 self._latest.pop(next(iter(self._latest)))
-        with GATE.wide():
-            if outdated():
+        request = Request(
+            piece, options.frame, options.final, mask_of, keep_tail=True, cancelled=outdated
+        )
+        return self._computed(study, request, options)
+
+    def _computed(self, study: Study, request: Request, options: FrameOptions) -> bytes:
+        """A frame computed on the one thread that has the team of all cores.
+
+        OpenMP keeps a team for every thread that ever started one; with all of the server's
+        threads starting their own, waiting teams would take the cores from the working one.
+        """
+
+        def work() -> bytes:
+            if request.cancelled():
                 raise Cancelled
-            request = Request(
-                piece, options.frame, options.final, mask_of, keep_tail=True, cancelled=outdated
-            )
             result = self.evaluator.evaluate(study, request)
-            return pack_frame(study, piece, result, options)
+            with GATE.wide():
+                return pack_frame(study, request.piece, result, options)
+
+        return self._compute.submit(work).result()
 
     def seams(self, study: Study) -> list[Seam]:
         key = "/".join(piece_key(study, p["id"], False) for p in study.pieces) or "none"
         key += "".join(str(int(p.get("visible", True))) for p in study.pieces)
         kept = self._seams.get(key)
         if kept is None:
-            with GATE.narrow():
-                kept = seam_of_study(study, self.evaluator)
+            kept = seam_of_study(study, self.evaluator)
             self._seams.put(key, kept, 2000)
         return kept
 
@@ -111,13 +154,21 @@ class Service:
                 self._thumbnails.put(key, kept, len(kept))
         return kept
 
+    def draw_thumbnails(self) -> None:
+        """Have the gallery's pictures ready before it is looked at."""
+        for stored in self.studies.list():
+            try:
+                self.thumbnail(stored)
+            except ZygomorphError:
+                # The picture says so itself when it is asked for.
+                continue
+
     def _thumbnail_on_disk(self, stored: Stored) -> bytes:
         folder = self.folder / "thumbnails"
         path = folder / f"{stored.id}-{stored.revision}.webp"
         if path.is_file():
             return path.read_bytes()
-        with GATE.narrow():
-            made = moving_thumbnail(check_document(stored.document), self.evaluator)
+        made = moving_thumbnail(check_document(stored.document), self.evaluator)
         folder.mkdir(parents=True, exist_ok=True)
         for old in folder.glob(f"{stored.id}-*.webp"):
             old.unlink(missing_ok=True)
@@ -141,9 +192,7 @@ def motion_of(study: Study) -> list[dict[str, Any]]:
     return described
 
 
-def state_of(stored: Stored) -> dict[str, Any]:
-    """Everything a window needs to know of a study."""
-    study = Study(stored.document)
+def state_of(stored: Stored, study: Study) -> dict[str, Any]:
     return {
         "id": stored.id,
         "revision": stored.revision,

@@ -94,7 +94,9 @@ def _frames(
     for frame in range(count):
         if cancelled():
             raise Cancelled
-        found = evaluator.evaluate(study, Request(piece["id"], frame, final, cancelled=cancelled))
+        found = evaluator.evaluate(
+            study, Request(piece["id"], frame, final, shared=True, cancelled=cancelled)
+        )
         first = first or found
         if found.mesh.topology.digest != first.mesh.topology.digest:
             raise ZygomorphError(
@@ -214,7 +216,7 @@ def deliver_sequence(
         for each in pieces:
             if cancelled():
                 raise Cancelled
-            found = evaluator.evaluate(study, Request(each["id"], frame, final))
+            found = evaluator.evaluate(study, Request(each["id"], frame, final, shared=True))
             mesh = found.mesh.moved(transformed(found.mesh.points, found.place))
             name = f"{each['id']}.{frame:0{width}d}.{kind}"
             yield name, WRITERS[kind](mesh)

@@ -20,6 +20,7 @@ import numpy as np
 from zygomorph.core.box import box_of
 from zygomorph.core.cache import BoundedCache
 from zygomorph.core.catalogue import Definition, definitions, recipe_definitions
+from zygomorph.core.compiled import GATE
 from zygomorph.core.context import Context, no_assets
 from zygomorph.core.errors import Cancelled, StepError, ZygomorphError
 from zygomorph.core.loop import Loop
@@ -43,7 +44,7 @@ class Kept:
 
 @dataclass
 class StepReport:
-    """What a step cost and did: milliseconds, counts after it, whether it was found in the cache."""
+    """What a step cost and did: milliseconds, counts after it, whether it was in the cache."""
 
     step_id: str
     milliseconds: float
@@ -77,6 +78,7 @@ class Request:
     until : id of the last step to apply, or None for all
     keep_tail : keep what moving steps made, for when the same frame will be asked for again
     cancelled : asked between steps; where it says yes, Cancelled is raised
+    shared : take one core, because many frames are wanted; otherwise all cores work on this one
     """
 
     piece: str
@@ -85,6 +87,7 @@ class Request:
     mask_of: str | None = None
     until: str | None = None
     keep_tail: bool = False
+    shared: bool = False
     cancelled: Callable[[], bool] = lambda: False
 
 
@@ -137,12 +140,13 @@ class Evaluator:
         place = place_matrix(piece.get("place", {}), request.frame, loop)
         context = Context(loop=loop, place=place, asset=self._asset)
         run = _Run(self.cache, piece, loop, context, request)
-        for index, step in enumerate(piece["recipe"]):
-            if request.cancelled():
-                raise Cancelled
-            run.take(index, step)
-            if step["id"] == request.until:
-                break
+        with GATE.narrow() if request.shared else GATE.wide():
+            for index, step in enumerate(piece["recipe"]):
+                if request.cancelled():
+                    raise Cancelled
+                run.take(index, step)
+                if step["id"] == request.until:
+                    break
         return run.result()
 
 

@@ -8,7 +8,7 @@ area. (M. Newell in Sutherland, Sproull & Schumacker 1974; from memory.)
 from __future__ import annotations
 
 import numpy as np
-from numba import float32, prange, types
+from numba import float32, prange, types, uint32
 
 from zygomorph.core.compiled import F2, F2W, I1, kernel
 from zygomorph.core.mesh import Mesh
@@ -17,19 +17,20 @@ from zygomorph.core.mesh import Mesh
 @kernel(types.void(F2, I1, I1, F2W))
 def _vector_areas(points, corners, starts, out):  # type: ignore[no-untyped-def]
     for face in prange(out.shape[0]):
-        lo = starts[face]
-        hi = starts[face + 1]
+        # Unsigned: a signed index might be negative for all the compiler knows.
+        lo = uint32(starts[face])
+        hi = uint32(starts[face + uint32(1)])
         nx = float32(0.0)
         ny = float32(0.0)
         nz = float32(0.0)
-        if hi - lo >= 3:
+        if hi >= lo + uint32(3):
             # Relative to the first corner, so that small faces far from the origin keep digits.
-            o = corners[lo]
+            o = uint32(corners[lo])
             ox, oy, oz = points[o, 0], points[o, 1], points[o, 2]
-            b = corners[lo + 1]
+            b = uint32(corners[lo + uint32(1)])
             bx, by, bz = points[b, 0] - ox, points[b, 1] - oy, points[b, 2] - oz
-            for k in range(lo + 2, hi):
-                c = corners[k]
+            for k in range(lo + uint32(2), hi):
+                c = uint32(corners[k])
                 cx, cy, cz = points[c, 0] - ox, points[c, 1] - oy, points[c, 2] - oz
                 nx += by * cz - bz * cy
                 ny += bz * cx - bx * cz
@@ -46,8 +47,8 @@ def _sum_around(areas, starts, faces, out):  # type: ignore[no-untyped-def]
         nx = float32(0.0)
         ny = float32(0.0)
         nz = float32(0.0)
-        for k in range(starts[point], starts[point + 1]):
-            f = faces[k]
+        for k in range(uint32(starts[point]), uint32(starts[point + uint32(1)])):
+            f = uint32(faces[k])
             nx += areas[f, 0]
             ny += areas[f, 1]
             nz += areas[f, 2]

@@ -30,13 +30,20 @@ def sample_number(value: Any, times: np.ndarray, loop: Loop, final: bool) -> np.
     times : (T,) float64, frames
     returns (T,) float64
     """
-    if isinstance(value, dict) and "signal" not in value:
+    if type(value) is not dict:
+        return np.full(times.shape, float(value))
+    if "signal" not in value:
         value = value["final" if final else "draft"]
     if isinstance(value, dict):
         definition = definitions("signal")[value["signal"]]
         given = {name: spec.default for name, spec in definition.values.items()} | value
         return definition.apply(given, times, loop)
     return np.full(np.shape(times), float(value))
+
+
+def _still(value: Any) -> float:
+    """A number that no signal moves."""
+    return float(value["value"]) if isinstance(value, dict) else float(value)
 
 
 @dataclass(frozen=True)
@@ -90,9 +97,16 @@ def resolve(
     for name, spec in specs.items():
         value = given.get(name, spec.default)
         if spec.kind in ("vector", "direction"):
-            rows = [sample_number(part, times, loop, final) for part in value]
-            numbers[name] = np.stack(rows)
+            if is_moving(value):
+                rows = [sample_number(part, times, loop, final) for part in value]
+                numbers[name] = np.stack(rows)
+            else:
+                numbers[name] = np.array([[_still(part)] for part in value], np.float64)
         elif spec.kind in ("number", "whole"):
+            if type(value) in (int, float):
+                # Checked when the document was.
+                numbers[name] = np.array([value], np.float64)
+                continue
             sampled = sample_number(value, times, loop, final)
             if spec.kind == "whole":
                 sampled = np.round(sampled)

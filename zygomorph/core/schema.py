@@ -7,7 +7,7 @@ its place, and so that the JSON Schema tells all there is to know.
 from __future__ import annotations
 
 from functools import cache
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, Union
 
 from pydantic import (
     BaseModel,
@@ -58,7 +58,8 @@ def _plain_type(value: Value) -> Any:
             allow_inf_nan=False if value.kind == "number" else None,
             strict=True,
         )
-        return Annotated[float if value.kind == "number" else int, bounds]
+        plain: Any = float if value.kind == "number" else int
+        return Annotated[plain, bounds]
     if value.kind == "choice":
         return Literal[tuple(key for key, _ in value.options)]
     if value.kind == "switch":
@@ -106,12 +107,12 @@ def _moving_type(value: Value) -> Any:
     if value.moves:
         members += [Annotated[m, Tag(k)] for k, m in signal_models().items()]
     if value.draft:
-        one = Annotated[tuple(members), Discriminator(_sort_of_number)]
+        one = Annotated[Union[tuple(members)], Discriminator(_sort_of_number)]
         pair = _model("DraftAndFinal", {"draft": (one, ...), "final": (one, ...)})
         members = [*members, Annotated[pair, Tag("qualities")]]
     if len(members) == 1:
         return plain
-    return Annotated[tuple(members), Discriminator(_sort_of_number)]
+    return Annotated[Union[tuple(members)], Discriminator(_sort_of_number)]
 
 
 def _value_type(value: Value) -> Any:
@@ -154,7 +155,7 @@ def _step_model(definition: Definition) -> type[BaseModel]:
         "values": (own, Field(default_factory=own)),
     }
     if definition.sort == "step":
-        layer = Annotated[tuple(layer_models().values()), Field(discriminator="layer")]
+        layer = Annotated[Union[tuple(layer_models().values())], Field(discriminator="layer")]
         where = _model(
             "Where",
             {
@@ -195,7 +196,7 @@ def study_model() -> type[BaseModel]:
     """The model of a whole study document."""
     assert set(STOPS)
     steps = [_step_model(d) for sort in ("form", "step") for d in definitions(sort).values()]  # type: ignore[arg-type]
-    step = Annotated[tuple(steps), Field(discriminator="step")]
+    step = Annotated[Union[tuple(steps)], Field(discriminator="step")]
     look = _model(
         "Look",
         {

@@ -81,7 +81,7 @@ def seam(study: Study, piece_id: str, evaluator: Evaluator, final: bool = False)
     frames = study.loop.frames
 
     def at(frame: float) -> Result:
-        return evaluator.evaluate(study, Request(piece_id, frame, final=final))
+        return evaluator.evaluate(study, Request(piece_id, frame, final=final, shared=True))
 
     start, end = at(0), at(frames)
     if start.mesh.topology.digest != end.mesh.topology.digest:

@@ -87,7 +87,8 @@ def _moving(
 
 
 def _lane(path: str, spec: Value, value: Any, loop: Loop) -> dict[str, Any]:
-    times = np.linspace(0, loop.frames, min(loop.frames, 120) + 1)
+    # The last sample lies just before the end, so that a saw is drawn to its top.
+    times = np.linspace(0, loop.frames - 1e-6, min(loop.frames, 120) + 1)
     samples = sample_number(value, times, loop, False)
     axis = path.rsplit("/", 1)[-1]
     label = f"{spec.label} {'xyz'[int(axis)]}" if axis in ("0", "1", "2") else spec.label

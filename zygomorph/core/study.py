@@ -30,7 +30,9 @@ def pointer(location: tuple[Any, ...], document: Any) -> str:
     parts: list[str] = []
     here = document
     for part in location:
-        if (isinstance(here, Mapping) and part in here) or (isinstance(here, list) and isinstance(part, int) and part < len(here)):
+        if (isinstance(here, Mapping) and part in here) or (
+            isinstance(here, list) and isinstance(part, int) and part < len(here)
+        ):
             here = here[part]
         elif part is location[-1] and isinstance(part, str) and isinstance(here, Mapping):
             here = None

@@ -7,6 +7,7 @@ import io
 import numpy as np
 from PIL import Image
 
+from zygomorph.core.compiled import GATE
 from zygomorph.core.evaluate import Evaluator, Request
 from zygomorph.core.looks.gradients import gradient_table, parse_hex, to_linear, to_srgb
 from zygomorph.core.looks.surface import DEFINITION as SURFACE
@@ -18,8 +19,8 @@ from zygomorph.core.schema import Backdrop, Camera
 from zygomorph.core.study import Study
 from zygomorph.render.raster import draw, look_at, project
 
-SIZE = (400, 250)
-FRAMES = 24
+SIZE = (384, 240)
+FRAMES = 20
 KEY = np.array([0.45, 0.7, 0.55]) / np.linalg.norm([0.45, 0.7, 0.55])
 RIM = np.array([-0.7, 0.25, -0.45]) / np.linalg.norm([-0.7, 0.25, -0.45])
 
@@ -47,7 +48,7 @@ def render_frame(
     for piece in study.pieces:
         if not piece.get("visible", True):
             continue
-        found = evaluator.evaluate(study, Request(piece["id"], frame))
+        found = evaluator.evaluate(study, Request(piece["id"], frame, shared=True))
         look = resolve(
             SURFACE.values, piece.get("look", {}).get("surface", {}), np.array([frame]), study.loop
         )
@@ -67,7 +68,8 @@ def render_frame(
         triangles = found.mesh.topology.triangles(found.mesh.points)
         if look.word("shading") == "flat":
             screen, turned, colours, triangles = _faceted(points, screen, colours, triangles)
-        draw(image, depth, screen, turned, colours, triangles)
+        with GATE.narrow():
+            draw(image, depth, screen, turned, colours, triangles)
         glow[depth < before] = look.scalar("glow") / 100
     return _shade(image, depth, glow, view, _backdrop(study, large), size)
 

@@ -14,6 +14,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -79,7 +80,7 @@ def by_frames(frames: np.ndarray, tolerance: float) -> Shapes:
     weights = np.zeros((len(kept), len(shaped)), np.float32)
     for column, frame in enumerate(shaped):
         weights[kept.index(frame), column] = 1.0
-    error = max(_segment_error(frames, a, b) for a, b in zip(kept[:-1], kept[1:], strict=True))
+    error = max(_segment_error(frames, a, b) for a, b in pairwise(kept))
     return Shapes("frames", frames[shaped] - frames[0], np.array(kept), weights, error)
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import struct
+from itertools import pairwise
 
 import numpy as np
 
@@ -26,7 +27,7 @@ def write_obj(mesh: Mesh) -> bytes:
     else:
         words = [f"{p}/{c}/{p}" for c, p in enumerate(point, 1)]
     starts = mesh.topology.face_starts.tolist()
-    for lo, hi in zip(starts[:-1], starts[1:], strict=True):
+    for lo, hi in pairwise(starts):
         out.write("f " + " ".join(words[lo:hi]) + "\n")
     return out.getvalue().encode()
 

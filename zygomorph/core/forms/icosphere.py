@@ -51,7 +51,29 @@ def unit_icosphere(halvings: int) -> Mesh:
     faces = FACES
     for _ in range(halvings):
         points, faces = _halve(points, faces)
+    points, faces = _neighbours_together(points, faces)
     return make_mesh(points, *uniform_faces(faces))
+
+
+def _neighbours_together(points: np.ndarray, faces: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Renumber so that what is near on the ball is near in memory: normals, which gather from
+    faces to points, are then found almost twice as fast."""
+    place = np.argsort(_curve(points), kind="stable")
+    number = np.empty(len(place), np.int64)
+    number[place] = np.arange(len(place))
+    renumbered = number[faces]
+    order = np.argsort(renumbered.min(axis=1), kind="stable")
+    return points[place], renumbered[order]
+
+
+def _curve(points: np.ndarray) -> np.ndarray:
+    """Place of each point on a Z-order curve through the cube around the ball (G. Morton, 1966)."""
+    cells = ((points + 1.0) * 511.5).astype(np.int64)
+    code = np.zeros(len(points), np.int64)
+    for bit in range(10):
+        for axis in range(3):
+            code |= ((cells[:, axis] >> bit) & 1) << (3 * bit + axis)
+    return code
 
 
 def apply(values: Resolved, context: Context) -> Mesh:

@@ -121,7 +121,7 @@ def weights(mesh: Mesh, layers: Sequence[ResolvedLayer], context: Context) -> np
             weight = np.float32(1.0) - weight
         strength = layer.common.scalar("strength") / 100.0
         if total is None:
-            total = blend(np.ones_like(weight), weight, "replace", strength)
+            total = weight if strength == 1.0 else blend(ONE, weight, "replace", strength)
         else:
             total = blend(total, weight, layer.common.word("blend"), strength)
     return ONE if total is None else np.ascontiguousarray(total, np.float32)

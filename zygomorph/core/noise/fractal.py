@@ -79,12 +79,12 @@ def _fractal(points, matrix, inverse_size, phase, cosine, sine, table, seeds, of
                 share = table[2, octave]
                 for i in range(m):
                     wave[i] = float32(0.0)
-                for field in range(seeds.shape[0]):
-                    seed = uint32(seeds[field, octave])
-                    ox = offsets[field, octave, 0]
-                    oy = offsets[field, octave, 1]
-                    oz = offsets[field, octave, 2]
-                    weight = weights[field]
+                for which in range(seeds.shape[0]):
+                    seed = uint32(seeds[which, octave])
+                    ox = offsets[which, octave, 0]
+                    oy = offsets[which, octave, 1]
+                    oz = offsets[which, octave, 2]
+                    weight = weights[which]
                     for i in range(m):
                         u = x[i] * frequency + ox - travel[i] * span
                         v = y[i] * frequency + oy
@@ -161,12 +161,16 @@ def _octave_table(octaves: float, gain: float, lacunarity: float, period: float)
 
 
 def fractal(
-    points: np.ndarray, pattern: Pattern, transform: np.ndarray | None = None
+    points: np.ndarray,
+    pattern: Pattern,
+    transform: np.ndarray | None = None,
+    out: np.ndarray | None = None,
 ) -> np.ndarray:
     """Evaluate a pattern.
 
     points : (P, 3) float32, metres
     transform : (4, 4) applied to the points first (a piece's place), or None
+    out : (P,) float32 to write to, or None for a new array
     returns (P,) float32, about -1 to 1: the sum divided by the octaves' amplitudes
     """
     axes = list(AXIS_ORDER[pattern.axis])
@@ -186,13 +190,13 @@ def fractal(
     rows = np.ascontiguousarray(matrix / stretch[:, None], np.float32)
     fields = 2 if np.any(theta) else 1
 
-    def run(where: np.ndarray | None, table: np.ndarray) -> np.ndarray:
+    def run(where: np.ndarray | None, table: np.ndarray, into: np.ndarray | None) -> np.ndarray:
         count = table.shape[1]
         keys = [(pattern.seed * 2 + k, o) for k in range(fields) for o in range(count)]
         seeds = np.array([octave_seed(*key) for key in keys], np.uint32)
         offsets = np.stack([octave_offset(*key) for key in keys])
         chosen = points if where is None else points[where]
-        out = np.empty(len(chosen), np.float32)
+        result = np.empty(len(chosen), np.float32) if into is None else into
         values = (v if where is None or len(v) == 1 else v[where] for v in parts.values())
         _fractal(
             chosen,
@@ -202,19 +206,19 @@ def fractal(
             seeds.reshape(fields, count),
             offsets.reshape(fields, count, 3),
             pattern.ridged,
-            out,
+            result,
         )
-        return out
+        return result
 
     shape_of = np.broadcast_arrays(
         pattern.octaves, pattern.gain, pattern.lacunarity, pattern.period
     )
     if len(shape_of[0]) == 1:
-        return run(None, _octave_table(*(float(v[0]) for v in shape_of)))
+        return run(None, _octave_table(*(float(v[0]) for v in shape_of)), out)
     # Points whose octaves are built differently are done in groups that share one table.
     groups, member = np.unique(np.stack(shape_of, axis=1), axis=0, return_inverse=True)
-    out = np.empty(len(points), np.float32)
+    out = np.empty(len(points), np.float32) if out is None else out
     for index, group in enumerate(groups):
         where = np.flatnonzero(member.ravel() == index)
-        out[where] = run(where, _octave_table(*(float(v) for v in group)))
+        out[where] = run(where, _octave_table(*(float(v) for v in group)), None)
     return out

@@ -16,6 +16,7 @@ from zygomorph.core.context import Context
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.steps.axis_frame import AXIS_VALUES, axis_frame, limits, limits_of
+from zygomorph.core.trigonometry import sine_cosine
 from zygomorph.core.values import number
 
 
@@ -23,19 +24,23 @@ from zygomorph.core.values import number
 def _bend(points, rows, centre, low, high, angle, weight, out):  # type: ignore[no-untyped-def]
     # The arc is anchored at the point of the spine nearest to the centre.
     anchor = min(max(float32(0.0), low), high)
+    # Read once: what is stored to might be these arrays for all the compiler knows.
+    ax, ay, az = rows[0, 0], rows[0, 1], rows[0, 2]
+    hx, hy, hz = rows[1, 0], rows[1, 1], rows[1, 2]
+    bx, by, bz = rows[2, 0], rows[2, 1], rows[2, 2]
+    ox, oy, oz = centre[0], centre[1], centre[2]
     for i in prange(points.shape[0]):
-        x = points[i, 0] - centre[0]
-        y = points[i, 1] - centre[1]
-        z = points[i, 2] - centre[2]
-        a = rows[0, 0] * x + rows[0, 1] * y + rows[0, 2] * z
-        h = rows[1, 0] * x + rows[1, 1] * y + rows[1, 2] * z
-        b = rows[2, 0] * x + rows[2, 1] * y + rows[2, 2] * z
+        x = points[i, 0] - ox
+        y = points[i, 1] - oy
+        z = points[i, 2] - oz
+        a = ax * x + ay * y + az * z
+        h = hx * x + hy * y + hz * z
+        b = bx * x + by * y + bz * z
         total = at(angle, i) * at(weight, i)
         along = min(max(h, low), high) - anchor
         beyond = h - anchor - along
         theta = total * along / (high - low)
-        c = np.cos(theta)
-        s = np.sin(theta)
+        s, c = sine_cosine(theta)
         square = theta * theta
         if abs(theta) < float32(0.03):
             lift = along * (float32(1.0) - square / float32(6.0))
@@ -45,9 +50,9 @@ def _bend(points, rows, centre, low, high, angle, weight, out):  # type: ignore[
             drift = along * (float32(1.0) - c) / theta
         p = a * c + drift + beyond * s
         q = anchor + lift - a * s + beyond * c
-        out[i, 0] = rows[0, 0] * p + rows[1, 0] * q + rows[2, 0] * b + centre[0]
-        out[i, 1] = rows[0, 1] * p + rows[1, 1] * q + rows[2, 1] * b + centre[1]
-        out[i, 2] = rows[0, 2] * p + rows[1, 2] * q + rows[2, 2] * b + centre[2]
+        out[i, 0] = ax * p + hx * q + bx * b + ox
+        out[i, 1] = ay * p + hy * q + by * b + oy
+        out[i, 2] = az * p + hz * q + bz * b + oz
 
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:

@@ -15,27 +15,32 @@ from zygomorph.core.context import Context
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.steps.axis_frame import AXIS_VALUES, axis_frame, limits, limits_of
+from zygomorph.core.trigonometry import sine_cosine
 from zygomorph.core.values import number
 
 
 @kernel(types.void(F2, F2, F1, types.float32, types.float32, F1, F1, F2W))
 def _twist(points, rows, centre, low, high, angle, weight, out):  # type: ignore[no-untyped-def]
+    # Read once: what is stored to might be these arrays for all the compiler knows.
+    ax, ay, az = rows[0, 0], rows[0, 1], rows[0, 2]
+    hx, hy, hz = rows[1, 0], rows[1, 1], rows[1, 2]
+    bx, by, bz = rows[2, 0], rows[2, 1], rows[2, 2]
+    ox, oy, oz = centre[0], centre[1], centre[2]
     for i in prange(points.shape[0]):
-        x = points[i, 0] - centre[0]
-        y = points[i, 1] - centre[1]
-        z = points[i, 2] - centre[2]
-        a = rows[0, 0] * x + rows[0, 1] * y + rows[0, 2] * z
-        h = rows[1, 0] * x + rows[1, 1] * y + rows[1, 2] * z
-        b = rows[2, 0] * x + rows[2, 1] * y + rows[2, 2] * z
+        x = points[i, 0] - ox
+        y = points[i, 1] - oy
+        z = points[i, 2] - oz
+        a = ax * x + ay * y + az * z
+        h = hx * x + hy * y + hz * z
+        b = bx * x + by * y + bz * z
         share = min(max((h - low) / (high - low), float32(0.0)), float32(1.0))
         turn = share * at(angle, i) * at(weight, i)
-        c = np.cos(turn)
-        s = np.sin(turn)
+        s, c = sine_cosine(turn)
         p = c * a + s * b
         q = c * b - s * a
-        out[i, 0] = rows[0, 0] * p + rows[1, 0] * h + rows[2, 0] * q + centre[0]
-        out[i, 1] = rows[0, 1] * p + rows[1, 1] * h + rows[2, 1] * q + centre[1]
-        out[i, 2] = rows[0, 2] * p + rows[1, 2] * h + rows[2, 2] * q + centre[2]
+        out[i, 0] = ax * p + hx * h + bx * q + ox
+        out[i, 1] = ay * p + hy * h + by * q + oy
+        out[i, 2] = az * p + hz * h + bz * q + oz
 
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:

@@ -1,0 +1,25 @@
+import { CssBaseline, ThemeProvider } from "@mui/material";
+import { useMemo } from "react";
+import { BrowserRouter, Route, Routes } from "react-router";
+import { Gallery } from "./gallery/Gallery";
+import { Notices } from "./study/Notices";
+import { StudyPage } from "./study/StudyPage";
+import { useInterface } from "./state/store";
+import { makeTheme } from "./theme/theme";
+
+export function App() {
+  const name = useInterface((s) => s.theme);
+  const theme = useMemo(() => makeTheme(name), [name]);
+  return (
+    <ThemeProvider theme={theme}>
+      <CssBaseline />
+      <BrowserRouter>
+        <Routes>
+          <Route path="/study/:id" element={<StudyPage />} />
+          <Route path="*" element={<Gallery />} />
+        </Routes>
+      </BrowserRouter>
+      <Notices />
+    </ThemeProvider>
+  );
+}

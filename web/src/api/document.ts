@@ -1,0 +1,73 @@
+/** The study document as the interface reads it; the server's models are the truth. */
+
+export type Scalar = number | SignalValue | { draft: Scalar; final: Scalar };
+export type DocValue = Scalar | Scalar[] | string | boolean;
+
+export interface KeyPoint {
+  frame: number;
+  value: number;
+  ease?: "linear" | "smooth" | "held";
+}
+
+export interface SignalValue {
+  signal: string;
+  keys?: KeyPoint[];
+  [name: string]: unknown;
+}
+
+export interface Layer {
+  id: string;
+  layer: string;
+  on?: boolean;
+  values?: Record<string, DocValue>;
+  [name: string]: unknown;
+}
+
+export interface Step {
+  id: string;
+  step: string;
+  on?: boolean;
+  values?: Record<string, DocValue>;
+  where?: { layers?: Layer[]; store?: string };
+}
+
+export interface Piece {
+  id: string;
+  name: string;
+  visible?: boolean;
+  recipe: Step[];
+  place?: Record<string, DocValue>;
+  look?: { surface?: Record<string, DocValue> | null };
+}
+
+export interface StudyDocument {
+  format: string;
+  version: number;
+  name: string;
+  note?: string;
+  loop?: { frames?: number; rate?: number };
+  pieces: Piece[];
+  camera?: { position?: number[]; target?: number[]; angle?: number };
+  backdrop?: { centre?: string; edge?: string };
+  deliver?: { tolerance?: number };
+}
+
+export function isSignal(value: unknown): value is SignalValue {
+  return typeof value === "object" && value !== null && "signal" in value;
+}
+
+export function isPair(value: unknown): value is { draft: Scalar; final: Scalar } {
+  return typeof value === "object" && value !== null && "draft" in value;
+}
+
+export function loopOf(document: StudyDocument) {
+  return { frames: document.loop?.frames ?? 240, rate: document.loop?.rate ?? 24 };
+}
+
+/** A short id that is not used yet. */
+export function freshId(prefix: string, taken: string[]): string {
+  for (let n = taken.length + 1; ; n++) {
+    const id = `${prefix}${n}`;
+    if (!taken.includes(id)) return id;
+  }
+}

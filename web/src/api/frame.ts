@@ -1,0 +1,82 @@
+/** Reads the binary frames that docs/wire.md describes. */
+
+export interface FrameHeader {
+  piece: string;
+  frame: number;
+  key: string;
+  topology: string;
+  points: number;
+  faces: number;
+  low: [number, number, number];
+  high: [number, number, number];
+  place: number[];
+  look: { by_value: boolean; colour: string; glow: number; roughness: number; flat: boolean };
+  steps: { id: string; ms: number; points: number; faces: number; reused: boolean }[];
+  blocks: { name: string; type: string; shape: number[]; offset: number }[];
+}
+
+export interface Topology {
+  digest: string;
+  triangles: Uint32Array;
+  edges: Uint32Array;
+}
+
+export interface FrameData {
+  header: FrameHeader;
+  points: Uint16Array;
+  normals: Int16Array;
+  mask: Uint8Array | null;
+  gradient: Uint8Array | null;
+  bytes: number;
+}
+
+const TYPES = {
+  uint8: Uint8Array,
+  int16: Int16Array,
+  uint16: Uint16Array,
+  uint32: Uint32Array,
+  float32: Float32Array,
+} as const;
+
+const kept = new Map<string, Topology>();
+const KEPT_TOPOLOGIES = 8;
+
+/** Topologies held, newest last; the server leaves out what is named here. */
+export function heldTopologies(): string[] {
+  return [...kept.keys()];
+}
+
+export function topologyOf(digest: string): Topology | undefined {
+  return kept.get(digest);
+}
+
+export function readFrame(buffer: ArrayBuffer): FrameData {
+  const view = new DataView(buffer);
+  if (view.getUint32(0, false) !== 0x5a594746) throw new Error("This is not a frame.");
+  const length = view.getUint32(8, true);
+  const text = new TextDecoder().decode(new Uint8Array(buffer, 12, length));
+  const header = JSON.parse(text) as FrameHeader;
+  const blocks: Record<string, unknown> = {};
+  for (const block of header.blocks) {
+    const Type = TYPES[block.type as keyof typeof TYPES];
+    const count = block.shape.reduce((a, b) => a * b, 1);
+    blocks[block.name] = new Type(buffer, 12 + length + block.offset, count);
+  }
+  if (blocks.triangles) {
+    kept.delete(header.topology);
+    kept.set(header.topology, {
+      digest: header.topology,
+      triangles: (blocks.triangles as Uint32Array).slice(),
+      edges: (blocks.edges as Uint32Array).slice(),
+    });
+    while (kept.size > KEPT_TOPOLOGIES) kept.delete(kept.keys().next().value as string);
+  }
+  return {
+    header,
+    points: blocks.points as Uint16Array,
+    normals: blocks.normals as Int16Array,
+    mask: (blocks.mask as Uint8Array | undefined) ?? null,
+    gradient: (blocks.gradient as Uint8Array | undefined) ?? null,
+    bytes: buffer.byteLength,
+  };
+}

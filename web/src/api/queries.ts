@@ -1,0 +1,164 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import {
+  client,
+  unwrap,
+  type Catalogue,
+  type Operation,
+  ServerError,
+  type StudyState,
+} from "./client";
+import { listen } from "./events";
+import { windowId } from "./windowId";
+import { useInterface } from "../state/store";
+import type { StudyDocument } from "./document";
+
+export function useCatalogue() {
+  return useQuery({
+    queryKey: ["catalogue"],
+    queryFn: async () => unwrap(await client.GET("/api/catalogue")) as Catalogue,
+    staleTime: Infinity,
+  });
+}
+
+export function useStudies() {
+  const queries = useQueryClient();
+  useEffect(
+    () =>
+      listen((event) => {
+        if (event.kind !== "job") void queries.invalidateQueries({ queryKey: ["studies"] });
+      }),
+    [queries],
+  );
+  return useQuery({
+    queryKey: ["studies"],
+    queryFn: async () => unwrap(await client.GET("/api/studies")).studies,
+  });
+}
+
+async function loadStudy(id: string): Promise<StudyState> {
+  const window = await windowId;
+  return unwrap(
+    await client.GET("/api/studies/{study_id}", {
+      params: { path: { study_id: id }, query: { window } },
+    }),
+  );
+}
+
+export function useStudy(id: string) {
+  const queries = useQueryClient();
+  useEffect(
+    () =>
+      listen((event) => {
+        const known = queries.getQueryData<StudyState>(["study", id]);
+        const newer = event.kind === "study" && event.data.id === id;
+        if (newer && known && Number(event.data.revision) > known.revision) {
+          void queries.invalidateQueries({ queryKey: ["study", id] });
+        }
+        if (event.kind === "hello") void queries.invalidateQueries({ queryKey: ["study", id] });
+      }),
+    [queries, id],
+  );
+  return useQuery({ queryKey: ["study", id], queryFn: () => loadStudy(id), retry: false });
+}
+
+export function documentOf(state: StudyState): StudyDocument {
+  return state.document as unknown as StudyDocument;
+}
+
+export function useSeam(id: string, revision: number) {
+  return useQuery({
+    queryKey: ["seam", id, revision],
+    queryFn: async () =>
+      unwrap(
+        await client.GET("/api/studies/{study_id}/seam", { params: { path: { study_id: id } } }),
+      ).seams,
+    placeholderData: (before) => before,
+    retry: false,
+  });
+}
+
+export interface Edit {
+  label: string;
+  operations: Operation[];
+}
+
+/** Store edits, one after the other, each on the newest revision this window knows. */
+export function useEdit(id: string) {
+  const queries = useQueryClient();
+  const { setLive, setClash, say } = useInterface.getState();
+  return useMutation({
+    scope: { id: `edits-${id}` },
+    mutationFn: async ({ label, operations }: Edit) => {
+      const revision = queries.getQueryData<StudyState>(["study", id])?.revision ?? 0;
+      return unwrap(
+        await client.POST("/api/studies/{study_id}/edits", {
+          params: { path: { study_id: id } },
+          body: { window: await windowId, revision, label, operations },
+        }),
+      );
+    },
+    onSuccess: (state) => {
+      queries.setQueryData(["study", id], state);
+      setLive([]);
+    },
+    onError: (error, edit) => {
+      setLive([]);
+      if (error instanceof ServerError && error.body.kind === "clash") {
+        setClash({ error: error.body, edit });
+      } else {
+        say({ text: error.message, tone: "error" });
+      }
+      void queries.invalidateQueries({ queryKey: ["study", id] });
+    },
+  });
+}
+
+export function useTakeBack(id: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    scope: { id: `edits-${id}` },
+    mutationFn: async (way: "undo" | "redo") =>
+      unwrap(
+        await client.POST(`/api/studies/{study_id}/${way}`, {
+          params: { path: { study_id: id } },
+          body: { window: await windowId },
+        }),
+      ),
+    onSuccess: (state) => queries.setQueryData(["study", id], state),
+    onError: (error) => useInterface.getState().say({ text: error.message, tone: "info" }),
+  });
+}
+
+export function useCreateStudy(open: (id: string) => void) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: async (body: {
+      name?: string;
+      form?: string;
+      asset?: string;
+      document?: Record<string, never>;
+    }) => unwrap(await client.POST("/api/studies", { body })),
+    onSuccess: (state) => {
+      queries.setQueryData(["study", state.id], state);
+      void queries.invalidateQueries({ queryKey: ["studies"] });
+      open(state.id);
+    },
+    onError: (error) => useInterface.getState().say({ text: error.message, tone: "error" }),
+  });
+}
+
+/** Send a mesh file; resolves with what was read, or throws the server's explanation. */
+export async function sendMesh(file: File) {
+  const response = await fetch(`/api/assets?name=${encodeURIComponent(file.name)}`, {
+    method: "POST",
+    headers: { "Content-Type": "application/octet-stream" },
+    body: file,
+  });
+  const body = await response.json();
+  return unwrap<import("./client").Schemas["AssetReport"]>({
+    data: body,
+    error: body,
+    response,
+  });
+}

@@ -1,0 +1,142 @@
+import { useHotkeys } from "react-hotkeys-hook";
+import type { StudyState } from "../api/client";
+import { loopOf, type KeyPoint, type Piece, type SignalValue } from "../api/document";
+import { documentOf, useTakeBack } from "../api/queries";
+import { useChange } from "../recipe/useStep";
+import { lanesOf } from "../timestrip/TimeStrip";
+import { useInterface } from "../state/store";
+import { KEYS } from "./keys";
+
+/** Binds the keys of a study's page. */
+export function useKeys(state: StudyState, piece: Piece | undefined) {
+  const { frames } = loopOf(documentOf(state));
+  const takeBack = useTakeBack(state.id);
+  const change = useChange(state.id, "");
+  const ui = useInterface;
+  const set = ui.getState().set;
+  const steps = piece?.recipe ?? [];
+  const index = () => steps.findIndex((s) => s.id === ui.getState().step);
+  const goTo = (frame: number) =>
+    set({ frame: ((frame % frames) + frames) % frames, playing: false });
+  const by = (apart: number) => goTo(ui.getState().frame + apart);
+  const own = () => lanesOf(state, piece);
+  const keyFrames = () =>
+    own()
+      .flatMap((l) => l.signal?.keys?.map((k) => k.frame % frames) ?? [])
+      .sort((a, b) => a - b);
+  const chosenKey = () => {
+    const { key } = ui.getState();
+    const lane = own().find((l) => l.path === key?.path);
+    const at = key && lane?.signal?.keys?.[key.index];
+    return key && lane?.signal && at ? { key, signal: lane.signal, at } : null;
+  };
+  const writeKeys = (path: string, signal: SignalValue, keys: KeyPoint[], label: string) =>
+    change.store(path.slice(1), { ...signal, keys }, label);
+  const on = (keys: string, run: () => void) =>
+    [keys, (e: KeyboardEvent) => (e.preventDefault(), run())] as const;
+  const options = {
+    enabled: (e: KeyboardEvent) =>
+      !(e.target as HTMLElement).closest(
+        "[role=dialog],[role=menu],[role=listbox],[role=combobox]",
+      ),
+  };
+
+  useHotkeys(...on(KEYS.play.keys, () => set({ playing: !ui.getState().playing })), {
+    enabled: (e) => (e.target as HTMLElement).tagName !== "BUTTON" && options.enabled(e),
+  });
+  useHotkeys(...on(KEYS.before.keys, () => by(-1)), options);
+  useHotkeys(...on(KEYS.after.keys, () => by(1)), options);
+  useHotkeys(...on(KEYS.tenBefore.keys, () => by(-10)), options);
+  useHotkeys(...on(KEYS.tenAfter.keys, () => by(10)), options);
+  useHotkeys(...on(KEYS.first.keys, () => goTo(0)), options);
+  useHotkeys(...on(KEYS.last.keys, () => goTo(frames - 1)), options);
+  useHotkeys(
+    ...on(KEYS.keyBefore.keys, () => {
+      const found = keyFrames().filter((f) => f < ui.getState().frame);
+      if (found.length) goTo(found[found.length - 1]);
+    }),
+    options,
+  );
+  useHotkeys(
+    ...on(KEYS.keyAfter.keys, () => {
+      const found = keyFrames().filter((f) => f > ui.getState().frame);
+      if (found.length) goTo(found[0]);
+    }),
+    options,
+  );
+  useHotkeys(
+    KEYS.copyKey.keys,
+    () => {
+      const found = chosenKey();
+      if (found) set({ copiedKey: { value: found.at.value, ease: found.at.ease } });
+    },
+    options,
+  );
+  useHotkeys(
+    KEYS.pasteKey.keys,
+    () => {
+      const { copiedKey, frame, key } = ui.getState();
+      const lane = own().find((l) => l.path === key?.path);
+      if (!copiedKey || !lane?.signal?.keys) return;
+      const rest = lane.signal.keys.filter((k) => k.frame !== frame);
+      const next = [...rest, { frame, ...copiedKey }].sort((a, b) => a.frame - b.frame);
+      writeKeys(lane.path, lane.signal, next, "Paste key");
+    },
+    options,
+  );
+  useHotkeys(
+    ...on(KEYS.remove.keys, () => {
+      const found = chosenKey();
+      if (found && found.signal.keys!.length > 1) {
+        const left = found.signal.keys!.filter((_, k) => k !== found.key.index);
+        writeKeys(found.key.path, found.signal, left, "Remove key");
+        set({ key: null });
+        return;
+      }
+      const step = steps[index()];
+      if (!found && step && index() > 0) {
+        change.edit("Remove step", [
+          { do: "remove", path: `/pieces/${piece!.id}/recipe/${step.id}` },
+        ]);
+        set({ step: steps[index() - 1]?.id ?? null });
+      }
+    }),
+    options,
+  );
+  useHotkeys(...on(KEYS.undo.keys, () => takeBack.mutate("undo")));
+  useHotkeys(...on(KEYS.redo.keys, () => takeBack.mutate("redo")));
+  useHotkeys(...on(KEYS.find.keys, () => set({ dialog: "find" })), { enableOnFormTags: true });
+  useHotkeys(...on(KEYS.help.keys, () => set({ dialog: "keys" })), options);
+  useHotkeys(
+    ...on(KEYS.use.keys, () => {
+      const step = steps[index()];
+      if (step && index() > 0) {
+        const path = `pieces/${piece!.id}/recipe/${step.id}/on`;
+        change.store(path, step.on === false, "Use or not use step");
+      }
+    }),
+    options,
+  );
+  useHotkeys(
+    ...on(KEYS.solo.keys, () => {
+      const { step, solo } = ui.getState();
+      if (index() > 0) set({ solo: solo === step ? null : step });
+    }),
+    options,
+  );
+  useHotkeys(...on(KEYS.fit.keys, () => ui.getState().look("perspective", true)), options);
+  useHotkeys(...on(KEYS.heat.keys, () => set({ heat: !ui.getState().heat })), options);
+  const choose = (at: number) => {
+    const step = steps[Math.min(steps.length - 1, Math.max(0, at))];
+    if (step) set({ step: step.id, layer: null });
+  };
+  useHotkeys(...on(KEYS.up.keys, () => choose(index() - 1)), options);
+  useHotkeys(...on(KEYS.down.keys, () => choose(index() + 1)), options);
+  useHotkeys(
+    KEYS.open.keys,
+    () => {
+      if (ui.getState().step === null && steps[0]) set({ step: steps[0].id });
+    },
+    options,
+  );
+}

@@ -1,0 +1,135 @@
+import AddIcon from "@mui/icons-material/Add";
+import DarkModeOutlined from "@mui/icons-material/DarkModeOutlined";
+import FileOpenOutlined from "@mui/icons-material/FileOpenOutlined";
+import LightModeOutlined from "@mui/icons-material/LightModeOutlined";
+import SearchIcon from "@mui/icons-material/Search";
+import { Box, Button, IconButton, InputAdornment, TextField, Typography } from "@mui/material";
+import { useRef, useState } from "react";
+import { useNavigate } from "react-router";
+import { useCreateStudy, useStudies } from "../api/queries";
+import { useInterface } from "../state/store";
+import { bringFile, useFileDrop } from "./bringFile";
+import { Mark } from "./Mark";
+import { StudyCard } from "./StudyCard";
+
+export function Gallery() {
+  const studies = useStudies();
+  const go = useNavigate();
+  const create = useCreateStudy((id) => void go(`/study/${id}`));
+  const [wanted, setWanted] = useState("");
+  const input = useRef<HTMLInputElement>(null);
+  const theme = useInterface((s) => s.theme);
+  const set = useInterface((s) => s.set);
+  const bring = (file: File) => void bringFile(file, (body) => create.mutate(body));
+  const over = useFileDrop(bring);
+  const found = (studies.data ?? []).filter((s) =>
+    `${s.name} ${s.note}`.toLowerCase().includes(wanted.toLowerCase()),
+  );
+  return (
+    <Box
+      component="main"
+      sx={{
+        maxWidth: 1240,
+        mx: "auto",
+        px: 4,
+        py: 3,
+        minHeight: "100vh",
+        outline: over ? "3px dashed" : "none",
+        outlineColor: "roles.what",
+        outlineOffset: -12,
+      }}
+    >
+      <Box sx={{ display: "flex", alignItems: "center", gap: 1.5, mb: 4 }}>
+        <Mark size={34} />
+        <Typography variant="h2" component="p" sx={{ flex: 1 }}>
+          Zygomorph
+        </Typography>
+        <IconButton
+          aria-label={theme === "paper" ? "Night theme" : "Paper theme"}
+          onClick={() => set({ theme: theme === "paper" ? "night" : "paper" })}
+        >
+          {theme === "paper" ? <DarkModeOutlined /> : <LightModeOutlined />}
+        </IconButton>
+      </Box>
+      <Box sx={{ display: "flex", alignItems: "end", gap: 2, mb: 3, flexWrap: "wrap" }}>
+        <Box sx={{ flex: 1, minWidth: 320 }}>
+          <Typography variant="h1">Studies</Typography>
+          <Typography color="textSecondary" sx={{ mt: 0.5 }}>
+            Open one and play it, or begin with a form or a mesh of your own.
+          </Typography>
+        </Box>
+        <TextField
+          size="small"
+          placeholder="Search"
+          value={wanted}
+          onChange={(e) => setWanted(e.target.value)}
+          slotProps={{
+            htmlInput: { "aria-label": "Search studies" },
+            input: {
+              startAdornment: (
+                <InputAdornment position="start">
+                  <SearchIcon fontSize="small" />
+                </InputAdornment>
+              ),
+            },
+          }}
+          sx={{ width: 190 }}
+        />
+        <Button
+          variant="outlined"
+          startIcon={<FileOpenOutlined />}
+          onClick={() => input.current?.click()}
+        >
+          Bring a mesh
+        </Button>
+        <Button
+          variant="contained"
+          startIcon={<AddIcon />}
+          onClick={() => create.mutate({ name: "New study", form: "icosphere" })}
+        >
+          Start from nothing
+        </Button>
+        <input
+          ref={input}
+          type="file"
+          hidden
+          aria-label="Mesh or study file"
+          accept=".obj,.ply,.stl,.glb,.json"
+          onChange={(e) => {
+            const file = e.target.files?.[0];
+            e.target.value = "";
+            if (file) bring(file);
+          }}
+        />
+      </Box>
+      {studies.isError && (
+        <Typography role="alert" color="error">
+          The studies could not be loaded. Is the server still running? {studies.error.message}
+        </Typography>
+      )}
+      <Box
+        sx={{
+          display: "grid",
+          gap: 3,
+          gridTemplateColumns: "repeat(auto-fill, minmax(340px, 1fr))",
+        }}
+      >
+        {found.map((study) => (
+          <StudyCard key={study.id} study={study} />
+        ))}
+      </Box>
+      {studies.data && found.length === 0 && (
+        <Box sx={{ textAlign: "center", py: 10, color: "text.secondary" }}>
+          <Typography variant="h2" component="p">
+            {wanted ? `No study is called “${wanted}”` : "No studies yet"}
+          </Typography>
+          <Typography sx={{ mt: 1 }}>
+            {wanted
+              ? "Try fewer letters."
+              : "Start from nothing, or drop an OBJ, PLY, STL or GLB file here."}
+          </Typography>
+        </Box>
+      )}
+    </Box>
+  );
+}

@@ -1,0 +1,72 @@
+import DeleteOutline from "@mui/icons-material/DeleteOutlined";
+import { Box, IconButton, Tooltip, Typography } from "@mui/material";
+import { Link } from "react-router";
+import { client, type Schemas } from "../api/client";
+import { useInterface } from "../state/store";
+
+/** A study in the gallery: its loop in small, its name, and what it is. */
+export function StudyCard({ study }: { study: Schemas["StudySummary"] }) {
+  const say = useInterface((s) => s.say);
+  const path = { params: { path: { study_id: study.id } } };
+  const remove = async () => {
+    await client.DELETE("/api/studies/{study_id}", path);
+    say({
+      text: `“${study.name}” was taken out of the gallery.`,
+      tone: "info",
+      action: {
+        label: "Bring back",
+        run: () => void client.POST("/api/studies/{study_id}/restore", path),
+      },
+    });
+  };
+  return (
+    <Box
+      component="article"
+      sx={{
+        position: "relative",
+        "& .remove": { opacity: 0 },
+        "&:hover .remove, &:focus-within .remove": { opacity: 1 },
+      }}
+    >
+      <Box
+        component={Link}
+        to={`/study/${study.id}`}
+        sx={{
+          display: "block",
+          color: "inherit",
+          textDecoration: "none",
+          borderRadius: 3,
+          "&:hover img": { transform: "scale(1.02)" },
+        }}
+      >
+        <Box sx={{ borderRadius: 3, overflow: "hidden", bgcolor: "#1d1929", aspectRatio: "16/10" }}>
+          <Box
+            component="img"
+            src={study.thumbnail}
+            alt=""
+            sx={{ width: "100%", height: "100%", objectFit: "cover", transition: "transform .3s" }}
+          />
+        </Box>
+        <Typography variant="h2" sx={{ mt: 1.25, pr: 5 }}>
+          {study.name}
+        </Typography>
+        <Typography variant="body2" color="textSecondary" sx={{ mt: 0.25, pr: 4 }}>
+          {study.note || `${study.pieces} ${study.pieces === 1 ? "piece" : "pieces"}`}
+        </Typography>
+        <Typography variant="caption" color="textSecondary">
+          {study.frames} frames · {(study.frames / study.rate).toFixed(1)} s loop
+        </Typography>
+      </Box>
+      <Tooltip title="Take out of the gallery">
+        <IconButton
+          className="remove"
+          aria-label={`Take ${study.name} out of the gallery`}
+          onClick={() => void remove()}
+          sx={{ position: "absolute", right: 0, bottom: 4 }}
+        >
+          <DeleteOutline fontSize="small" />
+        </IconButton>
+      </Tooltip>
+    </Box>
+  );
+}

@@ -1,0 +1,71 @@
+import { Box, Button } from "@mui/material";
+import { client, unwrap, type StudyState } from "../api/client";
+import { loopOf, type Piece } from "../api/document";
+import { documentOf, useCatalogue } from "../api/queries";
+import { FoldRow } from "./FoldRow";
+import { ValueList } from "./ValueList";
+import { useChange } from "./useStep";
+
+export const LOOK_ROW = "look-of-piece";
+
+/** How the piece is drawn: the last row of its recipe. */
+export function LookRow({ state, piece }: { state: StudyState; piece: Piece }) {
+  const catalogue = useCatalogue().data;
+  const base = `/pieces/${piece.id}/look/surface`;
+  const change = useChange(state.id, base);
+  const entry = catalogue?.looks.find((d) => d.key === "surface");
+  if (!catalogue || !entry) return null;
+  const given = piece.look?.surface ?? {};
+  const by = String(given.colour_by ?? entry.values.colour_by.default);
+  const { frames, rate } = loopOf(documentOf(state));
+  const gradient = catalogue.gradients.find((g) => g.key === (given.gradient ?? "petal"));
+  const strip =
+    by === "fixed"
+      ? String(given.colour ?? entry.values.colour.default)
+      : `linear-gradient(90deg, ${gradient?.colours.join(", ") ?? "#888, #888"})`;
+  // Moving looks are for later: what the surface shows stays still over the loop.
+  const values = Object.fromEntries(
+    Object.entries(entry.values).map(([name, value]) => [name, { ...value, moves: false }]),
+  );
+  const fit = async () => {
+    const found = unwrap(
+      await client.POST("/api/studies/{study_id}/pieces/{piece_id}/suggest", {
+        params: { path: { study_id: state.id, piece_id: piece.id } },
+        body: { sort: "look", key: "surface", after: null },
+      }),
+    );
+    change.edit(
+      "Fit colours to the shape",
+      Object.entries(found.values).map(([name, value]) => ({
+        do: "set" as const,
+        path: `${base}/${name}`,
+        value: value as never,
+      })),
+    );
+  };
+  return (
+    <FoldRow
+      id={LOOK_ROW}
+      title="Look"
+      summary={by === "fixed" ? "one colour" : `colour by ${by}`}
+      picture={<Box sx={{ width: 58, height: 10, borderRadius: 1, background: strip }} />}
+    >
+      <ValueList
+        entries={values}
+        given={given}
+        lanes={[]}
+        path="look"
+        tone="roles.what"
+        frames={frames}
+        rate={rate}
+        live={change.live}
+        store={change.store}
+      />
+      {by === "height" && (
+        <Button variant="outlined" onClick={() => void fit()} sx={{ mt: 0.5 }}>
+          Fit colours to the shape
+        </Button>
+      )}
+    </FoldRow>
+  );
+}

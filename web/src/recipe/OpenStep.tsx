@@ -1,0 +1,113 @@
+import { Box, Typography } from "@mui/material";
+import type { ReactNode } from "react";
+import type { StepWords, StudyState } from "../api/client";
+import type { Piece, Step } from "../api/document";
+import { useInterface, type Ribbon } from "../state/store";
+import { Sparkline } from "./Sparkline";
+import { What } from "./What";
+import { When } from "./When";
+import { Where } from "./Where";
+
+interface Props {
+  state: StudyState;
+  piece: Piece;
+  step: Step;
+  words: StepWords;
+  form: boolean;
+}
+
+const ICONS = { what: "◆", where: "▲", when: "∿" };
+const NAMES = { what: "What", where: "Where", when: "When" };
+
+/** The three sides of a step; one is open, the others stand as a line. */
+export function OpenStep(props: Props) {
+  const { words, form } = props;
+  const ribbon = useInterface((s) => s.ribbon);
+  const open: Ribbon = form && ribbon === "where" ? "what" : ribbon;
+  const sides: Ribbon[] = form ? ["what", "when"] : ["what", "where", "when"];
+  const summary = { what: "", where: words.where, when: words.when };
+  const body: Record<Ribbon, ReactNode> = {
+    what: <What {...props} />,
+    where: <Where {...props} />,
+    when: <When {...props} />,
+  };
+  return (
+    <Box sx={{ pb: 1 }}>
+      <Typography variant="body2" color="textSecondary" sx={{ pl: "44px", pr: 2, pb: 0.75 }}>
+        {words.sentence}.
+      </Typography>
+      {sides.map((side) => (
+        <Side
+          key={side}
+          side={side}
+          open={open === side}
+          summary={summary[side]}
+          picture={
+            side === "when" ? <Sparkline samples={words.lanes[0]?.samples} width={52} /> : null
+          }
+        >
+          {body[side]}
+        </Side>
+      ))}
+    </Box>
+  );
+}
+
+function Side(props: {
+  side: Ribbon;
+  open: boolean;
+  summary: string;
+  picture: ReactNode;
+  children: ReactNode;
+}) {
+  const { side, open } = props;
+  const set = useInterface((s) => s.set);
+  return (
+    <Box
+      sx={{
+        ml: "18px",
+        mr: 1.5,
+        mb: 0.5,
+        pl: 1.25,
+        borderLeft: "3px solid",
+        borderColor: `roles.${side}`,
+      }}
+    >
+      <Box
+        component="button"
+        type="button"
+        aria-expanded={open}
+        onClick={() => set({ ribbon: side })}
+        sx={{
+          all: "unset",
+          display: "flex",
+          alignItems: "center",
+          gap: 0.75,
+          width: "100%",
+          height: 24,
+          cursor: "pointer",
+          color: `roles.${side}`,
+          fontWeight: 650,
+          fontSize: 13,
+          "&:focus-visible": { outline: "2px solid", outlineColor: "roles.what" },
+        }}
+      >
+        <span aria-hidden>{ICONS[side]}</span>
+        {NAMES[side]}
+        {!open && (
+          <Typography
+            variant="body2"
+            color="textSecondary"
+            noWrap
+            component="span"
+            sx={{ flex: 1 }}
+          >
+            {props.summary}
+          </Typography>
+        )}
+        {!open && props.picture}
+      </Box>
+      {open && props.children}
+    </Box>
+  );
+}

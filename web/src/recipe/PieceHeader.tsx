@@ -1,0 +1,145 @@
+import AddIcon from "@mui/icons-material/Add";
+import DeleteOutline from "@mui/icons-material/DeleteOutlined";
+import VisibilityOff from "@mui/icons-material/VisibilityOffOutlined";
+import Visibility from "@mui/icons-material/VisibilityOutlined";
+import { Box, Button, IconButton, Menu, MenuItem, Typography } from "@mui/material";
+import { useState } from "react";
+import type { StudyState } from "../api/client";
+import { freshId, type Piece } from "../api/document";
+import { documentOf, useCatalogue } from "../api/queries";
+import { useInterface } from "../state/store";
+import { useChange } from "./useStep";
+
+function dotColour(piece: Piece, gradients: { key: string; colours: string[] }[]): string {
+  const look = piece.look?.surface ?? {};
+  if (look.colour_by === "fixed") return String(look.colour ?? "#c98f6b");
+  const found = gradients.find((g) => g.key === (look.gradient ?? "petal"));
+  return found?.colours[Math.floor(found.colours.length * 0.6)] ?? "#888";
+}
+
+/** The piece's name, with a list of all pieces behind it. */
+export function PieceHeader({ state, piece }: { state: StudyState; piece: Piece | undefined }) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const set = useInterface((s) => s.set);
+  const catalogue = useCatalogue().data;
+  const change = useChange(state.id, "/pieces");
+  const pieces = documentOf(state).pieces;
+  const gradients = catalogue?.gradients ?? [];
+  const dot = (p: Piece) => (
+    <Box
+      sx={{
+        width: 10,
+        height: 10,
+        borderRadius: 5,
+        bgcolor: dotColour(p, gradients),
+        flex: "none",
+      }}
+    />
+  );
+  const add = (form: string, title: string) => {
+    const ids = pieces.map((p) => p.id);
+    const id = freshId("piece", ids);
+    change.edit(`Add ${title.toLowerCase()}`, [
+      {
+        do: "insert",
+        path: "/pieces",
+        after: ids.at(-1) ?? null,
+        item: {
+          id,
+          name: title,
+          recipe: [{ id: "form", step: form, values: {} }],
+          look: { surface: { gradient: "dusk", low: -0.6, high: 0.6 } },
+        },
+      },
+    ]);
+    set({ piece: id, step: "form", solo: null });
+    setAnchor(null);
+  };
+  const number = pieces.findIndex((p) => p.id === piece?.id) + 1;
+  return (
+    <Box
+      sx={{
+        display: "flex",
+        alignItems: "center",
+        px: 1.75,
+        height: 42,
+        borderBottom: "1px solid",
+        borderColor: "divider",
+        flex: "none",
+      }}
+    >
+      <Button
+        onClick={(e) => setAnchor(e.currentTarget)}
+        aria-haspopup="menu"
+        sx={{ px: 0.75, ml: -0.75, gap: 1, borderRadius: 2, minWidth: 0 }}
+      >
+        {piece && dot(piece)}
+        <Typography variant="h3" component="span" noWrap sx={{ maxWidth: 170 }}>
+          {piece?.name ?? "No piece"}
+        </Typography>
+        <Typography variant="body2" component="span" color="textSecondary" noWrap>
+          ▾ {number || 0} of {pieces.length} {pieces.length === 1 ? "piece" : "pieces"}
+        </Typography>
+      </Button>
+      <Box sx={{ flex: 1 }} />
+      {piece && (
+        <Button
+          startIcon={<AddIcon />}
+          onClick={() => set({ dialog: "add", addAfter: piece.recipe.at(-1)?.id ?? null })}
+        >
+          Step
+        </Button>
+      )}
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+        {pieces.map((p) => (
+          <MenuItem
+            key={p.id}
+            selected={p.id === piece?.id}
+            onClick={() => {
+              set({ piece: p.id, step: null, solo: null, layer: null });
+              setAnchor(null);
+            }}
+            sx={{ gap: 1, minWidth: 270 }}
+          >
+            {dot(p)}
+            <Box sx={{ flex: 1 }}>{p.name}</Box>
+            <IconButton
+              aria-label={p.visible === false ? `Show ${p.name}` : `Hide ${p.name}`}
+              onClick={(e) => {
+                e.stopPropagation();
+                change.store(`${p.id}/visible`, p.visible === false, "Show or hide piece");
+              }}
+            >
+              {p.visible === false ? (
+                <VisibilityOff fontSize="inherit" />
+              ) : (
+                <Visibility fontSize="inherit" />
+              )}
+            </IconButton>
+            <IconButton
+              aria-label={`Remove ${p.name}`}
+              onClick={(e) => {
+                e.stopPropagation();
+                change.edit("Remove piece", [{ do: "remove", path: `/pieces/${p.id}` }]);
+                set({ piece: null, step: null });
+                setAnchor(null);
+              }}
+            >
+              <DeleteOutline fontSize="inherit" />
+            </IconButton>
+          </MenuItem>
+        ))}
+        <Typography variant="caption" color="textSecondary" component="li" sx={{ px: 2, pt: 1 }}>
+          Add a piece
+        </Typography>
+        {(catalogue?.forms ?? [])
+          .filter((f) => f.key !== "imported")
+          .map((f) => (
+            <MenuItem key={f.key} onClick={() => add(f.key, f.title)} sx={{ pl: 3 }}>
+              + {f.title}
+            </MenuItem>
+          ))}
+      </Menu>
+    </Box>
+  );
+}

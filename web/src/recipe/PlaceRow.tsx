@@ -1,0 +1,48 @@
+import { Box } from "@mui/material";
+import type { Lane, StudyState } from "../api/client";
+import { loopOf, type DocValue, type Piece } from "../api/document";
+import { documentOf, useCatalogue } from "../api/queries";
+import { FoldRow } from "./FoldRow";
+import { Sparkline } from "./Sparkline";
+import { ValueList } from "./ValueList";
+import { SignalEditor } from "./When";
+import { useChange } from "./useStep";
+
+export const PLACE_ROW = "place-of-piece";
+
+/** Where the piece stands on the stage; moving it streams no points. */
+export function PlaceRow(props: { state: StudyState; piece: Piece; lanes: Lane[] }) {
+  const { state, piece, lanes } = props;
+  const catalogue = useCatalogue().data;
+  const base = `/pieces/${piece.id}`;
+  const change = useChange(state.id, `${base}/place`);
+  if (!catalogue) return null;
+  const { frames, rate } = loopOf(documentOf(state));
+  const set = Object.keys(piece.place ?? {});
+  const summary = set.length ? set.join(", ") : "as it was made";
+  return (
+    <FoldRow
+      id={PLACE_ROW}
+      title="Place"
+      summary={summary}
+      picture={<Sparkline samples={lanes[0]?.samples} />}
+    >
+      <ValueList
+        entries={catalogue.place_values}
+        given={piece.place ?? {}}
+        lanes={lanes}
+        path="place"
+        tone="roles.what"
+        frames={frames}
+        rate={rate}
+        live={(name: string, value: DocValue) => change.live(name, value)}
+        store={change.store}
+      />
+      <Box sx={{ mt: 1 }}>
+        {lanes.map((lane) => (
+          <SignalEditor key={lane.path} state={state} base={base} holder={piece} lane={lane} />
+        ))}
+      </Box>
+    </FoldRow>
+  );
+}

@@ -1,0 +1,154 @@
+import { useSortable } from "@dnd-kit/sortable";
+import { CSS } from "@dnd-kit/utilities";
+import { Box, Tooltip, Typography } from "@mui/material";
+import { useState } from "react";
+import type { StepWords, StudyState } from "../api/client";
+import type { Piece, Step } from "../api/document";
+import { useInterface } from "../state/store";
+import { FIGURES } from "../theme/theme";
+import { OpenStep } from "./OpenStep";
+import { Sparkline } from "./Sparkline";
+import { StepMenu } from "./StepMenu";
+import { useChange } from "./useStep";
+
+interface Props {
+  state: StudyState;
+  piece: Piece;
+  step: Step;
+  words: StepWords;
+  number: number;
+}
+
+/** One step: a line when closed, with its three ribbons when chosen. */
+export function StepRow({ state, piece, step, words, number }: Props) {
+  const chosen = useInterface((s) => s.step === step.id);
+  const solo = useInterface((s) => s.solo);
+  const error = useInterface((s) => s.stepErrors[step.id]);
+  const time = useInterface((s) => s.times[step.id]);
+  const set = useInterface((s) => s.set);
+  const [menu, setMenu] = useState<{ x: number; y: number } | null>(null);
+  const form = number === 1;
+  const change = useChange(state.id, `/pieces/${piece.id}/recipe/${step.id}`);
+  const sortable = useSortable({ id: step.id, disabled: form });
+  const on = step.on !== false && (!solo || solo === step.id || form);
+  const [title, rest] = split(words.title, words.sentence);
+  return (
+    <Box
+      ref={sortable.setNodeRef}
+      data-step={step.id}
+      style={{
+        transform: CSS.Translate.toString(sortable.transform),
+        transition: sortable.transition,
+      }}
+      sx={{
+        borderBottom: "1px solid",
+        borderColor: "divider",
+        bgcolor: chosen ? "roles.card" : "background.default",
+        borderLeft: "3px solid",
+        borderLeftColor: chosen ? "text.primary" : "transparent",
+        position: "relative",
+        zIndex: sortable.isDragging ? 5 : undefined,
+        boxShadow: sortable.isDragging ? 4 : 0,
+      }}
+      onContextMenu={(e) => {
+        e.preventDefault();
+        setMenu({ x: e.clientX, y: e.clientY });
+      }}
+    >
+      <Box sx={{ display: "flex", alignItems: "center", height: 34, pr: 1 }}>
+        <Box
+          component="button"
+          type="button"
+          aria-expanded={chosen}
+          {...sortable.attributes}
+          {...sortable.listeners}
+          role="button"
+          tabIndex={0}
+          onClick={() => set({ step: chosen ? null : step.id, layer: null })}
+          sx={{
+            all: "unset",
+            display: "flex",
+            alignItems: "center",
+            flex: 1,
+            minWidth: 0,
+            height: "100%",
+            pl: "11px",
+            cursor: "pointer",
+            opacity: on ? 1 : 0.45,
+            "&:focus-visible": { outline: "2px solid", outlineColor: "roles.what" },
+          }}
+        >
+          <Typography variant="h3" component="span" color="textSecondary" sx={{ width: 30 }}>
+            {number}
+          </Typography>
+          <Tooltip title={chosen ? "" : words.sentence} placement="right" enterDelay={900}>
+            <Typography
+              variant="body2"
+              noWrap
+              component="span"
+              sx={{
+                flex: 1,
+                fontSize: 13.5,
+                textDecoration: step.on === false ? "line-through" : "none",
+              }}
+            >
+              <b>{title}</b>
+              {rest}
+            </Typography>
+          </Tooltip>
+          <Sparkline samples={words.lanes[0]?.samples} />
+          <Typography
+            component="span"
+            color="textSecondary"
+            sx={{ fontFamily: FIGURES, fontSize: 11, width: 34, textAlign: "right" }}
+            title={time?.reused ? "kept from before" : "milliseconds"}
+          >
+            {time ? time.ms.toFixed(1) : ""}
+          </Typography>
+        </Box>
+        <Tooltip title={form ? "A form is always used" : step.on === false ? "Use" : "Do not use"}>
+          <Box
+            component="button"
+            type="button"
+            role="switch"
+            aria-checked={step.on !== false}
+            aria-label={`Use step ${number}, ${words.title}`}
+            disabled={form}
+            onClick={() => change.store("on", step.on === false, "Use or not use step")}
+            sx={{
+              all: "unset",
+              width: 22,
+              textAlign: "center",
+              cursor: form ? "default" : "pointer",
+              fontSize: 13,
+              opacity: form ? 0.35 : 1,
+              "&:focus-visible": { outline: "2px solid", outlineColor: "roles.what" },
+            }}
+          >
+            {step.on === false ? "○" : "●"}
+          </Box>
+        </Tooltip>
+      </Box>
+      {error && (
+        <Typography role="alert" variant="body2" color="error" sx={{ px: 2, pb: 1, pl: "44px" }}>
+          ⚑ {error}
+        </Typography>
+      )}
+      {chosen && <OpenStep state={state} piece={piece} step={step} words={words} form={form} />}
+      <StepMenu
+        at={menu}
+        close={() => setMenu(null)}
+        state={state}
+        piece={piece}
+        step={step}
+        form={form}
+      />
+    </Box>
+  );
+}
+
+/** The sentence's first word in bold, as the step's name. */
+function split(title: string, sentence: string): [string, string] {
+  const [first, ...rest] = sentence.split(" ");
+  return first ? [first, rest.length ? ` ${rest.join(" ")}` : ""] : [title, ""];
+}

@@ -1,0 +1,73 @@
+import { Box } from "@mui/material";
+import { useState } from "react";
+import type { Lane, ValueEntry } from "../api/client";
+import type { DocValue } from "../api/document";
+import { ValueRow } from "../values/ValueRow";
+
+interface Props {
+  entries: Record<string, ValueEntry>;
+  given: Record<string, DocValue>;
+  lanes: Lane[];
+  /** Path of the values inside the step, as lanes name it. */
+  path: string;
+  tone: string;
+  frames: number;
+  rate: number;
+  live: (name: string, value: DocValue) => void;
+  store: (name: string, value: DocValue, label: string) => void;
+  openSignal?: () => void;
+}
+
+/** The main values at once, the others behind "more". */
+export function ValueList(props: Props) {
+  const [all, setAll] = useState(false);
+  const { entries, given } = props;
+  const applies = ([, entry]: [string, ValueEntry]) => {
+    if (!entry.shown_when) return true;
+    const [name, options] = entry.shown_when;
+    return options.includes(String(given[name] ?? entries[name]?.default));
+  };
+  const known = Object.entries(entries).filter(applies);
+  const rest = known.filter(([, e]) => !e.main);
+  const shown = all ? known : known.filter(([, e]) => e.main);
+  return (
+    <Box>
+      {shown.map(([name, entry]) => (
+        <ValueRow
+          key={name}
+          name={name}
+          entry={entry}
+          value={given[name]}
+          lanes={props.lanes}
+          path={`${props.path}/${name}`}
+          tone={props.tone}
+          frames={props.frames}
+          rate={props.rate}
+          live={(v) => props.live(name, v)}
+          store={(v, label) => props.store(name, v, label ?? `Set ${entry.label.toLowerCase()}`)}
+          openSignal={props.openSignal}
+        />
+      ))}
+      {rest.length > 0 && (
+        <Box
+          component="button"
+          type="button"
+          aria-expanded={all}
+          onClick={() => setAll(!all)}
+          sx={{
+            all: "unset",
+            cursor: "pointer",
+            color: "text.secondary",
+            fontSize: 12.5,
+            py: 0.5,
+            "&:hover, &:focus-visible": { color: "text.primary" },
+          }}
+        >
+          {all
+            ? "Fewer values ▴"
+            : `${rest.length} more ${rest.length === 1 ? "value" : "values"} ▾`}
+        </Box>
+      )}
+    </Box>
+  );
+}

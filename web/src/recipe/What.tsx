@@ -1,0 +1,39 @@
+import type { StepWords, StudyState } from "../api/client";
+import { loopOf, type Piece, type Step } from "../api/document";
+import { documentOf, useCatalogue } from "../api/queries";
+import { useInterface } from "../state/store";
+import { ValueList } from "./ValueList";
+import { useChange } from "./useStep";
+
+interface Props {
+  state: StudyState;
+  piece: Piece;
+  step: Step;
+  words: StepWords;
+}
+
+/** The values of a step. */
+export function What({ state, piece, step, words }: Props) {
+  const catalogue = useCatalogue().data;
+  const set = useInterface((s) => s.set);
+  const change = useChange(state.id, `/pieces/${piece.id}/recipe/${step.id}/values`);
+  const entry = [...(catalogue?.forms ?? []), ...(catalogue?.steps ?? [])].find(
+    (d) => d.key === step.step,
+  );
+  if (!entry) return null;
+  const { frames, rate } = loopOf(documentOf(state));
+  return (
+    <ValueList
+      entries={entry.values}
+      given={step.values ?? {}}
+      lanes={words.lanes}
+      path="values"
+      tone="roles.what"
+      frames={frames}
+      rate={rate}
+      live={change.live}
+      store={change.store}
+      openSignal={() => set({ ribbon: "when" })}
+    />
+  );
+}

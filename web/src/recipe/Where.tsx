@@ -1,0 +1,145 @@
+import {
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  closestCenter,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+} from "@dnd-kit/core";
+import {
+  SortableContext,
+  sortableKeyboardCoordinates,
+  verticalListSortingStrategy,
+} from "@dnd-kit/sortable";
+import { Box, Button, Menu, MenuItem, TextField, Typography } from "@mui/material";
+import { useState } from "react";
+import { client, unwrap, type StepWords, type StudyState } from "../api/client";
+import { freshId, type Piece, type Step } from "../api/document";
+import { useCatalogue } from "../api/queries";
+import { useInterface } from "../state/store";
+import { LayerCard } from "./LayerCard";
+import { useChange } from "./useStep";
+
+interface Props {
+  state: StudyState;
+  piece: Piece;
+  step: Step;
+  words: StepWords;
+}
+
+/** The layers of a step's mask, blended in order. */
+export function Where({ state, piece, step, words }: Props) {
+  const catalogue = useCatalogue().data;
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const chosen = useInterface((s) => s.layer);
+  const set = useInterface((s) => s.set);
+  const base = `/pieces/${piece.id}/recipe/${step.id}/where`;
+  const change = useChange(state.id, base);
+  const layers = step.where?.layers ?? [];
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const add = async (key: string) => {
+    setAnchor(null);
+    const before = piece.recipe[piece.recipe.findIndex((s) => s.id === step.id) - 1];
+    const { values } = unwrap(
+      await client.POST("/api/studies/{study_id}/pieces/{piece_id}/suggest", {
+        params: { path: { study_id: state.id, piece_id: piece.id } },
+        body: { sort: "layer", key, after: before?.id ?? null },
+      }),
+    );
+    const id = freshId(
+      "layer",
+      layers.map((l) => l.id),
+    );
+    change.edit("Add mask layer", [
+      {
+        do: "insert",
+        path: `${base}/layers`,
+        after: layers.at(-1)?.id ?? null,
+        item: { id, layer: key, values } as never,
+      },
+    ]);
+    set({ layer: id, heat: true });
+  };
+  const drop = ({ active, over }: DragEndEvent) => {
+    if (!over || active.id === over.id) return;
+    const ids = layers.map((l) => l.id);
+    const to = ids.indexOf(String(over.id));
+    const rest = ids.filter((id) => id !== active.id);
+    change.edit("Move mask layer", [
+      { do: "move", path: `${base}/layers/${active.id}`, after: rest[to - 1] ?? null },
+    ]);
+  };
+  const open = chosen ?? layers[0]?.id ?? null;
+  return (
+    <Box>
+      {layers.length === 0 && (
+        <Typography variant="body2" color="textSecondary" sx={{ py: 0.5 }}>
+          It acts everywhere. Add a layer to say where.
+        </Typography>
+      )}
+      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+        <SortableContext items={layers.map((l) => l.id)} strategy={verticalListSortingStrategy}>
+          {layers.map((layer, index) => (
+            <LayerCard
+              key={layer.id}
+              state={state}
+              piece={piece}
+              step={step}
+              layer={layer}
+              lanes={words.lanes}
+              first={index === 0}
+              open={open === layer.id}
+            />
+          ))}
+        </SortableContext>
+      </DndContext>
+      <Box sx={{ display: "flex", alignItems: "center", gap: 1, mt: 0.5 }}>
+        <Button onClick={(e) => setAnchor(e.currentTarget)} sx={{ color: "roles.where", px: 0.5 }}>
+          + Add a layer
+        </Button>
+        <Box sx={{ flex: 1 }} />
+        {layers.length > 0 && (
+          <StoreName
+            key={step.where?.store ?? ""}
+            name={step.where?.store ?? ""}
+            store={(name) => change.store("store", name, "Name the mask")}
+          />
+        )}
+      </Box>
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+        {(catalogue?.layers ?? []).map((entry) => (
+          <MenuItem key={entry.key} onClick={() => void add(entry.key)} sx={{ display: "block" }}>
+            <Typography variant="body1">{entry.title}</Typography>
+            <Typography variant="caption" color="textSecondary">
+              {entry.help}
+            </Typography>
+          </MenuItem>
+        ))}
+      </Menu>
+    </Box>
+  );
+}
+
+/** The name under which later steps find this mask. */
+function StoreName({ name, store }: { name: string; store: (name: string) => void }) {
+  const [text, setText] = useState(name);
+  return (
+    <TextField
+      variant="standard"
+      placeholder="store as…"
+      value={text}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={() => text !== name && store(text)}
+      onKeyDown={(e) => {
+        e.stopPropagation();
+        if (e.key === "Enter") (e.target as HTMLElement).blur();
+      }}
+      slotProps={{ htmlInput: { "aria-label": "Store the mask under a name", maxLength: 60 } }}
+      sx={{ width: 110 }}
+    />
+  );
+}

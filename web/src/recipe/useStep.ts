@@ -1,0 +1,24 @@
+import type { Operation } from "../api/client";
+import type { DocValue } from "../api/document";
+import { useEdit } from "../api/queries";
+import { useInterface } from "../state/store";
+
+/** Ways to change what lies under a path: shown at once while dragging, stored when it ends. */
+export function useChange(study: string, base: string) {
+  const edit = useEdit(study);
+  const set = useInterface((s) => s.set);
+  const one = (name: string, value: unknown): Operation => ({
+    do: "set",
+    path: `${base}/${name}`,
+    value: value as never,
+  });
+  return {
+    live: (name: string, value: DocValue) => set({ live: [one(name, value)], dragging: true }),
+    store: (name: string, value: unknown, label: string) => {
+      // Until the server has answered, the stage keeps showing the change.
+      set({ live: [one(name, value)], dragging: false });
+      edit.mutate({ label, operations: [one(name, value)] });
+    },
+    edit: (label: string, operations: Operation[]) => edit.mutate({ label, operations }),
+  };
+}

@@ -1,0 +1,69 @@
+import { Line } from "@react-three/drei";
+import * as THREE from "three";
+import { round } from "./BallHandle";
+import { Grip, HANDLE } from "./Grip";
+import type { HandleProps, Triple } from "./Handles";
+
+/** The axis of a bend, twist or taper: drag either limit along it, or its middle across. */
+export function AxisHandle({ number, triple, change, finish, size }: HandleProps) {
+  const centre = new THREE.Vector3(...triple("centre"));
+  const axis = new THREE.Vector3(...triple("axis"));
+  if (axis.lengthSq() < 1e-12) axis.set(0, 1, 0);
+  axis.normalize();
+  const at = (along: number) => centre.clone().addScaledVector(axis, along);
+  const low = number("low") ?? -0.5;
+  const high = number("high") ?? 0.5;
+  const alongAxis = (p: THREE.Vector3) => round(p.clone().sub(centre).dot(axis));
+  const turn = new THREE.Quaternion().setFromUnitVectors(new THREE.Vector3(0, 0, 1), axis);
+  const ring = Array.from({ length: 49 }, (_, k) => {
+    const a = (k / 48) * Math.PI * 2;
+    return [Math.cos(a) * size * 0.42, Math.sin(a) * size * 0.42, 0] as Triple;
+  });
+  return (
+    <>
+      <Line
+        points={[at(low).toArray(), at(high).toArray()]}
+        color={HANDLE}
+        lineWidth={1.6}
+        depthTest={false}
+        renderOrder={9}
+      />
+      {[low, high].map((along, k) => (
+        <group key={k} position={at(along)} quaternion={turn}>
+          <Line
+            points={ring}
+            color={HANDLE}
+            lineWidth={1.2}
+            dashed
+            dashSize={size * 0.05}
+            gapSize={size * 0.04}
+            depthTest={false}
+            transparent
+            opacity={0.85}
+            renderOrder={9}
+          />
+        </group>
+      ))}
+      <Grip
+        at={at(low)}
+        size={size}
+        along={axis}
+        onDrag={(p) => change({ low: alongAxis(p) })}
+        onEnd={finish}
+      />
+      <Grip
+        at={at(high)}
+        size={size}
+        along={axis}
+        onDrag={(p) => change({ high: alongAxis(p) })}
+        onEnd={finish}
+      />
+      <Grip
+        at={centre}
+        size={size * 0.75}
+        onDrag={(p) => change({ centre: p.toArray().map(round) })}
+        onEnd={finish}
+      />
+    </>
+  );
+}

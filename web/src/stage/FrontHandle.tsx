@@ -1,0 +1,79 @@
+import { Line } from "@react-three/drei";
+import * as THREE from "three";
+import { round } from "./BallHandle";
+import { Grip, HANDLE } from "./Grip";
+import type { HandleProps, Triple } from "./Handles";
+
+const SQUARE: Triple[] = [
+  [-1, -1, 0],
+  [1, -1, 0],
+  [1, 1, 0],
+  [-1, 1, 0],
+  [-1, -1, 0],
+];
+
+/** A linear front: drag its middle along its direction, its far side to widen the soft edge. */
+export function FrontHandle({ number, triple, change, finish, size }: HandleProps) {
+  const position = new THREE.Vector3(...triple("position"));
+  const direction = new THREE.Vector3(...triple("direction"));
+  if (direction.lengthSq() < 1e-12) direction.set(0, 1, 0);
+  direction.normalize();
+  const width = number("width") ?? 0.5;
+  const turn = new THREE.Quaternion().setFromUnitVectors(new THREE.Vector3(0, 0, 1), direction);
+  const reach = size * 0.62;
+  const half = width / 2;
+  const end = position.clone().addScaledVector(direction, half);
+  return (
+    <>
+      <group position={position} quaternion={turn}>
+        {[-half, 0, half].map((z, k) => (
+          <Line
+            key={k}
+            position={[0, 0, z]}
+            points={SQUARE.map(([a, b]) => [a * reach, b * reach, 0] as Triple)}
+            color={HANDLE}
+            lineWidth={k === 1 ? 1.6 : 1}
+            dashed={k !== 1}
+            dashSize={size * 0.05}
+            gapSize={size * 0.04}
+            depthTest={false}
+            transparent
+            opacity={k === 0 ? 0.4 : 0.9}
+            renderOrder={9}
+          />
+        ))}
+        <Line
+          points={[
+            [0, 0, -half],
+            [0, 0, half + size * 0.18],
+          ]}
+          color={HANDLE}
+          lineWidth={1.6}
+          depthTest={false}
+          renderOrder={9}
+        />
+        <mesh position={[0, 0, half + size * 0.18]} rotation-x={Math.PI / 2} renderOrder={9}>
+          <coneGeometry args={[size * 0.03, size * 0.09, 14]} />
+          <meshBasicMaterial color={HANDLE} depthTest={false} transparent toneMapped={false} />
+        </mesh>
+      </group>
+      <Grip
+        at={position}
+        size={size}
+        along={direction}
+        onDrag={(p) => change({ position: p.toArray().map(round) })}
+        onEnd={finish}
+      />
+      <Grip
+        at={end}
+        size={size * 0.8}
+        along={direction}
+        onDrag={(p) => {
+          const apart = p.clone().sub(position).dot(direction);
+          change({ width: round(Math.max(0.005, apart * 2)) });
+        }}
+        onEnd={finish}
+      />
+    </>
+  );
+}

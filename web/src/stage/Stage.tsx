@@ -1,0 +1,120 @@
+import { Box } from "@mui/material";
+import { OrbitControls } from "@react-three/drei";
+import { Canvas, useThree } from "@react-three/fiber";
+import { useEffect, useMemo, useRef } from "react";
+import * as THREE from "three";
+import type { OrbitControls as Controls } from "three-stdlib";
+import type { StudyState } from "../api/client";
+import { documentOf } from "../api/queries";
+import { useInterface } from "../state/store";
+import { Handles } from "./Handles";
+import { Lighting } from "./Lighting";
+import { PieceMesh } from "./PieceMesh";
+import { StageOverlay } from "./StageOverlay";
+import { useStageFrames, type Shown } from "./useStageFrames";
+
+const DIRECTIONS = { front: [0, 0, 1], side: [1, 0, 0], top: [0, 1, 0.0001] } as const;
+
+/** The box around everything shown, on the stage. */
+export function boxOf(shown: Record<string, Shown>): THREE.Box3 {
+  const box = new THREE.Box3();
+  for (const { data, place } of Object.values(shown)) {
+    const own = new THREE.Box3(
+      new THREE.Vector3(...data.header.low),
+      new THREE.Vector3(...data.header.high),
+    );
+    box.union(own.applyMatrix4(new THREE.Matrix4().fromArray(place)));
+  }
+  return box;
+}
+
+function Viewpoint({ state, shown }: { state: StudyState; shown: Record<string, Shown> }) {
+  const view = useInterface((s) => s.view);
+  const camera = useThree((s) => s.camera) as THREE.PerspectiveCamera;
+  const controls = useThree((s) => s.controls) as unknown as Controls | null;
+  const invalidate = useThree((s) => s.invalidate);
+  const latest = useRef(shown);
+  useEffect(() => {
+    latest.current = shown;
+  });
+  const start = documentOf(state).camera;
+  useEffect(() => {
+    if (!controls) return;
+    const box = boxOf(latest.current);
+    const known = !box.isEmpty();
+    const middle = known ? box.getCenter(new THREE.Vector3()) : new THREE.Vector3();
+    const radius = known ? box.getSize(new THREE.Vector3()).length() / 2 : 1;
+    const distance = (radius / Math.sin(((camera.fov / 2) * Math.PI) / 180)) * 1.05;
+    if (view.name === "perspective" && !view.fit) {
+      camera.fov = start?.angle ?? 32;
+      camera.position.fromArray(start?.position ?? [1.6, 1.0, 2.4]);
+      controls.target.fromArray(start?.target ?? [0, 0, 0]);
+    } else if (view.name === "perspective") {
+      const away = camera.position.clone().sub(controls.target).normalize();
+      controls.target.copy(middle);
+      camera.position.copy(middle).addScaledVector(away, distance);
+    } else {
+      controls.target.copy(middle);
+      camera.position
+        .fromArray(DIRECTIONS[view.name] as unknown as number[])
+        .multiplyScalar(distance)
+        .add(middle);
+    }
+    camera.updateProjectionMatrix();
+    controls.update();
+    invalidate();
+    // The camera starts from the study once, and then belongs to the one who looks.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [view, controls, camera, state.id]);
+  return null;
+}
+
+/** The 3D view. */
+export function Stage({ state }: { state: StudyState }) {
+  const shown = useStageFrames(state);
+  const document = documentOf(state);
+  const active = useInterface((s) => s.piece);
+  const heat = useInterface((s) => s.heat);
+  const backdrop = document.backdrop;
+  const visible = document.pieces.filter((p) => p.visible !== false && shown[p.id]);
+  const background = useMemo(
+    () =>
+      `radial-gradient(circle at 52% 44%, ${backdrop?.centre ?? "#3b3350"} 0, ${backdrop?.edge ?? "#141120"} 78%)`,
+    [backdrop],
+  );
+  return (
+    <Box
+      component="section"
+      aria-label="Stage"
+      data-testid="stage"
+      sx={{ position: "relative", minWidth: 0, overflow: "hidden", background }}
+    >
+      <Canvas
+        frameloop="demand"
+        shadows={{ type: THREE.PCFShadowMap }}
+        dpr={[1, 2]}
+        gl={{ alpha: true, antialias: true, preserveDrawingBuffer: true }}
+        onCreated={({ gl }) => {
+          gl.toneMapping = THREE.NeutralToneMapping;
+          gl.toneMappingExposure = 1.08;
+        }}
+        camera={{ fov: 32, near: 0.01, far: 500, position: [1.6, 1, 2.4] }}
+        aria-label="3D view of the study; drag to turn, right drag to pan, wheel to zoom"
+      >
+        <Lighting box={boxOf(shown)} />
+        {visible.map((piece) => (
+          <PieceMesh
+            key={piece.id}
+            data={shown[piece.id].data}
+            place={shown[piece.id].place}
+            showHeat={heat && piece.id === active}
+          />
+        ))}
+        <Handles state={state} shown={shown} />
+        <OrbitControls makeDefault enableDamping={false} />
+        <Viewpoint state={state} shown={shown} />
+      </Canvas>
+      <StageOverlay empty={document.pieces.length === 0} loading={visible.length === 0} />
+    </Box>
+  );
+}

@@ -1,0 +1,165 @@
+import { Box, Button, Menu, MenuItem, ToggleButton, ToggleButtonGroup } from "@mui/material";
+import { useState, type ReactNode } from "react";
+import { useInterface, type DrawMode, type View } from "../state/store";
+import { FIGURES } from "../theme/theme";
+
+const DRAW: Record<DrawMode, string> = {
+  surface: "Surface",
+  edges: "Surface and edges",
+  wire: "Edges",
+  points: "Points",
+};
+const VIEWS: Record<View, string> = {
+  perspective: "Study’s own view",
+  front: "Front",
+  side: "Side",
+  top: "Top",
+};
+
+const chip = {
+  color: "#ede7f5",
+  bgcolor: "#ffffff14",
+  border: "1px solid #ffffff2b",
+  borderRadius: 2,
+  backdropFilter: "blur(3px)",
+  py: 0.25,
+  "&:hover": { bgcolor: "#ffffff26" },
+};
+
+function Choice<T extends string>(props: {
+  label: string;
+  value: T;
+  options: Record<T, string>;
+  pick: (value: T) => void;
+}) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  return (
+    <>
+      <Button
+        sx={chip}
+        onClick={(e) => setAnchor(e.currentTarget)}
+        aria-haspopup="menu"
+        aria-label={`${props.label}: ${props.options[props.value]}`}
+      >
+        {props.options[props.value]} ▾
+      </Button>
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+        {(Object.keys(props.options) as T[]).map((key) => (
+          <MenuItem
+            key={key}
+            selected={key === props.value}
+            onClick={() => {
+              props.pick(key);
+              setAnchor(null);
+            }}
+          >
+            {props.options[key]}
+          </MenuItem>
+        ))}
+      </Menu>
+    </>
+  );
+}
+
+function Corner({ at, children }: { at: object; children: ReactNode }) {
+  return (
+    <Box sx={{ position: "absolute", display: "flex", gap: 1, alignItems: "center", ...at }}>
+      {children}
+    </Box>
+  );
+}
+
+/** What stands over the 3D view: how it is drawn, from where, and its figures. */
+export function StageOverlay({ empty, loading }: { empty: boolean; loading: boolean }) {
+  const { quality, draw, heat, view, counts, playing, stageError, set, look } = useInterface();
+  return (
+    <>
+      <Corner at={{ left: 14, top: 12 }}>
+        <Choice
+          label="Quality"
+          value={quality}
+          options={{ draft: "Draft", final: "Final" }}
+          pick={(value) => set({ quality: value })}
+        />
+        <Choice
+          label="Drawn as"
+          value={draw}
+          options={DRAW}
+          pick={(value) => set({ draw: value })}
+        />
+        <ToggleButtonGroup
+          exclusive
+          value={heat ? "heat" : null}
+          onChange={() => set({ heat: !heat })}
+          sx={{ "& .MuiToggleButton-root": { ...chip, px: 1.25, textTransform: "none" } }}
+        >
+          <ToggleButton
+            value="heat"
+            sx={{
+              "&.Mui-selected, &.Mui-selected:hover": {
+                color: "#f2c14e !important",
+                borderColor: "#f2c14e !important",
+                bgcolor: "#f2c14e22 !important",
+              },
+            }}
+          >
+            ▲ Mask heat
+          </ToggleButton>
+        </ToggleButtonGroup>
+      </Corner>
+      <Corner at={{ right: 14, top: 12 }}>
+        <Choice
+          label="View"
+          value={view.name}
+          options={VIEWS}
+          pick={(name) => look(name, name !== "perspective")}
+        />
+        <Button sx={chip} onClick={() => look("perspective", true)}>
+          Fit
+        </Button>
+      </Corner>
+      <Corner at={{ left: 16, bottom: 10, color: "#ede7f5", fontFamily: FIGURES, fontSize: 11.5 }}>
+        <span data-testid="counts">
+          {counts.points.toLocaleString("en")} points · {counts.faces.toLocaleString("en")} faces ·{" "}
+          {counts.ms.toFixed(1)} ms
+          {playing && counts.rate > 0 ? ` · ${counts.rate.toFixed(0)} frames/s` : ""}
+        </span>
+      </Corner>
+      {stageError && (
+        <Box
+          role="alert"
+          sx={{
+            position: "absolute",
+            left: "50%",
+            top: 60,
+            transform: "translateX(-50%)",
+            maxWidth: 520,
+            bgcolor: "#2a1512ee",
+            color: "#ffd9cf",
+            border: "1px solid #e0714f",
+            borderRadius: 2,
+            px: 2,
+            py: 1,
+          }}
+        >
+          ⚑ {stageError} <span style={{ opacity: 0.8 }}>The last good frame is shown.</span>
+        </Box>
+      )}
+      {(empty || loading) && !stageError && (
+        <Box
+          sx={{
+            position: "absolute",
+            inset: 0,
+            display: "grid",
+            placeItems: "center",
+            color: "#ede7f5",
+            pointerEvents: "none",
+            textAlign: "center",
+          }}
+        >
+          {empty ? "Nothing stands here yet. Add a piece, or drop a mesh file." : "Computing…"}
+        </Box>
+      )}
+    </>
+  );
+}

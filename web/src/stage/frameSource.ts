@@ -1,0 +1,122 @@
+import { ServerError, asServerError, type Operation } from "../api/client";
+import { heldTopologies, readFrame, topologyOf, type FrameData } from "../api/frame";
+import { windowId } from "../api/windowId";
+
+const MEMORY_LIMIT = 450_000_000;
+
+export interface FrameWish {
+  study: string;
+  piece: string;
+  key: string;
+  frame: number;
+  quality: "draft" | "final";
+  maskOf: string | null;
+}
+
+function address(wish: FrameWish): string {
+  const query = new URLSearchParams({
+    key: wish.key,
+    frame: String(wish.frame),
+    quality: wish.quality,
+    have: heldTopologies().sort().join(","),
+  });
+  if (wish.maskOf) query.set("mask_of", wish.maskOf);
+  return `/api/studies/${wish.study}/pieces/${wish.piece}/frame?${query}`;
+}
+
+function nameOf(wish: FrameWish): string {
+  return `${wish.piece}/${wish.key}/${wish.frame}/${wish.maskOf ?? ""}`;
+}
+
+async function read(response: Response): Promise<FrameData> {
+  if (!response.ok) {
+    throw asServerError(await response.json().catch(() => undefined), response.status);
+  }
+  return readFrame(await response.arrayBuffer());
+}
+
+/** Frames in memory, least recently used out first, and those on their way. */
+class FrameSource {
+  private kept = new Map<string, FrameData>();
+  private bytes = 0;
+  private waiting = new Map<string, Promise<FrameData>>();
+  private sequence = Date.now();
+
+  peek(wish: FrameWish): FrameData | undefined {
+    const name = nameOf(wish);
+    const found = this.kept.get(name);
+    if (found && topologyOf(found.header.topology)) {
+      this.kept.delete(name);
+      this.kept.set(name, found);
+      return found;
+    }
+    return undefined;
+  }
+
+  has(wish: FrameWish): boolean {
+    return this.kept.has(nameOf(wish));
+  }
+
+  get inFlight(): number {
+    return this.waiting.size;
+  }
+
+  /** A stored frame; asking twice for one that is on its way waits for the same answer. */
+  get(wish: FrameWish): Promise<FrameData> {
+    const found = this.peek(wish);
+    if (found) return Promise.resolve(found);
+    const name = nameOf(wish);
+    const known = this.waiting.get(name);
+    if (known) return known;
+    const coming = fetch(address(wish))
+      .then(read)
+      .then((data) => {
+        this.keep(name, data);
+        return data;
+      })
+      .finally(() => this.waiting.delete(name));
+    this.waiting.set(name, coming);
+    return coming;
+  }
+
+  private keep(name: string, data: FrameData) {
+    this.kept.set(name, data);
+    this.bytes += data.bytes;
+    for (const [old, dropped] of this.kept) {
+      if (this.bytes <= MEMORY_LIMIT) break;
+      this.kept.delete(old);
+      this.bytes -= dropped.bytes;
+    }
+  }
+
+  /** A frame with changes that are not stored; null where a newer request overtook it. */
+  async preview(wish: FrameWish, operations: Operation[]): Promise<FrameData | null> {
+    const sequence = ++this.sequence;
+    const response = await fetch(`/api/studies/${wish.study}/pieces/${wish.piece}/preview`, {
+      method: "POST",
+      headers: { "Content-Type": "application/json" },
+      body: JSON.stringify({
+        window: await windowId,
+        sequence,
+        operations,
+        frame: wish.frame,
+        quality: wish.quality,
+        have: heldTopologies(),
+        mask_of: wish.maskOf,
+      }),
+    });
+    if (response.status === 204 || sequence !== this.sequence) {
+      if (response.status === 204) return null;
+    }
+    return read(response);
+  }
+}
+
+export const frames = new FrameSource();
+
+export function stepOfError(error: unknown): { step: string | null; text: string } {
+  if (error instanceof ServerError) {
+    return { step: error.body.step_id ?? null, text: error.message };
+  }
+  return { step: null, text: "The server does not answer. Your study is stored as it was." };
+}

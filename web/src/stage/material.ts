@@ -1,0 +1,120 @@
+import * as THREE from "three";
+
+/**
+ * Surface material that reads quantised frames: points as shares of a box, normals on an
+ * octahedron, colour by a value through a gradient, and the mask as heat.
+ */
+
+export interface SurfaceUniforms {
+  uLow: { value: THREE.Vector3 };
+  uSize: { value: THREE.Vector3 };
+  uGradient: { value: THREE.DataTexture };
+  uByValue: { value: number };
+  uGlow: { value: number };
+  uHeat: { value: number };
+}
+
+const DECODE = /* glsl */ `
+uniform vec3 uLow;
+uniform vec3 uSize;
+attribute vec2 octahedral;
+vec3 decodeNormal(vec2 e) {
+  vec3 n = vec3(e, 1.0 - abs(e.x) - abs(e.y));
+  if (n.z < 0.0) n.xy = (1.0 - abs(n.yx)) * vec2(n.x >= 0.0 ? 1.0 : -1.0, n.y >= 0.0 ? 1.0 : -1.0);
+  return normalize(n);
+}
+`;
+
+function patchVertex(shader: THREE.WebGLProgramParametersWithUniforms, extra = "") {
+  shader.vertexShader = shader.vertexShader
+    .replace("#include <common>", `#include <common>\n${DECODE}${extra}`)
+    .replace("#include <begin_vertex>", "vec3 transformed = uLow + position * uSize;");
+}
+
+export function makeUniforms(): SurfaceUniforms {
+  const blank = new THREE.DataTexture(new Uint8Array([255, 255, 255, 255]), 1, 1);
+  blank.needsUpdate = true;
+  return {
+    uLow: { value: new THREE.Vector3() },
+    uSize: { value: new THREE.Vector3(1, 1, 1) },
+    uGradient: { value: blank },
+    uByValue: { value: 0 },
+    uGlow: { value: 0 },
+    uHeat: { value: 0 },
+  };
+}
+
+export function makeSurface(uniforms: SurfaceUniforms): THREE.MeshStandardMaterial {
+  const material = new THREE.MeshStandardMaterial({ side: THREE.DoubleSide, metalness: 0 });
+  material.onBeforeCompile = (shader) => {
+    Object.assign(shader.uniforms, uniforms);
+    patchVertex(
+      shader,
+      "attribute float value;\nattribute float mask;\nvarying float vValue;\nvarying float vMask;\n",
+    );
+    shader.vertexShader = shader.vertexShader
+      .replace("#include <beginnormal_vertex>", "vec3 objectNormal = decodeNormal(octahedral);")
+      .replace(
+        "#include <project_vertex>",
+        "#include <project_vertex>\nvValue = value;\nvMask = mask;",
+      );
+    shader.fragmentShader = shader.fragmentShader
+      .replace(
+        "#include <common>",
+        `#include <common>
+uniform sampler2D uGradient;
+uniform float uByValue;
+uniform float uGlow;
+uniform float uHeat;
+varying float vValue;
+varying float vMask;`,
+      )
+      .replace(
+        "#include <color_fragment>",
+        `#include <color_fragment>
+vec3 byValue = texture2D(uGradient, vec2(0.5 / 128.0 + vValue * 127.0 / 128.0, 0.5)).rgb;
+diffuseColor.rgb = mix(diffuseColor.rgb, byValue, uByValue);
+vec3 heat = mix(vec3(0.06, 0.05, 0.09), mix(vec3(0.75, 0.36, 0.03), vec3(1.0, 0.86, 0.42), vMask), smoothstep(0.0, 0.55, vMask));
+diffuseColor.rgb = mix(diffuseColor.rgb, heat, uHeat * 0.92);`,
+      )
+      .replace(
+        "#include <emissivemap_fragment>",
+        "totalEmissiveRadiance += diffuseColor.rgb * uGlow * (1.0 - uHeat);",
+      );
+  };
+  return material;
+}
+
+export function makeDepth(uniforms: SurfaceUniforms): THREE.MeshDepthMaterial {
+  const material = new THREE.MeshDepthMaterial({
+    depthPacking: THREE.RGBADepthPacking,
+    side: THREE.DoubleSide,
+  });
+  material.onBeforeCompile = (shader) => {
+    Object.assign(shader.uniforms, uniforms);
+    patchVertex(shader);
+  };
+  return material;
+}
+
+export function makeLines(uniforms: SurfaceUniforms): THREE.LineBasicMaterial {
+  const material = new THREE.LineBasicMaterial({
+    color: "#f4eefb",
+    transparent: true,
+    opacity: 0.28,
+  });
+  material.onBeforeCompile = (shader) => {
+    Object.assign(shader.uniforms, uniforms);
+    patchVertex(shader);
+  };
+  return material;
+}
+
+export function makePoints(uniforms: SurfaceUniforms): THREE.PointsMaterial {
+  const material = new THREE.PointsMaterial({ size: 2, sizeAttenuation: false, color: "#f4eefb" });
+  material.onBeforeCompile = (shader) => {
+    Object.assign(shader.uniforms, uniforms);
+    patchVertex(shader);
+  };
+  return material;
+}

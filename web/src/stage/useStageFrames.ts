@@ -1,0 +1,154 @@
+import { useEffect, useRef, useState } from "react";
+import type { Operation, StudyState } from "../api/client";
+import type { FrameData } from "../api/frame";
+import { documentOf } from "../api/queries";
+import { loopOf, type Step } from "../api/document";
+import { useInterface } from "../state/store";
+import { frames, stepOfError, type FrameWish } from "./frameSource";
+
+export interface Shown {
+  data: FrameData;
+  place: number[];
+}
+
+/** Operations that leave only the form and one step switched on. */
+function soloOperations(piece: string, recipe: Step[], solo: string | null): Operation[] {
+  if (!solo) return [];
+  return recipe
+    .slice(1)
+    .filter((step) => step.id !== solo)
+    .map((step) => ({ do: "set", path: `/pieces/${piece}/recipe/${step.id}/on`, value: false }));
+}
+
+/** What each visible piece looks like at the present frame, and the frames ahead while playing. */
+export function useStageFrames(state: StudyState): Record<string, Shown> {
+  const [shown, setShown] = useState<Record<string, Shown>>({});
+  const frame = useInterface((s) => s.frame);
+  const live = useInterface((s) => s.live);
+  const solo = useInterface((s) => s.solo);
+  const quality = useInterface((s) => s.quality);
+  const chosen = useInterface((s) => s.step);
+  const heat = useInterface((s) => s.heat);
+  const active = useInterface((s) => s.piece);
+  const busy = useRef(new Map<string, (() => void) | null>());
+
+  useEffect(() => {
+    const document = documentOf(state);
+    const { set } = useInterface.getState();
+    const previewed = new Set(
+      live.map((o) => o.path.split("/")[2]).filter((id): id is string => Boolean(id)),
+    );
+    const wholeStudy = live.some((o) => !o.path.startsWith("/pieces/"));
+    for (const piece of document.pieces) {
+      if (piece.visible === false) continue;
+      const motion = state.motion.find((m) => m.id === piece.id);
+      if (!motion) continue;
+      const own = soloOperations(piece.id, piece.recipe, solo && piece.id === active ? solo : null);
+      const operations =
+        previewed.has(piece.id) || wholeStudy || own.length ? [...own, ...live] : [];
+      const moving = motion.moves || operations.length > 0;
+      const hasStep = piece.recipe.some((s, i) => s.id === chosen && i > 0);
+      const wish: FrameWish = {
+        study: state.id,
+        piece: piece.id,
+        key: quality === "final" ? motion.final_key : motion.key,
+        frame: moving ? frame : 0,
+        quality,
+        maskOf: heat && hasStep ? chosen : null,
+      };
+      const placeNow = motion.places[Math.round(frame) % motion.places.length] ?? motion.places[0];
+      const show = (data: FrameData | null) => {
+        if (!data) return;
+        const place = operations.length ? data.header.place : placeNow;
+        setShown((before) => ({ ...before, [piece.id]: { data, place } }));
+        report(piece.id, data);
+      };
+      const fail = (error: unknown) => {
+        const { step, text } = stepOfError(error);
+        if (step) set({ stepErrors: { [step]: text }, stageError: text });
+        else set({ stageError: text });
+      };
+      const ready = operations.length ? undefined : frames.peek(wish);
+      if (ready) {
+        show(ready);
+        continue;
+      }
+      const ask = () =>
+        (operations.length ? frames.preview(wish, operations) : frames.get(wish)).then((data) => {
+          show(data);
+          const { stageError } = useInterface.getState();
+          if (data && stageError) set({ stepErrors: {}, stageError: null });
+        }, fail);
+      // One request a piece at a time; while it runs, only the newest wish waits.
+      const run = () => {
+        busy.current.set(piece.id, null);
+        void ask().finally(() => {
+          const next = busy.current.get(piece.id);
+          busy.current.delete(piece.id);
+          next?.();
+        });
+      };
+      if (busy.current.has(piece.id)) busy.current.set(piece.id, run);
+      else run();
+    }
+  }, [state, frame, live, solo, quality, chosen, heat, active]);
+
+  usePrefetch(state);
+  return shown;
+}
+
+function report(piece: string, data: FrameData) {
+  const { set, piece: active, counts } = useInterface.getState();
+  if (active !== piece && active !== null) return;
+  const ms = data.header.steps.reduce((sum, s) => sum + s.ms, 0);
+  set({
+    counts: { ...counts, points: data.header.points, faces: data.header.faces, ms },
+    times: Object.fromEntries(data.header.steps.map((s) => [s.id, { ms: s.ms, reused: s.reused }])),
+  });
+}
+
+/** While playing, ask for the frames ahead and note which are ready. */
+function usePrefetch(state: StudyState) {
+  const playing = useInterface((s) => s.playing);
+  const quality = useInterface((s) => s.quality);
+  useEffect(() => {
+    const { set } = useInterface.getState();
+    const document = documentOf(state);
+    const { frames: count } = loopOf(document);
+    const wishes = (frame: number): FrameWish[] =>
+      document.pieces
+        .filter((p) => p.visible !== false)
+        .flatMap((piece) => {
+          const motion = state.motion.find((m) => m.id === piece.id);
+          if (!motion) return [];
+          const key = quality === "final" ? motion.final_key : motion.key;
+          const at = motion.moves ? frame : 0;
+          return [{ study: state.id, piece: piece.id, key, frame: at, quality, maskOf: null }];
+        });
+    const isReady = (frame: number) => wishes(frame).every((w) => frames.has(w));
+    const tell = () => {
+      const ready = new Set<number>();
+      for (let f = 0; f < count; f++) if (isReady(f)) ready.add(f);
+      set({ ready });
+    };
+    tell();
+    if (!playing) return;
+    let stop = false;
+    const timer = window.setInterval(() => {
+      const { frame, heat } = useInterface.getState();
+      if (heat) return;
+      for (let ahead = 1; ahead < count && frames.inFlight < 4; ahead++) {
+        const next = (Math.floor(frame) + ahead) % count;
+        for (const wish of wishes(next)) {
+          if (!frames.has(wish) && frames.inFlight < 4)
+            void frames.get(wish).catch(() => undefined);
+        }
+      }
+      if (!stop) tell();
+    }, 40);
+    return () => {
+      stop = true;
+      window.clearInterval(timer);
+    };
+  }, [state, playing, quality]);
+}

@@ -1,0 +1,98 @@
+import { create } from "zustand";
+import type { ErrorBody, Operation } from "../api/client";
+import type { Edit } from "../api/queries";
+import type { ThemeName } from "../theme/theme";
+
+export type Ribbon = "what" | "where" | "when";
+export type DrawMode = "surface" | "edges" | "wire" | "points";
+export type View = "perspective" | "front" | "side" | "top";
+export type Pace = "time" | "every";
+export type PlayMode = "loop" | "once" | "both";
+
+export interface Notice {
+  text: string;
+  tone: "info" | "error";
+  action?: { label: string; run: () => void };
+}
+
+export interface KeyRef {
+  path: string;
+  index: number;
+}
+
+interface State {
+  theme: ThemeName;
+  piece: string | null;
+  step: string | null;
+  ribbon: Ribbon;
+  layer: string | null;
+  solo: string | null;
+  frame: number;
+  playing: boolean;
+  pace: Pace;
+  mode: PlayMode;
+  ready: ReadonlySet<number>;
+  heat: boolean;
+  draw: DrawMode;
+  quality: "draft" | "final";
+  view: { name: View; count: number; fit: boolean };
+  /** Changes that a gesture makes while it lasts; stored as one edit when it ends. */
+  live: Operation[];
+  dragging: boolean;
+  stepErrors: Record<string, string>;
+  stageError: string | null;
+  times: Record<string, { ms: number; reused: boolean }>;
+  counts: { points: number; faces: number; ms: number; rate: number };
+  notice: Notice | null;
+  clash: { error: ErrorBody; edit: Edit } | null;
+  dialog: "find" | "keys" | "deliver" | "history" | "add" | null;
+  addAfter: string | null;
+  key: KeyRef | null;
+  copiedKey: { value: number; ease?: "linear" | "smooth" | "held" } | null;
+  set: (part: Partial<State>) => void;
+  setLive: (live: Operation[]) => void;
+  setClash: (clash: State["clash"]) => void;
+  say: (notice: Notice) => void;
+  look: (name: View, fit?: boolean) => void;
+}
+
+const THEME = "zygomorph-theme";
+
+export const useInterface = create<State>()((set) => ({
+  theme: localStorage.getItem(THEME) === "night" ? "night" : "paper",
+  piece: null,
+  step: null,
+  ribbon: "what",
+  layer: null,
+  solo: null,
+  frame: 0,
+  playing: false,
+  pace: "time",
+  mode: "loop",
+  ready: new Set(),
+  heat: false,
+  draw: "surface",
+  quality: "draft",
+  view: { name: "perspective", count: 0, fit: false },
+  live: [],
+  dragging: false,
+  stepErrors: {},
+  stageError: null,
+  times: {},
+  counts: { points: 0, faces: 0, ms: 0, rate: 0 },
+  notice: null,
+  clash: null,
+  dialog: null,
+  addAfter: null,
+  key: null,
+  copiedKey: null,
+  set: (part) => {
+    if (part.theme) localStorage.setItem(THEME, part.theme);
+    set(part);
+  },
+  setLive: (live) => set({ live }),
+  setClash: (clash) => set({ clash }),
+  say: (notice) => set({ notice }),
+  look: (name, fit = false) =>
+    set((state) => ({ view: { name, fit, count: state.view.count + 1 } })),
+}));

@@ -1,0 +1,120 @@
+import { Box, Button, Typography } from "@mui/material";
+import { useEffect } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { ServerError, type StudyState } from "../api/client";
+import { documentOf, useCreateStudy, useStudy } from "../api/queries";
+import { DeliverDialog } from "../deliver/DeliverDialog";
+import { FindAnything } from "../find/FindAnything";
+import { KeyList } from "../find/KeyList";
+import { useKeys } from "../find/useKeys";
+import { bringFile, useFileDrop } from "../gallery/bringFile";
+import { AddStep } from "../recipe/AddStep";
+import { Recipe } from "../recipe/Recipe";
+import { Stage } from "../stage/Stage";
+import { useInterface } from "../state/store";
+import { TimeStrip } from "../timestrip/TimeStrip";
+import { ClashDialog } from "./ClashDialog";
+import { HistoryDialog } from "./HistoryDialog";
+import { TopBand } from "./TopBand";
+
+export function StudyPage() {
+  const { id = "" } = useParams();
+  const study = useStudy(id);
+  const set = useInterface((s) => s.set);
+  useEffect(() => {
+    set({
+      piece: null,
+      step: null,
+      layer: null,
+      solo: null,
+      frame: 0,
+      playing: false,
+      live: [],
+      heat: false,
+      key: null,
+      dialog: null,
+      stepErrors: {},
+      stageError: null,
+      ready: new Set(),
+    });
+  }, [id, set]);
+  if (study.isError && !study.data) {
+    const gone = study.error instanceof ServerError && study.error.status === 404;
+    return (
+      <Box sx={{ p: 8, textAlign: "center" }} role="alert">
+        <Typography variant="h1">
+          {gone ? "This study is not here" : "It could not be opened"}
+        </Typography>
+        <Typography color="textSecondary" sx={{ my: 2 }}>
+          {study.error.message}
+        </Typography>
+        <Button component={Link} to="/" variant="contained">
+          To the gallery
+        </Button>
+      </Box>
+    );
+  }
+  if (!study.data) {
+    return (
+      <Box sx={{ height: "100vh", display: "grid", placeItems: "center", color: "text.secondary" }}>
+        Opening the study…
+      </Box>
+    );
+  }
+  return <Worktable key={id} state={study.data} />;
+}
+
+/** Recipe on the left, stage on the right, time strip under both. */
+function Worktable({ state }: { state: StudyState }) {
+  const go = useNavigate();
+  const chosen = useInterface((s) => s.piece);
+  const set = useInterface((s) => s.set);
+  const document = documentOf(state);
+  const piece = document.pieces.find((p) => p.id === chosen) ?? document.pieces[0];
+  useEffect(() => {
+    if (piece && piece.id !== chosen) set({ piece: piece.id });
+  }, [piece, chosen, set]);
+  const create = useCreateStudy((id) => void go(`/study/${id}`));
+  const over = useFileDrop((file) => void bringFile(file, (body) => create.mutate(body)));
+  useKeys(state, piece);
+  return (
+    <Box
+      component="main"
+      sx={{
+        height: "100vh",
+        display: "grid",
+        gridTemplateRows: "48px minmax(0, 1fr) 176px",
+        gridTemplateColumns: "372px minmax(0, 1fr)",
+        overflow: "hidden",
+      }}
+    >
+      <TopBand state={state} />
+      <Recipe state={state} piece={piece} />
+      <Stage state={state} />
+      <TimeStrip state={state} piece={piece} />
+      <AddStep state={state} piece={piece} />
+      <FindAnything state={state} piece={piece} />
+      <KeyList />
+      <DeliverDialog state={state} />
+      <HistoryDialog state={state} />
+      <ClashDialog study={state.id} />
+      {over && (
+        <Box
+          sx={{
+            position: "fixed",
+            inset: 0,
+            zIndex: 2000,
+            display: "grid",
+            placeItems: "center",
+            bgcolor: "#14112099",
+            color: "#fff",
+            typography: "h2",
+            pointerEvents: "none",
+          }}
+        >
+          Drop the mesh to begin a study with it
+        </Box>
+      )}
+    </Box>
+  );
+}

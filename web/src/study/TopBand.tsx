@@ -1,0 +1,142 @@
+import DarkModeOutlined from "@mui/icons-material/DarkModeOutlined";
+import LightModeOutlined from "@mui/icons-material/LightModeOutlined";
+import RedoIcon from "@mui/icons-material/Redo";
+import UndoIcon from "@mui/icons-material/Undo";
+import { Box, Button, IconButton, InputBase, Tooltip, Typography } from "@mui/material";
+import { useState } from "react";
+import { Link } from "react-router";
+import type { StudyState } from "../api/client";
+import { documentOf, useTakeBack } from "../api/queries";
+import { Mark } from "../gallery/Mark";
+import { useChange } from "../recipe/useStep";
+import { useInterface } from "../state/store";
+import { FIGURES } from "../theme/theme";
+
+/** Mark and name, undo and redo, find-anything, theme, deliver. */
+export function TopBand({ state }: { state: StudyState }) {
+  const theme = useInterface((s) => s.theme);
+  const set = useInterface((s) => s.set);
+  const takeBack = useTakeBack(state.id);
+  const outlined = { border: "1px solid", borderColor: "divider", bgcolor: "roles.card" };
+  return (
+    <Box
+      component="header"
+      sx={{
+        gridColumn: "1 / 3",
+        display: "flex",
+        alignItems: "center",
+        gap: 1.25,
+        px: 2,
+        borderBottom: "1px solid",
+        borderColor: "divider",
+      }}
+    >
+      <Tooltip title="Back to the gallery">
+        <Box
+          component={Link}
+          to="/"
+          aria-label="Back to the gallery"
+          sx={{ display: "flex", color: "inherit" }}
+        >
+          <Mark />
+        </Box>
+      </Tooltip>
+      <StudyName key={documentOf(state).name} state={state} />
+      <Typography variant="body2" color="textSecondary" noWrap>
+        {state.revision === 0 ? "unchanged" : "saved"}
+      </Typography>
+      <Tooltip title={state.undo_label ? `Undo: ${state.undo_label}` : "Nothing to undo"}>
+        <span>
+          <IconButton
+            aria-label="Undo"
+            disabled={!state.undo_label}
+            onClick={() => takeBack.mutate("undo")}
+            sx={outlined}
+          >
+            <UndoIcon fontSize="small" />
+          </IconButton>
+        </span>
+      </Tooltip>
+      <Tooltip title={state.redo_label ? `Redo: ${state.redo_label}` : "Nothing to redo"}>
+        <span>
+          <IconButton
+            aria-label="Redo"
+            disabled={!state.redo_label}
+            onClick={() => takeBack.mutate("redo")}
+            sx={outlined}
+          >
+            <RedoIcon fontSize="small" />
+          </IconButton>
+        </span>
+      </Tooltip>
+      <Button variant="outlined" onClick={() => set({ dialog: "history" })}>
+        History
+      </Button>
+      <Box sx={{ flex: 1 }} />
+      <Button
+        variant="outlined"
+        onClick={() => set({ dialog: "find" })}
+        sx={{ width: 230, justifyContent: "space-between", color: "text.secondary" }}
+      >
+        Find anything
+        <Box component="span" sx={{ fontFamily: FIGURES, fontSize: 11 }}>
+          Ctrl K
+        </Box>
+      </Button>
+      <Tooltip title="List of keys">
+        <IconButton
+          aria-label="List of keys"
+          onClick={() => set({ dialog: "keys" })}
+          sx={{ ...outlined, width: 32, height: 32, fontSize: 15 }}
+        >
+          ?
+        </IconButton>
+      </Tooltip>
+      <IconButton
+        aria-label={theme === "paper" ? "Night theme" : "Paper theme"}
+        onClick={() => set({ theme: theme === "paper" ? "night" : "paper" })}
+        sx={outlined}
+      >
+        {theme === "paper" ? (
+          <DarkModeOutlined fontSize="small" />
+        ) : (
+          <LightModeOutlined fontSize="small" />
+        )}
+      </IconButton>
+      <Button variant="contained" onClick={() => set({ dialog: "deliver" })}>
+        Deliver
+      </Button>
+    </Box>
+  );
+}
+
+/** The study's name, changed where it stands. */
+function StudyName({ state }: { state: StudyState }) {
+  const name = documentOf(state).name;
+  const [text, setText] = useState(name);
+  const change = useChange(state.id, "");
+  const accept = () => {
+    const next = text.trim();
+    if (next && next !== name) change.store("name", next, "Rename study");
+    else setText(name);
+  };
+  return (
+    <InputBase
+      value={text}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={accept}
+      onKeyDown={(e) => {
+        e.stopPropagation();
+        if (e.key === "Enter") (e.target as HTMLElement).blur();
+        if (e.key === "Escape") setText(name);
+      }}
+      inputProps={{ "aria-label": "Name of the study", maxLength: 120 }}
+      sx={{
+        typography: "h2",
+        width: `${Math.min(26, Math.max(8, text.length + 1))}ch`,
+        "& input": { p: 0, textOverflow: "ellipsis" },
+        "&:hover, &:focus-within": { borderBottom: "1px solid", borderColor: "divider" },
+      }}
+    />
+  );
+}

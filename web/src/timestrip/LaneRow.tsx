@@ -1,0 +1,165 @@
+import { Box, Typography, useTheme } from "@mui/material";
+import { useRef, useState, type MouseEvent, type PointerEvent } from "react";
+import type { Lane } from "../api/client";
+import type { KeyPoint, SignalValue } from "../api/document";
+import { useInterface } from "../state/store";
+import { withUnit } from "../values/parse";
+
+const HEIGHT = 32;
+const MARGIN = 6;
+
+interface Props {
+  /** Path of the signal in the document. */
+  path: string;
+  number: string;
+  lane: Lane;
+  signal: SignalValue | null;
+  frames: number;
+  open: () => void;
+  live: (signal: SignalValue) => void;
+  store: (signal: SignalValue, label: string) => void;
+}
+
+function sorted(keys: KeyPoint[]): KeyPoint[] {
+  return [...keys].sort((a, b) => a.frame - b.frame);
+}
+
+/** One moving value over the loop; the keys of a keyed one are taken by the hand. */
+export function LaneRow(props: Props) {
+  const { lane, signal, frames, path } = props;
+  const { palette } = useTheme();
+  const frame = useInterface((s) => s.frame);
+  const chosen = useInterface((s) => (s.key?.path === path ? s.key.index : null));
+  const set = useInterface((s) => s.set);
+  const box = useRef<HTMLDivElement>(null);
+  const [held, setHeld] = useState<KeyPoint[] | null>(null);
+  const keys = held ?? signal?.keys ?? [];
+  const all = [...lane.samples, ...keys.map((k) => k.value)];
+  const low = Math.min(...all);
+  const span = Math.max(...all) - low || 1;
+  const y = (v: number) => HEIGHT - MARGIN - ((v - low) / span) * (HEIGHT - 2 * MARGIN);
+  const line = lane.samples
+    .map((v, k) => `${k ? "L" : "M"}${(k / (lane.samples.length - 1)) * 1000} ${y(v).toFixed(1)}`)
+    .join("");
+  const placeOf = (event: { clientX: number; clientY: number }) => {
+    const area = box.current!.getBoundingClientRect();
+    const share = Math.min(1, Math.max(0, (event.clientX - area.left) / area.width));
+    const up = 1 - (event.clientY - area.top - MARGIN) / (HEIGHT - 2 * MARGIN);
+    const value = low + Math.min(1, Math.max(0, up)) * span;
+    return { frame: Math.round(share * frames), value: Number(value.toPrecision(4)) };
+  };
+  const write = (next: KeyPoint[], label: string) =>
+    signal && props.store({ ...signal, keys: sorted(next) }, label);
+  const add = (event: MouseEvent) => {
+    if (signal?.signal !== "keys") return;
+    const key: KeyPoint = { ...placeOf(event), ease: "smooth" };
+    const next = sorted([...keys.filter((k) => k.frame !== key.frame), key]);
+    write(next, "Add key");
+    set({ key: { path, index: next.indexOf(key) } });
+  };
+  const drag = (event: PointerEvent, index: number) => {
+    if (event.buttons !== 1 || !signal) return;
+    const place = placeOf(event);
+    const origin = (signal.keys ?? [])[index];
+    // With Shift only the time changes, so that a value can be kept while it is moved.
+    const value = event.shiftKey ? origin.value : place.value;
+    const next = keys.map((k, i) => (i === index ? { ...k, frame: place.frame, value } : k));
+    setHeld(next);
+    props.live({ ...signal, keys: sorted(next) });
+  };
+  const drop = () => {
+    if (held) write(held, "Move key");
+    setHeld(null);
+  };
+  return (
+    <Box
+      sx={{
+        display: "grid",
+        gridTemplateColumns: "150px 1fr",
+        borderBottom: "1px dotted",
+        borderColor: "divider",
+      }}
+    >
+      <Box
+        component="button"
+        type="button"
+        onClick={props.open}
+        sx={{ all: "unset", pl: 1.5, cursor: "pointer", minWidth: 0, alignSelf: "center" }}
+      >
+        <Typography variant="body2" noWrap title={`${lane.label}, ${lane.signal}`}>
+          <b>{props.number}</b> {lane.label}
+          <Typography component="span" variant="caption" color="textSecondary">
+            {" "}
+            · {lane.signal}
+          </Typography>
+        </Typography>
+      </Box>
+      <Box
+        ref={box}
+        data-lane={path}
+        onDoubleClick={add}
+        sx={{ position: "relative", height: HEIGHT, mx: 2 }}
+      >
+        <svg
+          viewBox={`0 0 1000 ${HEIGHT}`}
+          preserveAspectRatio="none"
+          style={{ width: "100%", height: "100%", display: "block" }}
+          role="img"
+          aria-label={`${lane.label}, from ${withUnit(low, lane.unit)} to ${withUnit(low + span, lane.unit)}`}
+        >
+          <path
+            d={line}
+            fill="none"
+            stroke={palette.roles.when}
+            strokeWidth={1.6}
+            vectorEffect="non-scaling-stroke"
+          />
+        </svg>
+        <Box
+          sx={{
+            position: "absolute",
+            top: 0,
+            bottom: 0,
+            left: `${(frame / frames) * 100}%`,
+            width: "1px",
+            bgcolor: "text.primary",
+            opacity: 0.6,
+            pointerEvents: "none",
+          }}
+        />
+        {keys.map((key, index) => (
+          <Box
+            key={index}
+            component="button"
+            type="button"
+            aria-label={`Key at frame ${key.frame}, ${withUnit(key.value, lane.unit)}`}
+            onPointerDown={(e) => {
+              e.currentTarget.setPointerCapture(e.pointerId);
+              set({ key: { path, index } });
+            }}
+            onPointerMove={(e) => drag(e, index)}
+            onPointerUp={drop}
+            onFocus={() => set({ key: { path, index } })}
+            onDoubleClick={(e) => e.stopPropagation()}
+            sx={{
+              all: "unset",
+              position: "absolute",
+              left: `${(key.frame / frames) * 100}%`,
+              top: y(key.value),
+              width: 9,
+              height: 9,
+              borderRadius: "50%",
+              transform: "translate(-50%, -50%)",
+              bgcolor: chosen === index ? "roles.what" : "text.primary",
+              outline: chosen === index ? "2px solid" : "none",
+              outlineColor: "roles.what",
+              outlineOffset: 2,
+              cursor: "grab",
+              touchAction: "none",
+            }}
+          />
+        ))}
+      </Box>
+    </Box>
+  );
+}

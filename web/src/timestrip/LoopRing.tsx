@@ -1,0 +1,161 @@
+import { Box, Tooltip, useTheme } from "@mui/material";
+import { useRef, type PointerEvent } from "react";
+import type { Schemas } from "../api/client";
+import { useInterface } from "../state/store";
+import { FIGURES } from "../theme/theme";
+
+const R = 50;
+
+function at(frame: number, frames: number, radius: number): [number, number] {
+  const angle = (frame / frames) * 2 * Math.PI;
+  return [radius * Math.sin(angle), -radius * Math.cos(angle)];
+}
+
+function arc(from: number, to: number, frames: number): string {
+  const [x0, y0] = at(from, frames, R);
+  const [x1, y1] = at(to, frames, R);
+  const large = to - from > frames / 2 ? 1 : 0;
+  return `M${x0} ${y0}A${R} ${R} 0 ${large} 1 ${x1} ${y1}`;
+}
+
+/** Runs of ready frames, as arcs. */
+function runs(ready: ReadonlySet<number>, frames: number): [number, number][] {
+  const found: [number, number][] = [];
+  for (let f = 0; f < frames; f++) {
+    if (!ready.has(f)) continue;
+    const last = found.at(-1);
+    if (last && last[1] === f) last[1] = f + 1;
+    else found.push([f, f + 1]);
+  }
+  return found;
+}
+
+function worst(seams: Schemas["SeamState"][]): Schemas["SeamState"] | undefined {
+  const order = ["closed", "nearly", "open"];
+  return [...seams].sort((a, b) => order.indexOf(b.state) - order.indexOf(a.state))[0];
+}
+
+function say(seam: Schemas["SeamState"] | undefined, measuring: boolean): string {
+  if (!seam) return measuring ? "measuring the seam…" : "seam unknown";
+  const metres = seam.position_m === null ? "counts differ" : `${seam.position_m.toFixed(3)} m`;
+  return `seam ${seam.state} · ${metres}`;
+}
+
+/** The loop as a circle: frame 0 at the top, ready frames, keys, and how well it closes. */
+export function LoopRing(props: {
+  frames: number;
+  keys: number[];
+  seams: Schemas["SeamState"][] | undefined;
+  measuring: boolean;
+}) {
+  const { frames, keys, seams, measuring } = props;
+  const { palette } = useTheme();
+  const frame = useInterface((s) => s.frame);
+  const ready = useInterface((s) => s.ready);
+  const set = useInterface((s) => s.set);
+  const svg = useRef<SVGSVGElement>(null);
+  const scrub = (event: PointerEvent) => {
+    if (event.buttons !== 1 || !svg.current) return;
+    const box = svg.current.getBoundingClientRect();
+    const x = event.clientX - box.left - box.width / 2;
+    const y = event.clientY - box.top - box.height / 2;
+    const turn = (Math.atan2(x, -y) / (2 * Math.PI) + 1) % 1;
+    set({ frame: Math.round(turn * frames) % frames, playing: false });
+  };
+  const seam = worst(seams ?? []);
+  const tone =
+    seam?.state === "closed"
+      ? palette.roles.ok
+      : seam?.state === "nearly"
+        ? palette.roles.amber
+        : seam
+          ? palette.error.main
+          : palette.text.secondary;
+  const [hx, hy] = at(frame, frames, R);
+  const velocity =
+    seam?.velocity_relative == null
+      ? "undefined"
+      : `${(seam.velocity_relative * 100).toFixed(1)} %`;
+  const explained = seam
+    ? `Piece ${seam.piece}: the end is ${seam.position_m?.toPrecision(2) ?? "?"} m from the beginning; speed differs by ${velocity}. ${seam.note}`
+    : "How far the end of the loop is from its beginning";
+  return (
+    <Box sx={{ display: "flex", flexDirection: "column", alignItems: "center", pt: 1 }}>
+      <Box
+        component="svg"
+        ref={svg}
+        viewBox="-64 -64 128 128"
+        role="slider"
+        tabIndex={0}
+        aria-label="Frame"
+        aria-valuemin={0}
+        aria-valuemax={frames - 1}
+        aria-valuenow={frame}
+        onPointerDown={(e) => {
+          e.currentTarget.setPointerCapture(e.pointerId);
+          scrub(e);
+        }}
+        onPointerMove={scrub}
+        sx={{ width: 128, height: 128, cursor: "pointer", touchAction: "none", flex: "none" }}
+      >
+        <circle r={R} fill="none" stroke={palette.roles.line} strokeWidth={8} />
+        {ready.size >= frames ? (
+          <circle
+            r={R}
+            fill="none"
+            stroke={palette.roles.when}
+            strokeOpacity={0.4}
+            strokeWidth={8}
+          />
+        ) : (
+          runs(ready, frames).map(([a, b]) => (
+            <path
+              key={a}
+              d={arc(a, b, frames)}
+              fill="none"
+              stroke={palette.roles.when}
+              strokeOpacity={0.4}
+              strokeWidth={8}
+            />
+          ))
+        )}
+        {keys.map((k) => {
+          const [x, y] = at(k, frames, R);
+          return <circle key={k} cx={x} cy={y} r={3} fill={palette.text.primary} />;
+        })}
+        <path d="M-5 -62H5L0 -54Z" fill={tone} />
+        <line
+          x1={hx * 0.78}
+          y1={hy * 0.78}
+          x2={hx * 0.94}
+          y2={hy * 0.94}
+          stroke={palette.text.primary}
+          strokeWidth={2}
+        />
+        <circle cx={hx} cy={hy} r={5.5} fill={palette.text.primary} data-testid="playhead" />
+        <text
+          textAnchor="middle"
+          y={3}
+          fontSize={21}
+          fill={palette.text.primary}
+          fontFamily='"Fraunces Variable", serif'
+        >
+          {frame}
+        </text>
+        <text textAnchor="middle" y={18} fontSize={10.5} fill={palette.text.secondary}>
+          of {frames}
+        </text>
+      </Box>
+      <Tooltip title={explained}>
+        <Box
+          component="span"
+          role="status"
+          data-testid="seam"
+          sx={{ color: tone, fontSize: 11.5, mt: 0.25, fontFamily: FIGURES, whiteSpace: "nowrap" }}
+        >
+          {say(seam, measuring)}
+        </Box>
+      </Tooltip>
+    </Box>
+  );
+}

@@ -1,0 +1,74 @@
+import PauseIcon from "@mui/icons-material/Pause";
+import PlayArrowIcon from "@mui/icons-material/PlayArrow";
+import { Box, Button, MenuItem, Select, Tooltip } from "@mui/material";
+import type { StudyState } from "../api/client";
+import { loopOf } from "../api/document";
+import { documentOf } from "../api/queries";
+import { useChange } from "../recipe/useStep";
+import { useInterface, type Pace, type PlayMode } from "../state/store";
+import { LoopField } from "./LoopField";
+
+/** Play, how it plays, and how long the loop is. */
+export function PlayControls({ state }: { state: StudyState }) {
+  const { playing, pace, mode, ready, set } = useInterface();
+  const loop = loopOf(documentOf(state));
+  const change = useChange(state.id, "/loop");
+  const waiting = playing && ready.size < loop.frames;
+  return (
+    <Box sx={{ p: 1.25, display: "flex", flexDirection: "column", gap: 0.75, minWidth: 0 }}>
+      <Box sx={{ display: "flex", gap: 0.75 }}>
+        <Tooltip title="Space">
+          <Button
+            variant="contained"
+            startIcon={playing ? <PauseIcon /> : <PlayArrowIcon />}
+            onClick={() => set({ playing: !playing })}
+            sx={{ flex: 1 }}
+          >
+            {playing ? "Pause" : "Play"}
+          </Button>
+        </Tooltip>
+        <Select
+          value={mode}
+          onChange={(e) => set({ mode: e.target.value as PlayMode })}
+          inputProps={{ "aria-label": "How often" }}
+          sx={{ borderRadius: 5, width: 64, "& .MuiSelect-select": { px: 1 } }}
+          renderValue={(m) => ({ loop: "⟳", once: "→", both: "⇄" })[m]}
+        >
+          <MenuItem value="loop">⟳ Loop</MenuItem>
+          <MenuItem value="once">→ Once</MenuItem>
+          <MenuItem value="both">⇄ Back and forth</MenuItem>
+        </Select>
+      </Box>
+      <Select
+        value={pace}
+        onChange={(e) => set({ pace: e.target.value as Pace })}
+        inputProps={{ "aria-label": "Pace" }}
+        sx={{ borderRadius: 5 }}
+      >
+        <MenuItem value="time">Real time</MenuItem>
+        <MenuItem value="every">Every frame</MenuItem>
+      </Select>
+      <LoopField
+        label="Length"
+        value={loop.frames}
+        unit="frames"
+        rate={loop.rate}
+        least={1}
+        most={100_000}
+        store={(v) => change.store("frames", Math.round(v), "Set loop length")}
+      />
+      <LoopField
+        label="Rate"
+        value={loop.rate}
+        unit="/ s"
+        rate={loop.rate}
+        least={0.1}
+        most={1000}
+        store={(v) => change.store("rate", v, "Set rate")}
+      />
+      <Box sx={{ color: "text.secondary", fontSize: 12, whiteSpace: "nowrap" }}>
+        {(loop.frames / loop.rate).toFixed(2)} s{waiting ? ` · ${ready.size} ready` : ""}
+      </Box>
+    </Box>
+  );
+}

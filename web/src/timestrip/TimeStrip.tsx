@@ -1,0 +1,128 @@
+import { Box, Typography } from "@mui/material";
+import type { Lane, StudyState } from "../api/client";
+import { loopOf, type DocValue, type Piece, type SignalValue } from "../api/document";
+import { documentOf, useSeam } from "../api/queries";
+import { signalAt } from "../recipe/When";
+import { PLACE_ROW } from "../recipe/PlaceRow";
+import { useChange } from "../recipe/useStep";
+import { useInterface } from "../state/store";
+import { FIGURES } from "../theme/theme";
+import { LaneRow } from "./LaneRow";
+import { LoopRing } from "./LoopRing";
+import { PlayControls } from "./PlayControls";
+import { usePlay } from "./usePlay";
+
+export interface OwnLane {
+  path: string;
+  number: string;
+  row: string;
+  lane: Lane;
+  signal: SignalValue | null;
+}
+
+/** Every moving value of a piece, in the order of its recipe. */
+export function lanesOf(state: StudyState, piece: Piece | undefined): OwnLane[] {
+  const motion = state.motion.find((m) => m.id === piece?.id);
+  if (!piece || !motion) return [];
+  const ofSteps = piece.recipe.flatMap((step, index) => {
+    const words = motion.steps.find((w) => w.id === step.id);
+    return (words?.lanes ?? []).map((lane) => ({
+      path: `/pieces/${piece.id}/recipe/${step.id}/${lane.path}`,
+      number: String(index + 1),
+      row: step.id,
+      lane,
+      signal: signalAt(step, lane.path),
+    }));
+  });
+  const ofPlace = motion.place_lanes.map((lane) => ({
+    path: `/pieces/${piece.id}/${lane.path}`,
+    number: "",
+    row: PLACE_ROW,
+    lane,
+    signal: signalAt(piece, lane.path),
+  }));
+  return [...ofSteps, ...ofPlace];
+}
+
+/** The loop as a ring, a lane for each moving value, and how it plays. */
+export function TimeStrip({ state, piece }: { state: StudyState; piece: Piece | undefined }) {
+  const loop = loopOf(documentOf(state));
+  const seam = useSeam(state.id, state.revision);
+  const set = useInterface((s) => s.set);
+  const change = useChange(state.id, "");
+  const lanes = lanesOf(state, piece);
+  const keys = [
+    ...new Set(lanes.flatMap((l) => l.signal?.keys?.map((k) => k.frame % loop.frames) ?? [])),
+  ];
+  usePlay(loop.frames, loop.rate);
+  const marks = [0, 0.25, 0.5, 0.75, 1].map((share) => Math.round(share * loop.frames));
+  return (
+    <Box
+      component="section"
+      aria-label="Time strip"
+      sx={{
+        gridColumn: "1 / 3",
+        borderTop: "1px solid",
+        borderColor: "divider",
+        display: "grid",
+        gridTemplateColumns: "176px 1fr 168px",
+        minHeight: 0,
+      }}
+    >
+      <LoopRing
+        frames={loop.frames}
+        keys={keys}
+        seams={seam.data}
+        measuring={seam.isFetching || seam.isPending}
+      />
+      <Box
+        sx={{
+          borderLeft: "1px solid",
+          borderRight: "1px solid",
+          borderColor: "divider",
+          display: "flex",
+          flexDirection: "column",
+          minHeight: 0,
+        }}
+      >
+        <Box sx={{ flex: 1, overflowY: "auto", minHeight: 0 }} tabIndex={-1}>
+          {lanes.length === 0 && (
+            <Typography variant="body2" color="textSecondary" sx={{ p: 2 }}>
+              Nothing moves yet. The wave ∿ beside a value makes it move, and its lane stands here.
+            </Typography>
+          )}
+          {lanes.map((own) => (
+            <LaneRow
+              key={own.path}
+              path={own.path}
+              number={own.number}
+              lane={own.lane}
+              signal={own.signal}
+              frames={loop.frames}
+              open={() => set({ step: own.row, ribbon: "when" })}
+              live={(signal) => change.live(own.path.slice(1), signal as DocValue)}
+              store={(signal, label) => change.store(own.path.slice(1), signal, label)}
+            />
+          ))}
+        </Box>
+        <Box
+          sx={{
+            display: "flex",
+            justifyContent: "space-between",
+            ml: "158px",
+            mr: 1,
+            py: 0.25,
+            fontFamily: FIGURES,
+            fontSize: 11,
+            color: "text.secondary",
+          }}
+        >
+          {marks.map((m, k) => (
+            <span key={k}>{m}</span>
+          ))}
+        </Box>
+      </Box>
+      <PlayControls state={state} />
+    </Box>
+  );
+}

@@ -1,0 +1,238 @@
+import { Box, InputBase, Tooltip } from "@mui/material";
+import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import type { ValueEntry } from "../api/client";
+import { FIGURES } from "../theme/theme";
+import { parseNumber, withUnit } from "./parse";
+import { fromShare, settle, ticks, toShare } from "./scale";
+
+interface Props {
+  entry: ValueEntry;
+  label: string;
+  value: number;
+  /** Lowest and highest value over the loop, where a signal moves it. */
+  range?: [number, number];
+  moving?: boolean;
+  changed?: boolean;
+  tone: string;
+  rate: number;
+  compact?: boolean;
+  onLive: (value: number) => void;
+  onStore: (value: number) => void;
+  onOpenSignal?: () => void;
+}
+
+/** A number on a scale: drag along it, or click the figure to type. */
+export function Ruler(props: Props) {
+  const { entry, value, moving, tone, onLive, onStore } = props;
+  const start = useRef<{ x: number; share: number; width: number; moved: boolean } | null>(null);
+  const [held, setHeld] = useState<number | null>(null);
+  const shown = held ?? value;
+  const share = Math.min(1, Math.max(0, toShare(shown, entry)));
+
+  const grab = (event: PointerEvent<HTMLElement>) => {
+    if (moving || event.button !== 0) return;
+    const box = event.currentTarget.getBoundingClientRect();
+    event.currentTarget.setPointerCapture(event.pointerId);
+    start.current = {
+      x: event.clientX,
+      share: toShare(value, entry),
+      width: box.width,
+      moved: false,
+    };
+  };
+  const drag = (event: PointerEvent<HTMLElement>) => {
+    const from = start.current;
+    if (!from) return;
+    const apart = event.clientX - from.x;
+    if (!from.moved && Math.abs(apart) < 2) return;
+    from.moved = true;
+    const fine = event.shiftKey ? 0.1 : 1;
+    const next = fromShare(from.share + (apart / from.width) * fine, entry);
+    if (next !== held) {
+      setHeld(next);
+      onLive(next);
+    }
+  };
+  const release = () => {
+    const from = start.current;
+    start.current = null;
+    if (from?.moved && held !== null) onStore(held);
+    else if (moving) props.onOpenSignal?.();
+    setHeld(null);
+  };
+  const nudge = (event: KeyboardEvent) => {
+    const way = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
+    if (!way || moving) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const fine = event.shiftKey ? 0.1 : 1;
+    const next =
+      entry.kind === "whole"
+        ? settle(value + way, entry)
+        : fromShare(toShare(value, entry) + way * 0.02 * fine, entry);
+    onStore(next);
+  };
+
+  return (
+    <>
+      <Box
+        role="slider"
+        tabIndex={0}
+        aria-label={props.label}
+        aria-valuenow={shown}
+        aria-valuemin={entry.soft[0]}
+        aria-valuemax={entry.soft[1]}
+        aria-valuetext={withUnit(shown, entry.unit)}
+        aria-disabled={moving || undefined}
+        onPointerDown={grab}
+        onPointerMove={drag}
+        onPointerUp={release}
+        onPointerCancel={() => {
+          start.current = null;
+          setHeld(null);
+        }}
+        onDoubleClick={() => !moving && onStore(entry.default as number)}
+        onKeyDown={nudge}
+        sx={{
+          position: "relative",
+          height: 22,
+          flex: 1,
+          minWidth: 34,
+          cursor: moving ? "pointer" : "ew-resize",
+          touchAction: "none",
+          borderBottom: "1.5px solid",
+          borderColor: "text.primary",
+          borderBottomStyle: moving ? "dotted" : "solid",
+        }}
+      >
+        {ticks(entry).map((at) => (
+          <Box
+            key={at}
+            sx={{
+              position: "absolute",
+              left: `${at * 100}%`,
+              bottom: 0,
+              width: "1px",
+              height: 6,
+              bgcolor: "roles.line",
+            }}
+          />
+        ))}
+        {props.range && (
+          <Box
+            sx={{
+              position: "absolute",
+              bottom: 0,
+              height: 5,
+              bgcolor: "roles.when",
+              opacity: 0.32,
+              left: `${clamp(toShare(props.range[0], entry)) * 100}%`,
+              right: `${(1 - clamp(toShare(props.range[1], entry))) * 100}%`,
+            }}
+          />
+        )}
+        <Box
+          sx={{
+            position: "absolute",
+            left: `${share * 100}%`,
+            bottom: -4,
+            width: held === null ? 2 : 3,
+            height: 17,
+            ml: "-1px",
+            bgcolor: moving ? "roles.when" : tone,
+          }}
+        />
+      </Box>
+      <Typed {...props} shown={shown} />
+    </>
+  );
+}
+
+function clamp(share: number) {
+  return Math.min(1, Math.max(0, share));
+}
+
+/** The figure beside the scale; a click turns it into a field. */
+function Typed({
+  entry,
+  shown,
+  moving,
+  changed,
+  rate,
+  label,
+  compact,
+  onStore,
+  onOpenSignal,
+}: Props & { shown: number }) {
+  const [text, setText] = useState<string | null>(null);
+  const [error, setError] = useState<string | null>(null);
+  const accept = () => {
+    if (text === null) return;
+    const parsed = parseNumber(text, entry.unit, rate);
+    if ("error" in parsed) {
+      setError(parsed.error);
+      return;
+    }
+    setText(null);
+    setError(null);
+    onStore(settle(parsed.value, entry));
+  };
+  const width = compact ? 52 : 74;
+  if (text !== null) {
+    return (
+      <Tooltip open={error !== null} title={error ?? ""} placement="top">
+        <InputBase
+          autoFocus
+          value={text}
+          onFocus={(e) => e.target.select()}
+          onChange={(e) => {
+            setText(e.target.value);
+            setError(null);
+          }}
+          onBlur={() => (error ? (setText(null), setError(null)) : accept())}
+          onKeyDown={(e) => {
+            e.stopPropagation();
+            if (e.key === "Enter") accept();
+            if (e.key === "Escape") {
+              setText(null);
+              setError(null);
+            }
+          }}
+          inputProps={{ "aria-label": `${label}, typed`, "aria-invalid": error !== null }}
+          sx={{
+            width,
+            fontFamily: FIGURES,
+            fontSize: 11.5,
+            borderBottom: "1.5px solid",
+            borderColor: error ? "error.main" : "text.primary",
+            "& input": { p: 0 },
+          }}
+        />
+      </Tooltip>
+    );
+  }
+  return (
+    <Box
+      component="button"
+      type="button"
+      aria-label={`${label}: ${withUnit(shown, entry.unit)}${moving ? ", moves" : ", type a value"}`}
+      onClick={() => (moving ? onOpenSignal?.() : setText(String(shown)))}
+      sx={{
+        all: "unset",
+        width,
+        fontFamily: FIGURES,
+        fontSize: 11.5,
+        fontVariantNumeric: "tabular-nums",
+        fontWeight: changed ? 600 : 400,
+        fontStyle: moving ? "italic" : "normal",
+        color: moving ? "roles.when" : "text.primary",
+        cursor: "text",
+        whiteSpace: "nowrap",
+        overflow: "hidden",
+        "&:focus-visible": { outline: "2px solid", outlineColor: "roles.what" },
+      }}
+    >
+      {compact ? withUnit(shown, "") : withUnit(shown, entry.unit)}
+    </Box>
+  );
+}

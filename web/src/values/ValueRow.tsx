@@ -1,0 +1,275 @@
+import { Box, MenuItem, Select, Switch, TextField, Tooltip, Typography } from "@mui/material";
+import { useState } from "react";
+import type { Lane, ValueEntry } from "../api/client";
+import { isPair, isSignal, type DocValue, type Scalar, type SignalValue } from "../api/document";
+import { useInterface } from "../state/store";
+import { GradientPicker } from "./GradientPicker";
+import { Ruler } from "./Ruler";
+import { startMoving } from "./signals";
+
+export interface ValueProps {
+  name: string;
+  entry: ValueEntry;
+  value: DocValue | undefined;
+  /** Lanes of this value's components, by path inside the step. */
+  lanes: Lane[];
+  path: string;
+  tone: string;
+  frames: number;
+  rate: number;
+  live: (value: DocValue) => void;
+  store: (value: DocValue, label?: string) => void;
+  openSignal?: () => void;
+}
+
+const ROW = {
+  display: "grid",
+  gridTemplateColumns: "84px 1fr",
+  alignItems: "center",
+  minHeight: 27,
+  columnGap: 1,
+};
+
+function laneValue(lane: Lane | undefined, frame: number, frames: number): number | undefined {
+  if (!lane || lane.samples.length === 0) return undefined;
+  const at = ((frame % frames) / frames) * (lane.samples.length - 1);
+  const k = Math.floor(at);
+  const next = lane.samples[Math.min(k + 1, lane.samples.length - 1)];
+  return lane.samples[k] + (next - lane.samples[k]) * (at - k);
+}
+
+/** One declared value, drawn by its kind. */
+export function ValueRow(props: ValueProps) {
+  const { entry, name } = props;
+  const label = (
+    <Tooltip title={entry.help} placement="left">
+      <Typography variant="body2" noWrap component="span">
+        {entry.label}
+      </Typography>
+    </Tooltip>
+  );
+  if (entry.kind === "vector" || entry.kind === "direction") {
+    return (
+      <Box sx={ROW} data-value={name}>
+        {label}
+        <VectorCells {...props} />
+      </Box>
+    );
+  }
+  return (
+    <Box sx={ROW} data-value={name}>
+      {label}
+      <Box sx={{ display: "flex", alignItems: "center", gap: 1, minWidth: 0 }}>
+        <Cell {...props} />
+      </Box>
+    </Box>
+  );
+}
+
+function Cell(props: ValueProps) {
+  const { entry, store, name } = props;
+  const value = props.value ?? (entry.default as DocValue);
+  const text = String(value);
+  if (entry.kind === "choice" && name === "gradient") {
+    return <GradientPicker value={text} label={entry.label} pick={(v) => store(v)} />;
+  }
+  if (entry.kind === "choice") {
+    return (
+      <Select
+        value={text}
+        onChange={(e) => store(e.target.value)}
+        inputProps={{ "aria-label": entry.label }}
+        sx={{ maxWidth: 210 }}
+      >
+        {entry.options.map((o) => (
+          <MenuItem key={o.key} value={o.key}>
+            {o.label}
+          </MenuItem>
+        ))}
+      </Select>
+    );
+  }
+  if (entry.kind === "switch") {
+    return (
+      <Switch
+        size="small"
+        checked={Boolean(value)}
+        onChange={(e) => store(e.target.checked)}
+        slotProps={{ input: { "aria-label": entry.label } }}
+      />
+    );
+  }
+  if (entry.kind === "colour") {
+    return (
+      <input
+        type="color"
+        value={text}
+        aria-label={entry.label}
+        onInput={(e) => props.live(e.currentTarget.value)}
+        onBlur={(e) => e.currentTarget.value !== text && store(e.currentTarget.value)}
+        style={{ width: 46, height: 22, border: 0, padding: 0, background: "none" }}
+      />
+    );
+  }
+  if (entry.kind === "text" || entry.kind === "asset") {
+    return (
+      <TextCell
+        key={text}
+        label={entry.label}
+        text={text}
+        store={store}
+        fixed={entry.kind === "asset"}
+      />
+    );
+  }
+  return <NumberCell {...props} scalar={value as Scalar} />;
+}
+
+function TextCell(props: {
+  label: string;
+  text: string;
+  fixed: boolean;
+  store: (v: string) => void;
+}) {
+  const [text, setText] = useState(props.text);
+  if (props.fixed) {
+    return (
+      <Typography variant="caption" color="textSecondary">
+        {props.text ? `stored file ${props.text.slice(0, 8)}` : "none; drop a file on the stage"}
+      </Typography>
+    );
+  }
+  return (
+    <TextField
+      variant="standard"
+      size="small"
+      value={text}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={() => text !== props.text && props.store(text)}
+      onKeyDown={(e) => {
+        e.stopPropagation();
+        if (e.key === "Enter") (e.target as HTMLElement).blur();
+      }}
+      slotProps={{ htmlInput: { "aria-label": props.label } }}
+    />
+  );
+}
+
+/** A number that may move: its ruler, and the wave that makes it move. */
+function NumberCell(props: ValueProps & { scalar: Scalar; compact?: boolean }) {
+  const { entry, scalar, frames, rate } = props;
+  const frame = useInterface((s) => s.frame);
+  const quality = useInterface((s) => s.quality);
+  const pair = isPair(scalar);
+  const inner: Scalar = pair ? scalar[quality] : scalar;
+  const moving = isSignal(inner);
+  const lane = props.lanes.find((l) => l.path === props.path);
+  const now = moving ? (laneValue(lane, frame, frames) ?? Number(entry.default)) : Number(inner);
+  const wrap = (v: Scalar): DocValue => (pair ? { ...scalar, [quality]: v } : v);
+  const changed = !moving && now !== entry.default;
+  const move = () => {
+    if (moving) props.openSignal?.();
+    else props.store(wrap(startMoving(now, entry)), `Move ${entry.label.toLowerCase()}`);
+  };
+  return (
+    <>
+      <Ruler
+        entry={entry}
+        label={entry.label}
+        value={now}
+        moving={moving}
+        range={lane && moving ? [Math.min(...lane.samples), Math.max(...lane.samples)] : undefined}
+        changed={changed}
+        tone={props.tone}
+        rate={rate}
+        compact={props.compact}
+        onLive={(v) => props.live(wrap(v))}
+        onStore={(v) => props.store(wrap(v), `Set ${entry.label.toLowerCase()}`)}
+        onOpenSignal={props.openSignal}
+      />
+      {entry.moves && !props.compact && <Wave moving={moving} label={entry.label} onClick={move} />}
+    </>
+  );
+}
+
+export function Wave(props: { moving: boolean; label: string; onClick: () => void }) {
+  const title = props.moving ? "It moves: open its signal" : "Make it move";
+  return (
+    <Tooltip title={title}>
+      <Box
+        component="button"
+        type="button"
+        aria-label={`${title}: ${props.label}`}
+        aria-pressed={props.moving}
+        onClick={props.onClick}
+        sx={{
+          all: "unset",
+          width: 18,
+          textAlign: "center",
+          cursor: "pointer",
+          fontSize: 15,
+          lineHeight: 1,
+          color: props.moving ? "roles.when" : "text.secondary",
+          opacity: props.moving ? 1 : 0.55,
+          fontWeight: props.moving ? 700 : 400,
+          "&:hover, &:focus-visible": { opacity: 1, color: "roles.when" },
+        }}
+      >
+        ∿
+      </Box>
+    </Tooltip>
+  );
+}
+
+function VectorCells(props: ValueProps) {
+  const { entry, value } = props;
+  const parts = (value ?? entry.default) as Scalar[];
+  const put = (k: number, v: DocValue) =>
+    parts.map((p, i) => (i === k ? (v as Scalar) : p)) as DocValue;
+  const one: ValueEntry = { ...entry, kind: "number", default: (entry.default as number[])[0] };
+  return (
+    <Box sx={{ display: "flex", gap: 0.75, alignItems: "center", minWidth: 0 }}>
+      {parts.map((part, k) => {
+        const cell = {
+          ...one,
+          label: `${entry.label} ${"xyz"[k]}`,
+          default: (entry.default as number[])[k],
+        };
+        return (
+          <Box
+            key={k}
+            sx={{ display: "flex", flex: 1, gap: 0.5, alignItems: "center", minWidth: 0 }}
+          >
+            <Typography variant="caption" color="textSecondary">
+              {"xyz"[k]}
+            </Typography>
+            <NumberCell
+              {...props}
+              compact
+              entry={cell}
+              scalar={part}
+              path={`${props.path}/${k}`}
+              live={(v) => props.live(put(k, v))}
+              store={(v, label) => props.store(put(k, v), label)}
+              openSignal={props.openSignal}
+            />
+          </Box>
+        );
+      })}
+      <Wave
+        moving={parts.some(isSignal)}
+        label={entry.label}
+        onClick={() => {
+          if (parts.some(isSignal)) props.openSignal?.();
+          else {
+            // The upright axis first; the When ribbon moves it to another.
+            const k = 1;
+            const cell = { ...one, default: (entry.default as number[])[k] };
+            const start: SignalValue = startMoving(Number(parts[k]), cell);
+            props.store(put(k, start), `Move ${entry.label.toLowerCase()} ${"xyz"[k]}`);
+          }
+        }}
+      />
+    </Box>
+  );
+}

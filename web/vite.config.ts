@@ -1,0 +1,14 @@
+import react from "@vitejs/plugin-react";
+import { defineConfig } from "vite";
+
+export default defineConfig({
+  plugins: [react()],
+  build: {
+    outDir: "../zygomorph/web",
+    emptyOutDir: true,
+    // Fonts stay files: the content policy allows no data: fonts.
+    assetsInlineLimit: 0,
+    chunkSizeWarningLimit: 2500,
+  },
+  server: { proxy: { "/api": "http://127.0.0.1:8473" } },
+});

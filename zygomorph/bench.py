@@ -1,0 +1,266 @@
+"""The figures of docs/performance.md, each beside its reference, measured in one run.
+
+Machines are shared and noisy, so figures are medians, and what is compared is timed in turns.
+"""
+
+from __future__ import annotations
+
+import ctypes
+import http.client
+import json
+import shutil
+import subprocess
+import tempfile
+import threading
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from zygomorph.core.compiled import CORES, GATE
+from zygomorph.core.encode import encode
+from zygomorph.core.evaluate import Evaluator, Request
+from zygomorph.core.looks.surface import Colouring
+from zygomorph.core.noise import fractal as noise
+from zygomorph.core.noise.lattice import octave_offset, octave_seed
+from zygomorph.core.normals import point_normals
+from zygomorph.core.study import Study, check_document
+
+ROUNDS = 21
+OCTAVES = 4
+SOURCE = Path(__file__).parents[1] / "benchmarks" / "noise.c"
+
+Result = dict[str, Any]
+
+
+def result(
+    name: str, value: float | None, unit: str, goal: float | None, reference: float | None = None
+) -> Result:
+    """One figure; the ratio is value over reference, and smaller is better throughout."""
+    return {
+        "name": name,
+        "value": None if value is None else round(value, 4),
+        "unit": unit,
+        "reference": None if reference is None else round(reference, 4),
+        "ratio": round(value / reference, 3) if value is not None and reference else None,
+        "goal": goal,
+        "met": None if goal is None or value is None else bool(value <= goal),
+    }
+
+
+def timed(work: Callable[[], Any]) -> float:
+    start = time.perf_counter()
+    work()
+    return time.perf_counter() - start
+
+
+def in_turns(*works: Callable[[], Any], rounds: int = ROUNDS) -> list[float]:
+    """Median seconds of each, measured A B A B so that a drift of the machine hits all alike."""
+    for work in works:
+        work()
+    times = np.array([[timed(work) for work in works] for _ in range(rounds)])
+    return [float(t) for t in np.median(times, axis=0)]
+
+
+def _c_noise(folder: Path, points: np.ndarray, out: np.ndarray) -> Callable[[], None] | None:
+    """The same noise in C, built here with gcc; None where there is no gcc."""
+    if shutil.which("gcc") is None:
+        return None
+    library = folder / "noise.so"
+    subprocess.run(
+        [
+            "gcc",
+            "-O3",
+            "-march=native",
+            "-ffast-math",
+            "-fopenmp",
+            "-shared",
+            "-fPIC",
+            str(SOURCE),
+            "-o",
+            str(library),
+        ],
+        check=True,
+    )
+    run = ctypes.CDLL(str(library)).fractal
+    table = noise._octave_table(OCTAVES, 0.5, 2.0, 64.0)
+    seeds = np.array([octave_seed(0, o) for o in range(OCTAVES)], np.uint32)
+    offsets = np.stack([octave_offset(0, o) for o in range(OCTAVES)])
+    parts = [np.ascontiguousarray(table[k]) for k in range(3)] + [seeds, offsets]
+
+    def pointer(array: np.ndarray) -> ctypes.c_void_p:
+        return ctypes.c_void_p(array.ctypes.data)
+
+    def call() -> None:
+        run(
+            pointer(points),
+            ctypes.c_long(len(points)),
+            OCTAVES,
+            *(pointer(p) for p in parts),
+            pointer(out),
+        )
+
+    return call
+
+
+def bench_noise() -> list[Result]:
+    """One million random points, four octaves, all cores."""
+    random = np.random.default_rng(1)
+    points = (random.random((1_000_000, 3)) * 20).astype(np.float32)
+    pattern = noise.Pattern()
+    ours = noise.fractal(points, pattern)
+    per = 1e9 / len(points) / OCTAVES
+    with tempfile.TemporaryDirectory() as folder, GATE.wide():
+        theirs = np.empty(len(points), np.float32)
+        in_c = _c_noise(Path(folder), points, theirs)
+        # Into memory that is already there, as in the reference: fresh pages are the system's cost.
+        own = lambda: noise.fractal(points, pattern, out=ours)  # noqa: E731
+        if in_c is None:
+            (own_time,) = in_turns(own)
+            reference = None
+        else:
+            own_time, c_time = in_turns(own, in_c)
+            reference = c_time * per
+            if not np.allclose(ours, theirs, atol=1e-4):
+                raise RuntimeError("The C reference computes something else.")
+    ratio = None if reference is None else own_time * per / reference
+    return [
+        result("noise_ns_per_octave_point", own_time * per, "ns", 5.0, reference),
+        result("noise_vs_c", ratio, "×", 1.3, None if reference is None else 1.0),
+    ]
+
+
+def sample_study() -> Study:
+    """The icosphere of 40,962 points with four octaves of noise, a twist and a ball mask."""
+    saw = {"signal": "cycle", "shape": "saw"}
+    return check_document(
+        {
+            "format": "zygomorph-study",
+            "version": 1,
+            "name": "Bench",
+            "pieces": [
+                {
+                    "id": "ball",
+                    "name": "Ball",
+                    "recipe": [
+                        {"id": "form", "step": "icosphere", "values": {"halvings": 6}},
+                        {
+                            "id": "push",
+                            "step": "displace",
+                            "values": {"octaves": OCTAVES, "travel": saw},
+                            "where": {
+                                "layers": [{"id": "l", "layer": "ball", "values": {"radius": 0.8}}]
+                            },
+                        },
+                        {
+                            "id": "twist",
+                            "step": "twist",
+                            "values": {"angle": {"signal": "cycle", "low": 0, "high": 90}},
+                        },
+                    ],
+                }
+            ],
+        }
+    )
+
+
+def bench_frame() -> list[Result]:
+    """One frame of the sample study: every moving step, then normals."""
+    study, evaluator = sample_study(), Evaluator()
+    frame = [0]
+
+    def compute() -> Any:
+        frame[0] += 1
+        found = evaluator.evaluate(study, Request("ball", frame[0]))
+        with GATE.wide():
+            point_normals(found.mesh)
+        return found
+
+    def compute_and_encode() -> None:
+        found = compute()
+        colouring = Colouring(np.ascontiguousarray(found.mesh.points[:, 1]), -1.0, 1.0)
+        encode(found.mesh, found.low, found.high, colouring, None)
+
+    plain, encoded = in_turns(compute, compute_and_encode, rounds=41)
+    return [
+        result("icosphere_frame_ms", plain * 1000, "ms", 3.0),
+        result("icosphere_frame_encoded_ms", encoded * 1000, "ms", None),
+    ]
+
+
+def bench_http() -> list[Result]:
+    """The same frames from the real server on loopback to a Python client's buffer."""
+    from waitress import create_server
+
+    from zygomorph.api.app import make_app
+    from zygomorph.api.frames import piece_key
+    from zygomorph.api.service import Service
+
+    with tempfile.TemporaryDirectory() as folder:
+        service = Service(Path(folder))
+        stored = service.studies.create(dict(sample_study().document))
+        server = create_server(make_app(service), host="127.0.0.1", port=0, threads=8)
+        threading.Thread(target=server.run, daemon=True).start()
+        connection = http.client.HTTPConnection("127.0.0.1", server.effective_port)
+        key = piece_key(Study(stored.document), "ball", False)
+        base = f"/api/studies/{stored.id}/pieces/ball/frame?key={key}"
+
+        def fetch(frame: int, have: str) -> bytes:
+            connection.request("GET", f"{base}&frame={frame}&have={have}")
+            answer = connection.getresponse()
+            body = answer.read()
+            if answer.status != 200:
+                raise RuntimeError(body[:200])
+            return body
+
+        first = fetch(0, "")
+        header = json.loads(first[12 : 12 + int.from_bytes(first[8:12], "little")])
+        have = header["topology"]
+        fetch(1, have)
+        # Each frame is asked for once, so that none comes from the server's own cache.
+        times = [timed(lambda f=f: fetch(f, have)) * 1000 for f in range(2, 202)]  # type: ignore[misc]
+        connection.close()
+        server.close()
+    return [
+        result("http_frame_ms_median", float(np.median(times)), "ms", 5.0),
+        result("http_frame_ms_p95", float(np.percentile(times, 95)), "ms", 12.0),
+    ]
+
+
+def bench_growth() -> list[Result]:
+    """Cost of noise per point from 10⁴ to 10⁷ points, against that at 10⁶."""
+    random = np.random.default_rng(2)
+    costs = {}
+    for count in (10_000, 100_000, 1_000_000, 10_000_000):
+        points = (random.random((count, 3)) * 20).astype(np.float32)
+        out = np.empty(count, np.float32)
+        work = lambda p=points, o=out: noise.fractal(p, noise.Pattern(), out=o)  # noqa: E731
+        with GATE.wide():
+            (seconds,) = in_turns(work, rounds=5 if count > 1_000_000 else ROUNDS)
+        costs[count] = seconds / count * 1e9
+    base = costs[1_000_000]
+    return [
+        result("noise_ns_per_point_1e4", costs[10_000], "ns", None, base),
+        result("noise_ns_per_point_1e5", costs[100_000], "ns", None, base),
+        result("noise_ns_per_point_1e7", costs[10_000_000], "ns", None, base),
+    ]
+
+
+BENCHES: dict[str, Callable[[], list[Result]]] = {
+    "noise_": bench_noise,
+    "icosphere_": bench_frame,
+    "http_": bench_http,
+    "noise_ns_per_point": bench_growth,
+}
+
+
+def run(only: str | None = None) -> list[Result]:
+    """All figures, or those of the groups whose name begins with ``only``."""
+    found: list[Result] = []
+    for name, bench in BENCHES.items():
+        if only is None or name.startswith(only) or only.startswith(name):
+            found += bench()
+    found.append(result("cores", CORES, "", None))
+    return found
