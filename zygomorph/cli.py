@@ -72,12 +72,12 @@ def _print_json(value: Any) -> None:
 
 def prepare(arguments: argparse.Namespace) -> int:
     """Compile all kernels, with progress."""
-    from zygomorph.core.catalogue import definitions
+    from zygomorph.core.catalogue import PACKAGES, definitions
     from zygomorph.core.compiled import compile_all
     from zygomorph.render import raster  # noqa: F401  declares its kernels
 
-    for sort in ("form", "step", "layer", "signal", "look"):
-        definitions(sort)  # type: ignore[arg-type]
+    for sort in PACKAGES:
+        definitions(sort)
     import zygomorph.core.encode  # noqa: F401
 
     def say(done: int, total: int, name: str) -> None:
@@ -134,7 +134,7 @@ def seed(data: Path) -> int:
     from zygomorph.store.models import StudyRow
 
     studies, _ = _store(data)
-    with Session(studies._engine) as session:
+    with Session(studies.engine) as session:
         known = set(session.scalars(select(StudyRow.name)))
     added = 0
     for path in example_files():

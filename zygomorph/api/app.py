@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from flask import Response, g, send_from_directory
+from flask import Response, g, jsonify, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 
 from zygomorph.api.errors import from_validation, handle_errors
@@ -36,7 +36,7 @@ def make_app(service: Service, hosts: frozenset[str] = LOCAL_HOSTS, pages: Path 
 
     @app.route("/api/openapi.json")
     def openapi() -> Response:
-        return app.json.response(app.api_doc)
+        return jsonify(app.api_doc)
 
     @app.route("/assets/<path:name>")
     def asset(name: str) -> Response:

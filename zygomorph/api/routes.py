@@ -63,7 +63,7 @@ def get_schema() -> Response:
 @api.get("/studies", responses={200: shapes.StudyList})
 def list_studies() -> Response:
     found = []
-    for stored in service().studies.list():
+    for stored in service().studies.all():
         study = Study(stored.document)
         found.append(
             {

@@ -156,7 +156,7 @@ class Service:
 
     def draw_thumbnails(self) -> None:
         """Have the gallery's pictures ready before it is looked at."""
-        for stored in self.studies.list():
+        for stored in self.studies.all():
             try:
                 self.thumbnail(stored)
             except ZygomorphError:

@@ -165,7 +165,7 @@ def _animated(
         scale=place["scale"].T,
         colours=colours,
         uv=first.mesh.get("corner", UV),
-        base_colour=(*(float(c) for c in base), 1.0),
+        base_colour=(float(base[0]), float(base[1]), float(base[2]), 1.0),
         roughness=look.scalar("roughness") / 100,
         glow=tuple(float(g) for g in glow),  # type: ignore[arg-type]
     )

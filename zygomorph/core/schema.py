@@ -72,7 +72,7 @@ def _plain_type(value: Value) -> Any:
 
 
 def _model(name: str, fields: dict[str, Any]) -> type[BaseModel]:
-    return create_model(name, __base__=Strict, **fields)  # type: ignore[call-overload]
+    return create_model(name, __base__=Strict, **fields)
 
 
 @cache
@@ -80,7 +80,7 @@ def signal_models() -> dict[str, type[BaseModel]]:
     """A model for each signal, by key."""
     made = {}
     for key, definition in definitions("signal").items():
-        fields: dict[str, Any] = {"signal": (Literal[key], ...)}  # type: ignore[valid-type]
+        fields: dict[str, Any] = {"signal": (Literal[key], ...)}
         for name, value in definition.values.items():
             fields[name] = (_plain_type(value), value.default)
         if key == "keys":
@@ -118,7 +118,7 @@ def _moving_type(value: Value) -> Any:
 def _value_type(value: Value) -> Any:
     if value.kind in ("vector", "direction"):
         part = _moving_type(Value("number", 0.0, "", "", hard=value.hard))
-        return Annotated[list[part], Field(min_length=3, max_length=3)]  # type: ignore[valid-type]
+        return Annotated[list[part], Field(min_length=3, max_length=3)]
     if value.kind in ("number", "whole"):
         return _moving_type(value)
     return _plain_type(value)
@@ -136,7 +136,7 @@ def layer_models() -> dict[str, type[BaseModel]]:
         own = values_model(f"{key.title()}LayerValues", dict(definition.values))
         fields: dict[str, Any] = {
             "id": (Identifier, ...),
-            "layer": (Literal[key], ...),  # type: ignore[valid-type]
+            "layer": (Literal[key], ...),
             "on": (Annotated[bool, Field(strict=True)], True),
             "values": (own, Field(default_factory=own)),
         }
@@ -159,7 +159,7 @@ def _step_model(definition: Definition) -> type[BaseModel]:
         where = _model(
             "Where",
             {
-                "layers": (Annotated[list[layer], Field(max_length=64)], []),  # type: ignore[valid-type]
+                "layers": (Annotated[list[layer], Field(max_length=64)], []),
                 "store": (Annotated[str, Field(max_length=60)], ""),
             },
         )
@@ -195,7 +195,7 @@ class DeliverSettings(Strict):
 def study_model() -> type[BaseModel]:
     """The model of a whole study document."""
     assert set(STOPS)
-    steps = [_step_model(d) for sort in ("form", "step") for d in definitions(sort).values()]  # type: ignore[arg-type]
+    steps = [_step_model(d) for sort in ("form", "step") for d in definitions(sort).values()]
     step = Annotated[Union[tuple(steps)], Field(discriminator="step")]
     look = _model(
         "Look",
@@ -213,7 +213,7 @@ def study_model() -> type[BaseModel]:
             "id": (Identifier, ...),
             "name": (Name, ...),
             "visible": (Annotated[bool, Field(strict=True)], True),
-            "recipe": (Annotated[list[step], Field(min_length=1, max_length=500)], ...),  # type: ignore[valid-type]
+            "recipe": (Annotated[list[step], Field(min_length=1, max_length=500)], ...),
             "place": (place, Field(default_factory=place)),
             "look": (look, Field(default_factory=look)),
         },
@@ -221,12 +221,12 @@ def study_model() -> type[BaseModel]:
     return _model(
         "Study",
         {
-            "format": (Literal[FORMAT], ...),  # type: ignore[valid-type]
-            "version": (Literal[VERSION], ...),  # type: ignore[valid-type]
+            "format": (Literal[FORMAT], ...),
+            "version": (Literal[VERSION], ...),
             "name": (Name, ...),
             "note": (Annotated[str, Field(max_length=4000)], ""),
             "loop": (LoopModel, Field(default_factory=LoopModel)),
-            "pieces": (Annotated[list[piece], Field(max_length=200)], ...),  # type: ignore[valid-type]
+            "pieces": (Annotated[list[piece], Field(max_length=200)], ...),
             "camera": (Camera, Field(default_factory=Camera)),
             "backdrop": (Backdrop, Field(default_factory=Backdrop)),
             "deliver": (DeliverSettings, Field(default_factory=DeliverSettings)),

@@ -115,10 +115,10 @@ class Studies:
     """The stored studies."""
 
     def __init__(self, engine: Engine) -> None:
-        self._engine = engine
+        self.engine = engine
 
-    def list(self, removed: bool = False) -> Sequence[Stored]:
-        with Session(self._engine) as session:
+    def all(self, removed: bool = False) -> Sequence[Stored]:
+        with Session(self.engine) as session:
             rows = session.scalars(
                 select(StudyRow)
                 .where(StudyRow.removed.is_(removed))
@@ -129,7 +129,7 @@ class Studies:
     def create(self, document: Any) -> Stored:
         """Store a new study. Raises DocumentError."""
         study = check_document(document)
-        with writing(self._engine) as session:
+        with writing(self.engine) as session:
             row = StudyRow(
                 id=uuid.uuid4().hex[:12],
                 name=study.name,
@@ -143,12 +143,12 @@ class Studies:
 
     def get(self, study_id: str, window: str = "") -> Stored:
         """Raises NotStored."""
-        with Session(self._engine) as session:
+        with Session(self.engine) as session:
             return _with_history(session, _row(session, study_id), window)
 
     def find(self, name: str) -> Stored:
         """A study by id or by name. Raises NotStored that names what there is."""
-        with Session(self._engine) as session:
+        with Session(self.engine) as session:
             row = session.scalars(
                 select(StudyRow)
                 .where((StudyRow.id == name) | (func.lower(StudyRow.name) == name.lower()))
@@ -162,7 +162,7 @@ class Studies:
         raise NotStored(f"There is no study named {name!r}.", f"Stored: {known or 'none'}.")
 
     def set_removed(self, study_id: str, removed: bool) -> Stored:
-        with writing(self._engine) as session:
+        with writing(self.engine) as session:
             row = _row(session, study_id)
             row.removed = removed
             row.changed = now()
@@ -177,7 +177,7 @@ class Studies:
 
         Raises EditClash, EditError, DocumentError (the document would be wrong), NotStored.
         """
-        with writing(self._engine) as session:
+        with writing(self.engine) as session:
             row = _row(session, study_id)
             if revision > row.revision or revision < 0:
                 raise ZygomorphError(
@@ -198,7 +198,7 @@ class Studies:
 
     def _take_back(self, study_id: str, window: str, kind: str) -> Stored:
         find = _last_edit if kind == "undo" else _last_undo
-        with writing(self._engine) as session:
+        with writing(self.engine) as session:
             row = _row(session, study_id)
             target = find(session, study_id, window)
             if target is None:
@@ -212,7 +212,7 @@ class Studies:
 
     def history(self, study_id: str) -> list[dict[str, Any]]:
         """All edits, oldest first."""
-        with Session(self._engine) as session:
+        with Session(self.engine) as session:
             _row(session, study_id)
             rows = session.scalars(
                 select(EditRow).where(EditRow.study_id == study_id).order_by(EditRow.revision)

@@ -75,12 +75,7 @@ export function AddStep({ state, piece }: { state: StudyState; piece: Piece | un
           const own = found.filter((s) => s.group === group.key);
           return own.length ? (
             <Box key={group.key} sx={{ mb: 1.5 }}>
-              <Typography
-                variant="h3"
-                component="h2"
-                color="textSecondary"
-                sx={{ px: 1, mb: 0.5 }}
-              >
+              <Typography variant="h3" component="h2" color="textSecondary" sx={{ px: 1, mb: 0.5 }}>
                 {group.label}
               </Typography>
               {own.map((entry) => (

@@ -97,7 +97,8 @@ export function makeTheme(name: ThemeName): Theme {
         styleOverrides: { root: { color: tone.ink } },
       },
       MuiTooltip: {
-        defaultProps: { enterDelay: 500 },
+        // A title explains; it does not replace the name of what it stands on.
+        defaultProps: { enterDelay: 500, describeChild: true },
         styleOverrides: {
           tooltip: { backgroundColor: tone.ink, color: tone.background, fontSize: 12 },
         },

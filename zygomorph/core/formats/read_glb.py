@@ -69,7 +69,7 @@ def accessor_array(document: Any, blob: bytes, number: int) -> np.ndarray:
         )
     rows = np.ndarray((accessor.count, width), kind, blob, start, (stride, kind.itemsize))
     if accessor.normalized:
-        return np.maximum(rows / np.iinfo(kind).max, -1.0)
+        return np.maximum(rows / np.iinfo(kind.type).max, -1.0)
     return rows.copy()
 
 

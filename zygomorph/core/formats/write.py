@@ -74,7 +74,7 @@ def write_npz(mesh: Mesh) -> bytes:
     for named in mesh.attributes.values():
         arrays |= dict(named)
     out = io.BytesIO()
-    np.savez_compressed(out, **arrays)
+    np.savez_compressed(out, allow_pickle=False, **arrays)
     return out.getvalue()
 
 

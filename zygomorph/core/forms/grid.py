@@ -20,8 +20,7 @@ def grid_topology(
     """
     across = columns if wrap_columns else columns + 1
     down = rows if wrap_rows else rows + 1
-    i, j = np.meshgrid(np.arange(columns), np.arange(rows))
-    i, j = i.ravel(), j.ravel()
+    i, j = (each.ravel() for each in np.meshgrid(np.arange(columns), np.arange(rows)))
     corner_i = np.stack([i, i, i + 1, i + 1], axis=1)
     corner_j = np.stack([j, j + 1, j + 1, j], axis=1)
     corners = (corner_j % down) * across + corner_i % across

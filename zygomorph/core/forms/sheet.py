@@ -18,10 +18,9 @@ def apply(values: Resolved, context: Context) -> Mesh:
     topology, uv = grid_topology(columns, rows)
     x = np.linspace(-0.5, 0.5, columns + 1) * values.scalar("width")
     z = np.linspace(-0.5, 0.5, rows + 1) * values.scalar("depth")
-    points = np.zeros((rows + 1, columns + 1, 3), np.float32)
-    points[..., 0] = x[None, :]
-    points[..., 2] = z[:, None]
-    points = points.reshape(-1, 3)
+    points = np.zeros(((rows + 1) * (columns + 1), 3), np.float32)
+    points[:, 0] = np.tile(x, rows + 1)
+    points[:, 2] = np.repeat(z, columns + 1)
     return Mesh(points, topology, {"point": {"rest": points}, "corner": {"uv": uv}})
 
 

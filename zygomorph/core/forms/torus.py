@@ -27,7 +27,7 @@ def apply(values: Resolved, context: Context) -> Mesh:
     points = np.empty((*shape, 3), np.float32)
     points[..., 0] = from_axis * np.cos(u)
     points[..., 1] = tube * np.sin(v)
-    points[..., 2] = from_axis * np.sin(u)
+    points[..., 2] = -from_axis * np.sin(u)
     points = points.reshape(-1, 3)
     if values.count("winding") % section:
         topology, uv = _joined_with_offset(around, section, values.count("winding"))

@@ -145,7 +145,7 @@ class Pattern:
     octaves: np.ndarray = field(default_factory=lambda: _ones(4.0))
     gain: np.ndarray = field(default_factory=lambda: _ones(0.5))
     lacunarity: np.ndarray = field(default_factory=lambda: _ones(2.0))
-    stretch: tuple[float, float, float] = (1.0, 1.0, 1.0)
+    stretch: np.ndarray = field(default_factory=lambda: np.ones(3))
     axis: str = "y"
     seed: int = 0
     ridged: bool = False

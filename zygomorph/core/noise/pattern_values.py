@@ -122,7 +122,7 @@ def sample_pattern(
         octaves=values.numbers["octaves"],
         gain=values.numbers["gain"],
         lacunarity=values.numbers["lacunarity"],
-        stretch=tuple(float(s) for s in values.vector("stretch")),
+        stretch=values.vector("stretch"),
         axis=values.word("travel_axis"),
         seed=values.count("seed") * 4 + component,
         ridged=values.word("noise") == "ridged",

@@ -1,0 +1,47 @@
+# `make demo` and `make test` do everything on a fresh machine: CPython 3.11 or newer, Node 20 or
+# newer with npm, and a C compiler are all they need.
+
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts
+
+.PHONY: demo test setup web lint chromium clean
+
+demo: setup
+	$(BIN)/zygomorph demo
+
+setup: $(VENV)/.installed zygomorph/web/index.html
+	$(BIN)/zygomorph prepare
+
+$(VENV)/.installed: requirements.lock pyproject.toml
+	$(PYTHON) -m venv $(VENV)
+	$(BIN)/pip install --quiet --require-hashes --requirement requirements.lock
+	$(BIN)/pip install --quiet --no-deps --editable .
+	touch $@
+
+web/node_modules/.installed: web/package-lock.json
+	cd web && npm ci --no-audit --no-fund
+	touch $@
+
+web: zygomorph/web/index.html
+
+zygomorph/web/index.html: web/node_modules/.installed $(WEB_SOURCES)
+	cd web && npm run --silent build
+
+lint: $(VENV)/.installed web/node_modules/.installed
+	$(BIN)/ruff format --check zygomorph tests
+	$(BIN)/ruff check zygomorph tests
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+	cd web && npm run --silent lint
+
+chromium:
+	@sh scripts/chromium.sh
+
+test: setup chromium lint
+	cd web && npm test --silent
+	$(BIN)/pytest
+
+clean:
+	rm -rf $(VENV) web/node_modules zygomorph/web

@@ -1,0 +1,82 @@
+"""What all tests share."""
+
+from __future__ import annotations
+
+import json
+import re
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import settings
+
+from zygomorph.core.evaluate import Evaluator
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.resolve import Resolved, resolve
+from zygomorph.core.study import Study, check_document
+
+ROOT = Path(__file__).parents[1]
+MODULES = ROOT / "web" / "node_modules"
+
+settings.register_profile("project", deadline=None, derandomize=True, max_examples=40)
+settings.load_profile("project")
+
+
+def document(*steps: dict[str, Any], frames: int = 24, **piece: Any) -> dict[str, Any]:
+    """A study with one piece made by these steps."""
+    recipe = [{"id": f"s{k}", **step} for k, step in enumerate(steps)]
+    return {
+        "format": "zygomorph-study",
+        "version": 1,
+        "name": "Test",
+        "loop": {"frames": frames, "rate": 24},
+        "pieces": [{"id": "p", "name": "Piece", "recipe": recipe, **piece}],
+    }
+
+
+def study(*steps: dict[str, Any], frames: int = 24, **piece: Any) -> Study:
+    return check_document(document(*steps, frames=frames, **piece))
+
+
+def resolved(definition: Any, **values: Any) -> Resolved:
+    """Values of a definition at one moment."""
+    from zygomorph.core.loop import Loop
+
+    return resolve(definition.values, values, np.zeros(1), Loop())
+
+
+def open_mesh(package: str, file: str) -> tuple[np.ndarray, np.ndarray]:
+    """Points and triangles of an open mesh that the npm registry carries (test data only)."""
+    text = (MODULES / package / file).read_text()
+    parts = dict(re.findall(r"exports\.(positions|cells)\s*=\s*(\[\[.*?\]\])", text, re.DOTALL))
+    return np.array(json.loads(parts["positions"])), np.array(json.loads(parts["cells"]))
+
+
+def obj_text(points: np.ndarray, faces: np.ndarray) -> str:
+    lines = [f"v {x} {y} {z}" for x, y, z in points]
+    lines += ["f " + " ".join(str(int(i) + 1) for i in face) for face in faces]
+    return "\n".join(lines) + "\n"
+
+
+@pytest.fixture(scope="session")
+def bunny() -> tuple[np.ndarray, np.ndarray]:
+    return open_mesh("bunny", "index.js")
+
+
+@pytest.fixture(scope="session")
+def teapot() -> tuple[np.ndarray, np.ndarray]:
+    return open_mesh("teapot", "teapot.js")
+
+
+@pytest.fixture
+def evaluator() -> Evaluator:
+    return Evaluator()
+
+
+def volume(mesh: Mesh) -> float:
+    """Volume inside a closed mesh by the divergence theorem, m³."""
+    corners = mesh.points.astype(np.float64)[mesh.topology.triangles(mesh.points)]
+    return float(
+        np.einsum("ij,ij->i", corners[:, 0], np.cross(corners[:, 1], corners[:, 2])).sum() / 6
+    )

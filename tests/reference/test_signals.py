@@ -1,0 +1,129 @@
+"""Signals against SciPy's splines and facts of the trade."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy.interpolate import CubicHermiteSpline, PchipInterpolator
+
+from zygomorph.core.loop import Loop
+from zygomorph.core.resolve import sample_number
+from zygomorph.core.signals.drift import harmonics
+from zygomorph.core.signals.keys import monotone_slopes
+
+LOOP = Loop(frames=240, rate=24)
+
+
+def keys(*pairs, **more):
+    return {"signal": "keys", "keys": [{"frame": f, "value": v, **more} for f, v in pairs]}
+
+
+def at(value, times):
+    return sample_number(value, np.asarray(times, float), LOOP, False)
+
+
+frames = st.lists(st.integers(0, 400), min_size=2, max_size=9, unique=True)
+
+
+@given(frames, st.data())
+def test_smooth_keys_are_scipys_monotone_spline(times, data):
+    times = sorted(times)
+    values = [data.draw(st.floats(-5, 5)) for _ in times]
+    inside = np.linspace(times[0], times[-1], 200)
+    expected = PchipInterpolator(times, values)(inside)
+    assert np.allclose(at(keys(*zip(times, values, strict=True)), inside), expected, atol=1e-8)
+
+
+def test_repeating_keys_are_a_hermite_spline_with_slopes_across_the_join():
+    t, v = np.array([0.0, 50, 130, 240]), np.array([1.0, 3, 2, 1])
+    slopes = monotone_slopes(t, v, periodic=True)
+    assert slopes[0] == slopes[-1]
+    spline = CubicHermiteSpline(t, v, slopes)
+    signal = keys(*zip(t, v, strict=True)) | {"before": "repeat", "after": "repeat"}
+    inside = np.linspace(0, 240, 300)
+    assert np.allclose(at(signal, inside), spline(inside))
+    assert np.allclose(at(signal, inside[:-1] + 240), spline(inside[:-1]))
+    assert np.allclose(at(signal, inside[1:-1] - 240), spline(inside[1:-1]))
+
+
+def test_linear_and_held_keys():
+    assert at(keys((0, 0), (10, 1), ease="linear"), [2.5]) == pytest.approx(0.25)
+    held = keys((0, 5), (10, 7), ease="held")
+    assert list(at(held, [0, 9.99, 10, 50])) == [5, 5, 7, 7]
+
+
+def test_before_and_after_the_keys_the_value_holds():
+    assert list(at(keys((10, 1), (20, 2)), [-5, 0, 25])) == [1, 1, 2]
+
+
+def test_keys_a_b_a_make_a_loop_of_their_distance():
+    # Common practice: the loop is evenly halved only with the middle key at N/2.
+    signal = keys((0, 0), (120, 1), (240, 0))
+    t = np.arange(0, 121.0)
+    assert np.allclose(at(signal, t), at(signal, 240 - t), atol=1e-9)
+    assert at(signal, [240])[0] == at(signal, [0])[0]
+
+
+def test_a_full_turn_in_n_linear_frames_is_360_over_n_a_frame():
+    # Common practice.
+    signal = keys((0, 0), (240, 360), ease="linear")
+    assert np.allclose(np.diff(at(signal, np.arange(241))), 360 / 240)
+
+
+def test_24_frames_a_second_for_10_seconds_is_240_frames():
+    # Common practice: and the 241st equals the first.
+    assert LOOP.seconds == 10
+    cycle = {"signal": "cycle", "shape": "sine", "cycles": 3, "low": -1, "high": 4}
+    assert at(cycle, [240])[0] == at(cycle, [0])[0]
+
+
+def test_a_last_key_at_499_of_500_closes_a_loop_of_500_frames():
+    # Common practice: (N - 1)/N of a cycle, 499/500 = 0.998, for the last delivered frame.
+    loop = Loop(frames=500, rate=30)
+    saw = {"signal": "cycle", "shape": "saw", "cycles": 1, "low": 0, "high": 1}
+    assert sample_number(saw, np.array([499.0]), loop, False)[0] == pytest.approx(0.998)
+
+
+@given(st.sampled_from(["sine", "triangle", "saw", "square", "pulse"]), st.integers(1, 7),
+       st.floats(0, 1))  # fmt: skip
+def test_every_cycle_closes_exactly(shape, cycles, phase):
+    signal = {"signal": "cycle", "shape": shape, "cycles": cycles, "phase": phase}
+    t = np.linspace(0, 239, 57)
+    assert np.allclose(at(signal, t), at(signal, t + 240), atol=1e-8)
+
+
+@given(st.integers(1, 12), st.integers(1, 5), st.integers(0, 50))
+def test_drift_returns_in_value_and_slope(pace, octaves, seed):
+    signal = {
+        "signal": "drift",
+        "low": 2,
+        "high": 5,
+        "pace": pace,
+        "octaves": octaves,
+        "seed": seed,
+    }
+    assert at(signal, [240])[0] == at(signal, [0])[0]
+    h = 1e-3
+    before = at(signal, [240 - h, 240 + h])
+    after = at(signal, [-h, h])
+    assert np.diff(before) == pytest.approx(np.diff(after), abs=1e-9)
+    inside = at(signal, np.arange(240))
+    assert inside.min() >= 2 - 1e-2
+    assert inside.max() <= 5 + 1e-2
+
+
+def test_drift_has_the_same_variance_all_along_the_loop():
+    # Whitening: over many seeds the spread at each moment is the same. Gradient noise in one
+    # dimension fails this, since it is zero at its lattice points.
+    times = np.linspace(0, 240, 60, endpoint=False)
+    rows = np.stack(
+        [at({"signal": "drift", "low": -1, "high": 1, "seed": s}, times) for s in range(400)]
+    )
+    spread = rows.std(axis=0)
+    assert spread.std() / spread.mean() < 0.06
+
+
+def test_drift_is_made_of_whole_harmonics():
+    frequency = harmonics(3, 3, 0.5, 1)[0]
+    assert np.array_equal(frequency, np.round(frequency))
+    assert frequency.min() == 3
