@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Any
 
 from flask import Response, g, jsonify, send_from_directory
 from flask_openapi3 import Info, OpenAPI
@@ -36,7 +37,7 @@ def make_app(service: Service, hosts: frozenset[str] = LOCAL_HOSTS, pages: Path 
 
     @app.route("/api/openapi.json")
     def openapi() -> Response:
-        return jsonify(app.api_doc)
+        return jsonify(openapi_document(app))
 
     @app.route("/assets/<path:name>")
     def asset(name: str) -> Response:
@@ -58,6 +59,14 @@ def make_app(service: Service, hosts: frozenset[str] = LOCAL_HOSTS, pages: Path 
         return Response(text, mimetype="text/html")
 
     return app
+
+
+def openapi_document(app: OpenAPI) -> dict[str, Any]:
+    """The OpenAPI document, without the empty entries that its standard does not allow."""
+    document = dict(app.api_doc)
+    parts = document.get("components", {})
+    document["components"] = {name: part for name, part in parts.items() if part is not None}
+    return document
 
 
 class NoSuchRoute(ZygomorphError):

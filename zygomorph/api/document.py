@@ -6,7 +6,7 @@ import json
 import tempfile
 from pathlib import Path
 
-from zygomorph.api.app import make_app
+from zygomorph.api.app import make_app, openapi_document
 from zygomorph.api.service import Service
 
 
@@ -14,7 +14,7 @@ def openapi_text() -> str:
     """The OpenAPI document as JSON, the same for the same models."""
     with tempfile.TemporaryDirectory() as folder:
         app = make_app(Service(Path(folder)))
-        return json.dumps(app.api_doc, indent=1, sort_keys=True, default=str) + "\n"
+        return json.dumps(openapi_document(app), indent=1, sort_keys=True, default=str) + "\n"
 
 
 if __name__ == "__main__":

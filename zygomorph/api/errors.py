@@ -12,7 +12,7 @@ from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
 from zygomorph.api.security import Refused, TooLarge
-from zygomorph.api.shapes import ErrorBody
+from zygomorph.api.shapes import ErrorBody, Problem
 from zygomorph.core.edits import EditError
 from zygomorph.core.errors import Cancelled, DocumentError, MeshFileError, StepError, ZygomorphError
 from zygomorph.core.study import problems_of
@@ -41,8 +41,7 @@ def describe(error: ZygomorphError) -> tuple[int, ErrorBody]:
     status, kind = next((s, k) for sort, s, k in STATUS if isinstance(error, sort))
     body = ErrorBody(message=error.message, hint=error.hint, kind=kind)
     if isinstance(error, DocumentError):
-        body.problems = [{"path": p, "message": m} for p, m in error.problems]  # type: ignore[misc]
-        body = ErrorBody.model_validate(body.model_dump())
+        body.problems = [Problem(path=p, message=m) for p, m in error.problems]
     if isinstance(error, StepError):
         body.step_id = error.step_id
     if isinstance(error, EditClash):

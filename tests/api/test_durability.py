@@ -1,0 +1,117 @@
+"""A killed server loses no accepted edit; a full disk loses nothing."""
+
+import json
+import signal
+import subprocess
+import sys
+import threading
+import time
+import urllib.request
+
+import pytest
+from sqlalchemy.exc import OperationalError
+
+from tests.conftest import document
+from zygomorph.store.database import StoreError, open_engine, writing
+from zygomorph.store.studies import OPERATIONS, Studies
+
+SERVE = """
+import sys
+from pathlib import Path
+from waitress import create_server
+from zygomorph.api.app import make_app
+from zygomorph.api.service import Service
+server = create_server(make_app(Service(Path(sys.argv[1]))), host="127.0.0.1", port=0, threads=4)
+print(server.effective_port, flush=True)
+server.run()
+"""
+
+
+def send(port, path, body):
+    request = urllib.request.Request(
+        f"http://127.0.0.1:{port}{path}",
+        json.dumps(body).encode(),
+        {"Content-Type": "application/json"},
+    )
+    with urllib.request.urlopen(request, timeout=10) as answer:
+        return json.load(answer)
+
+
+def test_a_kill_at_any_moment_loses_no_accepted_edit(tmp_path):
+    process = subprocess.Popen(
+        [sys.executable, "-c", SERVE, str(tmp_path)], stdout=subprocess.PIPE, text=True
+    )
+    port = int(process.stdout.readline())
+    made = send(port, "/api/studies", {"document": document({"step": "icosphere"})})
+    accepted = []
+
+    def edit():
+        for number in range(10_000):
+            operation = {"do": "set", "path": "/note", "value": str(number)}
+            body = {"window": "w", "revision": number, "operations": [operation]}
+            try:
+                send(port, f"/api/studies/{made['id']}/edits", body)
+            except OSError:
+                return
+            accepted.append(number)
+
+    thread = threading.Thread(target=edit)
+    thread.start()
+    time.sleep(1.5)
+    process.send_signal(signal.SIGKILL)
+    thread.join()
+    process.wait()
+    assert accepted
+    studies = Studies(open_engine(tmp_path / "zygomorph.sqlite3"))
+    kept = studies.get(made["id"], "w")
+    # The edit under way at the kill may have been stored without its answer getting out.
+    assert kept.revision in (len(accepted), len(accepted) + 1)
+    assert kept.document["note"] == str(kept.revision - 1)
+    assert len(studies.history(made["id"])) == kept.revision
+
+
+def test_a_full_disk_is_said_and_the_study_stays(tmp_path):
+    engine = open_engine(tmp_path / "zygomorph.sqlite3")
+    studies = Studies(engine)
+    made = studies.create(document({"step": "icosphere"}))
+    with engine.connect() as connection:
+        pages = connection.exec_driver_sql("PRAGMA page_count").scalar()
+    large = OPERATIONS.validate_python([{"do": "set", "path": "/note", "value": "x" * 4000}])
+
+    def no_room(connection, _record):
+        connection.execute(f"PRAGMA max_page_count={pages + 1}")
+
+    from sqlalchemy import event
+
+    engine.dispose()
+    event.listen(engine, "connect", no_room)
+    with pytest.raises(StoreError, match="disk is full"):
+        for revision in range(200):
+            studies.edit(made.id, large, revision, "w", "Fill")
+    kept = studies.get(made.id)
+    assert kept.document["name"] == "Test"
+    assert len(studies.history(made.id)) == kept.revision
+
+
+def test_a_failed_write_leaves_everything_as_it_was(tmp_path):
+    engine = open_engine(tmp_path / "zygomorph.sqlite3")
+    studies = Studies(engine)
+    made = studies.create(document({"step": "icosphere"}))
+    with pytest.raises(StoreError, match="could not be stored"), writing(engine) as session:
+        row = session.get(type_of_row(), made.id)
+        row.name = "Changed"
+        session.flush()
+        raise OperationalError("", {}, Exception("broken"))
+    assert studies.find("Test").id == made.id
+
+
+def type_of_row():
+    from zygomorph.store.models import StudyRow
+
+    return StudyRow
+
+
+def test_a_file_that_is_no_database_is_explained(tmp_path):
+    (tmp_path / "zygomorph.sqlite3").write_bytes(b"not a database" * 100)
+    with pytest.raises(StoreError, match="cannot be opened"):
+        open_engine(tmp_path / "zygomorph.sqlite3")

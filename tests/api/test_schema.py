@@ -1,0 +1,20 @@
+"""schemathesis throws generated requests at every route of the OpenAPI document."""
+
+import tempfile
+from pathlib import Path
+
+import schemathesis
+from hypothesis import HealthCheck, settings
+
+from zygomorph.api.app import make_app
+from zygomorph.api.service import Service
+
+_FOLDER = tempfile.TemporaryDirectory()
+_APP = make_app(Service(Path(_FOLDER.name)))
+schema = schemathesis.openapi.from_wsgi("/api/openapi.json", _APP).exclude(path="/api/events")
+
+
+@schema.parametrize()
+@settings(max_examples=15, deadline=None, suppress_health_check=list(HealthCheck), derandomize=True)
+def test_no_request_breaks_the_server(case):
+    case.call_and_validate(checks=[schemathesis.checks.not_a_server_error])

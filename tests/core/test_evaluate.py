@@ -1,0 +1,236 @@
+"""Evaluation: what is kept, what moves, what goes wrong."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.conftest import document, study
+from zygomorph.core.catalogue import definitions
+from zygomorph.core.compiled import source_digest
+from zygomorph.core.errors import Cancelled, StepError, ZygomorphError
+from zygomorph.core.evaluate import Evaluator, Request, mesh_moves
+from zygomorph.core.freeze import frozen_at
+from zygomorph.core.study import Study, check_document
+
+BALL = {"step": "icosphere", "values": {"halvings": 3}}
+PUSH = {"step": "displace", "values": {"amount": 0.1}}
+MOVING = {"step": "twist", "values": {"angle": {"signal": "cycle", "high": 90}}}
+
+
+def points(made, frame=0.0, evaluator=None, **more):
+    return (evaluator or Evaluator()).evaluate(made, Request("p", frame, **more)).mesh.points
+
+
+def test_the_static_head_is_computed_once(evaluator):
+    made = study(BALL, PUSH, MOVING)
+    evaluator.evaluate(made, Request("p", 0))
+    again = evaluator.evaluate(made, Request("p", 5))
+    assert [s.reused for s in again.steps] == [True, True, False]
+
+
+def test_moving_results_are_kept_only_where_asked(evaluator):
+    made = study(BALL, MOVING)
+    points(made, 3, evaluator)
+    assert not evaluator.evaluate(made, Request("p", 3)).steps[-1].reused
+    points(made, 3, evaluator, keep_tail=True)
+    assert evaluator.evaluate(made, Request("p", 3)).steps[-1].reused
+
+
+def test_a_change_invalidates_its_step_and_what_follows(evaluator):
+    twist = {"step": "twist", "values": {"angle": 30}}
+    evaluator.evaluate(study(BALL, PUSH, twist), Request("p"))
+    changed = study(BALL, PUSH, {"step": "twist", "values": {"angle": 31}})
+    assert [s.reused for s in evaluator.evaluate(changed, Request("p")).steps] == [
+        True,
+        True,
+        False,
+    ]
+    other = study(BALL, {"step": "displace", "values": {"amount": 0.2}}, twist)
+    assert [s.reused for s in evaluator.evaluate(other, Request("p")).steps] == [True, False, False]
+
+
+def test_the_cache_stays_within_its_bytes():
+    small = Evaluator(cache_bytes=200_000)
+    for amount in range(1, 20):
+        points(study(BALL, {"step": "displace", "values": {"amount": amount / 100}}), 0, small)
+    assert small.cache.used_bytes <= 200_000
+    assert len(small.cache) >= 1
+
+
+def test_the_same_study_gives_the_same_bytes():
+    made = study(BALL, PUSH, MOVING)
+    assert points(made, 7.25).tobytes() == points(made, 7.25).tobytes()
+
+
+def test_a_step_that_is_off_does_nothing():
+    off = study(BALL, {**PUSH, "on": False})
+    assert np.array_equal(points(off), points(study(BALL)))
+    assert not mesh_moves(study(BALL, {**MOVING, "on": False}).pieces[0])
+
+
+def test_a_pattern_in_space_moves_when_the_place_does():
+    in_space = {"step": "displace", "values": {"sampled": "space"}}
+    turning = {"turn": [0, {"signal": "cycle", "shape": "saw", "high": 360}, 0]}
+    made = study(BALL, in_space, place=turning)
+    assert mesh_moves(made.pieces[0])
+    assert not np.allclose(points(made, 0), points(made, 6), atol=1e-3)
+    stays = study(BALL, PUSH, place=turning)
+    assert not mesh_moves(stays.pieces[0])
+    assert np.array_equal(points(stays, 0), points(stays, 6))
+
+
+def test_a_pattern_in_space_is_the_one_seen_through_the_place():
+    in_space = {"step": "displace", "values": {"sampled": "space", "along": "normal"}}
+    moved = points(study(BALL, in_space, place={"move": [0.5, 0, 0]}))
+    shifted = {"step": "place", "values": {"move": [0.5, 0, 0], "turn": [0, 0, 0]}}
+    in_piece = points(study(BALL, shifted, {"step": "displace", "values": {"along": "normal"}}))
+    assert np.allclose(moved + np.float32([0.5, 0, 0]), in_piece, atol=1e-5)
+
+
+def test_counts_can_move(evaluator):
+    steps = {
+        "halvings": {
+            "signal": "keys",
+            "keys": [{"frame": 0, "value": 1}, {"frame": 10, "value": 4}],
+        }
+    }
+    made = study({"step": "icosphere", "values": steps})
+    found = [len(points(made, f, evaluator)) for f in (0, 5, 10)]
+    assert found[0] == 42
+    assert found[2] == 2562
+    assert found[0] < found[1] <= found[2]
+
+
+def test_draft_and_final_differ_where_they_are_told_to():
+    made = study({"step": "icosphere", "values": {"halvings": {"draft": 1, "final": 2}}})
+    assert len(points(made)) == 42
+    assert len(points(made, final=True)) == 162
+
+
+def test_a_stored_mask_is_used_below():
+    front = {"id": "f", "layer": "linear", "profile": "hard"}
+    stored = {"id": "m", "layer": "stored", "profile": "linear", "values": {"name": "top"}}
+    push = {"amount": 0.3, "along": "axis", "brightness": 1, "contrast": 0}
+    made = study(
+        BALL,
+        {**PUSH, "values": {"amount": 0}, "where": {"layers": [front], "store": "top"}},
+        {"step": "displace", "values": push, "where": {"layers": [stored]}},
+    )
+    base = points(study(BALL))
+    lifted = points(made)[:, 1] - base[:, 1]
+    assert np.allclose(lifted, np.where(base[:, 1] >= 0, 0.3, 0), atol=1e-5)
+
+
+def test_a_missing_stored_mask_names_the_step():
+    layer = {"id": "m", "layer": "stored", "values": {"name": "nowhere"}}
+    with pytest.raises(StepError, match="nowhere") as caught:
+        points(study(BALL, {**PUSH, "where": {"layers": [layer]}}))
+    assert caught.value.step_id == "s1"
+
+
+def test_what_is_not_finite_never_leaves_a_step():
+    huge = {"step": "place", "values": {"move": [1e9, 0, 0], "scale": [1e9] * 3}}
+    with pytest.raises(StepError, match="finite") as caught:
+        points(study(BALL, *[huge] * 5))
+    assert caught.value.step_id.startswith("s")
+
+
+def test_a_form_over_the_budget_is_refused_before_memory_is():
+    sheet = {"step": "sheet", "values": {"columns": 4000, "rows": 4000}}
+    made = Study(document(sheet) | {})
+    assert len(points(made)) == 4001**2
+    torus = {"step": "torus", "values": {"around": 4000, "section": 2000}}
+    assert len(points(study(torus))) == 8_000_000
+
+
+def test_a_cancelled_evaluation_stops_between_steps():
+    asked = []
+
+    def cancelled():
+        asked.append(1)
+        return len(asked) > 1
+
+    with pytest.raises(Cancelled):
+        points(study(BALL, PUSH, MOVING), cancelled=cancelled)
+    assert len(asked) == 2
+
+
+def test_a_piece_that_is_not_there_is_named():
+    with pytest.raises(ZygomorphError, match=r"no piece 'q'.*It has: p"):
+        Evaluator().evaluate(study(BALL), Request("q"))
+
+
+def test_a_frozen_study_is_the_frame():
+    made = study(BALL, PUSH, MOVING)
+    assert np.allclose(points(frozen_at(made, "p", 5)), points(made, 5), atol=1e-6)
+
+
+def test_kernels_are_cached_by_their_sources():
+    assert source_digest() == source_digest()
+    assert len(source_digest()) == 16
+
+
+def _extreme(spec, data):
+    """A value at a bound of its declaration, at its default, or anywhere on its ruler."""
+    low, high = spec.soft
+    hard_low, hard_high = spec.hard
+    choices = [spec.default, low, high, hard_low if hard_low is not None else -1e4,
+               min(hard_high, 1e4) if hard_high is not None else 1e4]  # fmt: skip
+    value = data.draw(st.one_of(st.sampled_from(choices), st.floats(low, high)))
+    return round(value) if spec.kind == "whole" else float(value)
+
+
+def _values(definition, data):
+    found = {}
+    for name, spec in definition.values.items():
+        if spec.kind in ("number", "whole") and name not in (
+            "halvings",
+            "columns",
+            "rows",
+            "around",
+            "section",
+            "winding",
+        ):
+            found[name] = _extreme(spec, data)
+        elif spec.kind == "vector":
+            low, high = spec.soft
+            found[name] = [data.draw(st.floats(low, high)) for _ in range(3)]
+        elif spec.kind == "choice":
+            found[name] = data.draw(st.sampled_from([key for key, _ in spec.options]))
+    return found
+
+
+@given(st.data())
+def test_every_step_and_layer_gives_finite_points_or_a_clear_error(data):
+    step = data.draw(st.sampled_from(sorted(definitions("step"))))
+    layer = data.draw(st.sampled_from(sorted(set(definitions("layer")) - {"stored"})))
+    masked = {"id": "m", "layer": layer, "values": _values(definitions("layer")[layer], data)}
+    made = document(
+        BALL,
+        {
+            "step": step,
+            "values": _values(definitions("step")[step], data),
+            "where": {"layers": [masked]},
+        },
+    )
+    try:
+        found = points(check_document(made))
+    except StepError as error:
+        assert error.step_id
+        assert error.hint
+    else:
+        assert np.isfinite(found).all()
+
+
+@pytest.mark.parametrize("key", sorted(set(definitions("form")) - {"imported"}))
+def test_every_form_at_its_defaults(key):
+    found = Evaluator().evaluate(study({"step": key}), Request("p"))
+    assert found.mesh.topology.face_count > 100
+
+
+def test_a_new_step_does_something_visible_at_its_defaults():
+    base = points(study(BALL))
+    for key in definitions("step"):
+        moved = np.linalg.norm(points(study(BALL, {"step": key})) - base, axis=1).max()
+        assert moved > 0.02, key

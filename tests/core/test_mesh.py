@@ -1,0 +1,120 @@
+"""Topology, attributes, provenance, normals."""
+
+import numpy as np
+import pytest
+import trimesh
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.reference.test_deformers import form
+from zygomorph.core.box import box_of
+from zygomorph.core.mesh import Copies, Mesh, make_mesh
+from zygomorph.core.normals import point_normals
+from zygomorph.core.provenance import Provenance, between_domains, carry_attributes
+from zygomorph.core.topology import Topology
+
+
+def quad_pair() -> Mesh:
+    """Two unit squares side by side, in the plane z = 0."""
+    points = np.array([[0, 0, 0], [1, 0, 0], [2, 0, 0], [0, 1, 0], [1, 1, 0], [2, 1, 0]])
+    return make_mesh(points, np.array([0, 1, 4, 3, 1, 2, 5, 4]), np.array([0, 4, 8]))
+
+
+def test_edges_of_two_quads_are_seven():
+    assert len(quad_pair().topology.edges) == 7
+
+
+def test_points_know_their_faces():
+    starts, faces = quad_pair().topology.point_faces
+    around = [sorted(faces[starts[p] : starts[p + 1]]) for p in range(6)]
+    assert around == [[0], [0, 1], [1], [0], [0, 1], [1]]
+
+
+def test_a_concave_polygon_is_cut_into_triangles_that_fill_it():
+    # An L of area 3: a fan from its first corner would cover more than it.
+    ring = np.array([[0, 0, 0], [2, 0, 0], [2, 1, 0], [1, 1, 0], [1, 2, 0], [0, 2, 0.0]])
+    mesh = make_mesh(np.roll(ring, 3, axis=0), np.arange(6), np.array([0, 6]))
+    corners = mesh.points[mesh.topology.triangles(mesh.points)]
+    areas = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])[:, 2] / 2
+    assert len(areas) == 4
+    assert (areas > 0).all()
+    assert areas.sum() == pytest.approx(3)
+
+
+def test_triangles_keep_the_order_of_their_faces():
+    corners = np.array([0, 1, 4, 3, 1, 2, 5])
+    topology = Topology(6, corners.astype(np.int32), np.array([0, 4, 7], np.int32))
+    triangles = topology.triangles(quad_pair().points)
+    assert triangles.tolist() == [[0, 1, 4], [0, 4, 3], [1, 2, 5]]
+
+
+def test_point_normals_agree_with_trimesh():
+    mesh = form("icosphere", halvings=4)
+    bumpy = mesh.moved((mesh.points * (1 + 0.2 * np.sin(9 * mesh.points[:, :1]))).astype("f4"))
+    solid = trimesh.Trimesh(bumpy.points, bumpy.topology.triangles(bumpy.points), process=False)
+    own = point_normals(bumpy)
+    # trimesh weighs by angle and ours by area, so they agree only nearly.
+    assert np.einsum("ij,ij->i", own, solid.vertex_normals).min() > 0.99
+    assert np.allclose(np.linalg.norm(own, axis=1), 1, atol=1e-5)
+
+
+def test_a_quads_normal_does_not_depend_on_its_diagonal():
+    lifted = np.array([[0, 0, 0], [1, 0, 0], [1, 1, 0.4], [0, 1, 0]])
+    one = make_mesh(lifted, np.arange(4), np.array([0, 4]))
+    other = make_mesh(lifted, np.roll(np.arange(4), 1), np.array([0, 4]))
+    assert np.allclose(point_normals(one), point_normals(other), atol=1e-6)
+
+
+def test_an_attribute_of_the_wrong_length_is_refused():
+    with pytest.raises(ValueError, match=r"3 entries for 6 elements"):
+        quad_pair().with_attribute("point", "weight", np.zeros(3))
+
+
+def test_domains_are_counted():
+    mesh = quad_pair().with_attribute("face", "shard", np.array([0, 1]))
+    assert [mesh.count(d) for d in ("point", "corner", "face", "shard", "copy")] == [6, 8, 2, 2, 0]
+    copies = Copies(np.stack([np.eye(4, dtype=np.float32)] * 5), np.zeros(5, np.int32))
+    assert Mesh(mesh.points, mesh.topology, mesh.attributes, copies).count("copy") == 5
+
+
+def test_provenance_mixes_numbers_and_takes_the_strongest_parent_of_whole_ones():
+    made = Provenance(np.array([[0, 1], [2, 1]]), np.float32([[0.5, 0.5], [0.9, 0.1]]))
+    assert np.allclose(made.carry(np.float32([0, 2, 10])), [1, 9.2])
+    assert made.carry(np.array([7, 8, 9])).tolist() == [7, 9]
+    pairs = np.float32([[0, 0], [2, 4], [10, 10]])
+    assert np.allclose(made.carry(pairs), [[1, 2], [9.2, 9.4]])
+
+
+def test_all_attributes_are_carried_by_provenance():
+    mesh = quad_pair().with_attribute("point", "heat", np.arange(6, dtype=np.float32))
+    carried = carry_attributes(mesh, {"point": Provenance.taken(np.array([5, 5, 0]))})
+    assert carried["point"]["heat"].tolist() == [5, 5, 0]
+    assert set(carried["point"]) == {"heat", "rest"}
+
+
+def test_a_whole_is_the_mean_of_its_parts_and_parts_take_the_wholes_value():
+    mesh = quad_pair().with_attribute("face", "shard", np.array([0, 0]))
+    heat = np.float32([0, 1, 2, 0, 1, 2])
+    on_faces = between_domains(mesh, heat, "point", "face")
+    assert on_faces.tolist() == [0.5, 1.5]
+    assert between_domains(mesh, on_faces, "face", "point").tolist() == [0.5, 1, 1.5, 0.5, 1, 1.5]
+    assert between_domains(mesh, heat, "point", "shard").tolist() == [1]
+    assert between_domains(mesh, np.float32([4]), "shard", "face").tolist() == [4, 4]
+    with pytest.raises(ValueError, match="cannot be read"):
+        between_domains(mesh, heat, "point", "copy")
+
+
+@given(st.integers(1, 5000), st.integers(0, 99))
+def test_the_box_is_that_of_numpy(count, seed):
+    points = np.random.default_rng(seed).normal(size=(count, 3)).astype(np.float32)
+    low, high, finite = box_of(points)
+    assert finite
+    assert np.array_equal(low, points.min(axis=0))
+    assert np.array_equal(high, points.max(axis=0))
+
+
+@pytest.mark.parametrize("wrong", [np.nan, np.inf, -np.inf])
+def test_the_box_notices_what_is_not_finite(wrong):
+    points = np.zeros((10_000, 3), np.float32)
+    points[7777, 1] = wrong
+    assert box_of(points)[2] is False

@@ -1,0 +1,112 @@
+"""The document: what is refused, and where the error points."""
+
+import json
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.conftest import ROOT, document
+from zygomorph.core.catalogue import describe_catalogue, recipe_definitions
+from zygomorph.core.errors import DocumentError
+from zygomorph.core.schema import study_model
+from zygomorph.core.study import check_document, parse_study
+
+BALL = {"step": "icosphere"}
+
+
+def problems(made) -> dict[str, str]:
+    with pytest.raises(DocumentError) as caught:
+        check_document(made) if isinstance(made, dict) else parse_study(made)
+    return dict(caught.value.problems)
+
+
+def with_values(**values):
+    return document({"step": "icosphere", "values": values})
+
+
+@pytest.mark.parametrize(
+    ("made", "path", "message"),
+    [
+        (with_values(radios=1), "/pieces/0/recipe/0/values/radios", "not known"),
+        (with_values(radius="1"), "/pieces/0/recipe/0/values/radius", "number"),
+        (with_values(radius=-1), "/pieces/0/recipe/0/values/radius", "greater than"),
+        (with_values(halvings=99), "/pieces/0/recipe/0/values/halvings", "less than"),
+        (with_values(halvings=2.5), "/pieces/0/recipe/0/values/halvings", "integer"),
+        (with_values(radius={"signal": "cycel"}), "/pieces/0/recipe/0/values/radius/signal", "did you mean 'cycle'"),
+        (with_values(radius={"signal": "keys"}), "/pieces/0/recipe/0/values/radius/keys", "required"),
+        (with_values(radius={"signal": "cycle", "cycles": -1}), "/pieces/0/recipe/0/values/radius/cycles", "greater"),
+        (document({"step": "icosfere"}), "/pieces/0/recipe/0/step", "did you mean 'icosphere'"),
+        (document({"step": "twist"}), "/pieces/0/recipe/0/step", "begins with a form"),
+        (document(BALL, BALL), "/pieces/0/recipe/1/step", "only stand first"),
+        (document(BALL) | {"colour": 1}, "/colour", "not known"),
+        (document(BALL) | {"version": 99}, "/version", "99"),
+        (document(BALL) | {"format": "other"}, "/format", "zygomorph-study"),
+        (document(BALL) | {"loop": {"frames": 0}}, "/loop/frames", "greater"),
+        (document(BALL, look={"surface": {"gradient": "puce"}}), "/pieces/0/look/surface/gradient", "not known"),
+        (b'{"format": ', "", "line 1, column"),
+        (b"\xff\xff{}", "", "UTF-8"),
+        (b"[]", "", "JSON object"),
+        (b'{"a": NaN}', "", "NaN is not a number"),
+        (b"[" * 100_000, "", "nested too deeply"),
+    ],
+)  # fmt: skip
+def test_errors_name_their_path(made, path, message):
+    found = problems(made)
+    assert path in found
+    assert message in found[path]
+
+
+def test_ids_are_used_once():
+    made = document(BALL, {"step": "twist"})
+    made["pieces"][0]["recipe"][1]["id"] = "s0"
+    assert "used twice" in problems(made)["/pieces/0/recipe/1/id"]
+
+
+@given(
+    st.recursive(
+        st.none() | st.booleans() | st.floats() | st.text(),
+        lambda x: st.lists(x) | st.dictionaries(st.text(), x),
+    )
+)
+def test_any_json_is_a_study_or_a_clear_error(value):
+    for made in (value, {**document(BALL), "pieces": value}, with_values(radius=value)):
+        try:
+            check_document(made)
+        except DocumentError as error:
+            assert error.problems
+
+
+def test_the_demo_studies_are_valid():
+    for path in sorted((ROOT / "examples").glob("*.json")):
+        assert parse_study(path.read_bytes()).name
+
+
+def test_the_schema_tells_of_every_step():
+    text = json.dumps(study_model().model_json_schema())
+    for key in recipe_definitions():
+        assert f'"const": "{key}"' in text
+
+
+def test_the_catalogue_describes_every_value():
+    described = describe_catalogue()
+    assert {"icosphere", "sheet", "torus", "imported"} == {d["key"] for d in described["forms"]}
+    assert {"displace", "bend", "twist", "taper", "place"} == {d["key"] for d in described["steps"]}
+    assert {"linear", "ball", "noise", "stored"} == {d["key"] for d in described["layers"]}
+    assert {"hold", "keys", "cycle", "drift"} == {d["key"] for d in described["signals"]}
+    for sort in ("forms", "steps", "layers", "signals"):
+        for entry in described[sort]:
+            for name, value in entry["values"].items():
+                assert value["help"].endswith("."), (entry["key"], name)
+                assert value["label"]
+    json.dumps(described)
+
+
+def test_sentences_read_every_value_they_name():
+    from zygomorph.core.loop import Loop
+    from zygomorph.core.sentences import sentence
+
+    for definition in recipe_definitions().values():
+        said = sentence(definition, {}, Loop())
+        assert "{" not in said
+        assert said[0].isupper()

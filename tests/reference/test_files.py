@@ -1,0 +1,267 @@
+"""Files read and written, against trimesh, meshio and the Khronos validator."""
+
+import io
+import json
+import subprocess
+from pathlib import Path
+
+import meshio
+import numpy as np
+import pytest
+import trimesh
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.conftest import MODULES, ROOT, obj_text, study
+from tests.reference.test_deformers import form
+from zygomorph.core.deliver import deliver_glb, deliver_sequence
+from zygomorph.core.errors import Cancelled, MeshFileError, ZygomorphError
+from zygomorph.core.evaluate import Evaluator, Request
+from zygomorph.core.formats.read import READERS, read_mesh
+from zygomorph.core.formats.read_glb import read_glb
+from zygomorph.core.formats.shapes import by_basis, by_frames, kept_frames
+from zygomorph.core.formats.write import WRITERS, write_npz, write_obj, write_ply, write_stl
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.study import parse_study
+
+VALIDATE = """
+const validator = require("gltf-validator");
+const fs = require("fs");
+validator
+  .validateBytes(new Uint8Array(fs.readFileSync(process.argv[1])))
+  .then((report) => console.log(JSON.stringify(report.issues)));
+"""
+
+
+def validated(data: bytes, folder: Path) -> dict:
+    """Issues that the Khronos glTF validator (npm gltf-validator) finds."""
+    path = folder / "file.glb"
+    path.write_bytes(data)
+    run = subprocess.run(
+        ["node", "-e", VALIDATE, str(path)],
+        cwd=MODULES.parent,
+        capture_output=True,
+        text=True,
+        check=True,
+    )
+    return json.loads(run.stdout)
+
+
+@pytest.mark.parametrize(
+    "example", sorted((ROOT / "examples").glob("*.json")), ids=lambda p: p.stem
+)
+def test_the_khronos_validator_finds_nothing_in_the_demo_deliveries(example, tmp_path):
+    document = json.loads(example.read_text())
+    # A quarter of the frames and three halvings less: the same structure, sooner.
+    for piece in document["pieces"]:
+        values = piece["recipe"][0]["values"]
+        for name, less in (("halvings", 3), ("columns", 40), ("rows", 40), ("around", 60)):
+            if name in values:
+                values[name] = less
+    made = deliver_glb(parse_study(json.dumps(document)), Evaluator())
+    issues = validated(made.data, tmp_path)
+    assert issues["numErrors"] == 0, issues["messages"][:3]
+    assert issues["numWarnings"] == 0, issues["messages"][:3]
+    assert all(d["error_relative"] <= 1e-3 for d in made.details)
+
+
+def moving_study(**push):
+    signal = {"signal": "cycle", "shape": "sine", "high": 0.3}
+    return study(
+        {"step": "icosphere", "values": {"halvings": 3}},
+        {"step": "displace", "values": {"amount": signal, **push}},
+        place={"turn": [0, {"signal": "cycle", "shape": "saw", "high": 360}, 0]},
+    )
+
+
+def test_a_delivered_glb_plays_the_points_within_its_tolerance(tmp_path):
+    # Rebuilt from the file alone, by the rules of glTF 2.0, and compared with the evaluator.
+    import pygltflib
+
+    from zygomorph.core.formats.read_glb import accessor_array
+
+    made = moving_study(travel={"signal": "cycle", "shape": "saw"})
+    data = deliver_glb(made, Evaluator()).data
+    document = pygltflib.GLTF2.load_from_bytes(data)
+    blob = document.binary_blob()
+    primitive = document.meshes[0].primitives[0]
+    body = next(n for n in document.nodes if n.mesh is not None)
+    base = accessor_array(document, blob, primitive.attributes.POSITION)
+    targets = [accessor_array(document, blob, t["POSITION"]) for t in primitive.targets]
+    animation = document.animations[0]
+    channel = next(c for c in animation.channels if c.target.path == "weights")
+    sampler = animation.samplers[channel.sampler]
+    times = accessor_array(document, blob, sampler.input).ravel()
+    weights = accessor_array(document, blob, sampler.output).reshape(len(times), -1)
+    assert times[-1] == pytest.approx(1.0)  # 24 frames at 24 a second, and the key of frame F
+    assert np.allclose(weights[0], weights[-1], atol=1e-6)
+    for frame in range(25):
+        now = [np.interp(frame / 24, times, w) for w in weights.T]
+        local = base + sum(w * t for w, t in zip(now, targets, strict=True))
+        points = local * body.scale + body.translation
+        truth = Evaluator().evaluate(made, Request("p", frame)).mesh.points
+        assert np.linalg.norm(points - truth, axis=1).max() <= 1e-3 * 2.2
+
+
+def test_a_delivered_glb_is_read_by_trimesh():
+    data = deliver_glb(moving_study(), Evaluator()).data
+    scene = trimesh.load(io.BytesIO(data), file_type="glb")
+    assert sum(len(g.faces) for g in scene.geometry.values()) == 20 * 4**3
+    soup = read_glb(data)
+    truth = Evaluator().evaluate(moving_study(), Request("p", 0)).mesh.points
+    assert np.allclose(np.sort(soup.points, axis=0), np.sort(truth, axis=0), atol=1e-4)
+
+
+def test_a_piece_whose_faces_change_cannot_be_one_animation():
+    keys = {"signal": "keys", "keys": [{"frame": 0, "value": 1}, {"frame": 20, "value": 3}]}
+    with pytest.raises(ZygomorphError, match="faces .* change at frame"):
+        deliver_glb(study({"step": "icosphere", "values": {"halvings": keys}}), Evaluator())
+
+
+def test_a_delivery_can_be_cancelled():
+    with pytest.raises(Cancelled):
+        deliver_glb(moving_study(), Evaluator(), cancelled=lambda: True)
+
+
+def test_linear_motion_needs_only_its_ends():
+    t = np.linspace(0, 1, 30)[:, None, None]
+    frames = (t * np.random.default_rng(0).normal(size=(1, 50, 3))).astype(np.float32)
+    assert kept_frames(frames, 1e-4) == [0, 29]
+    shapes = by_basis(frames, 1e-4, 20)
+    assert len(shapes.offsets) == 1
+    assert shapes.error <= 1e-4
+
+
+@given(st.integers(0, 20), st.floats(1e-3, 0.2))
+def test_both_ways_stay_within_the_tolerance(seed, tolerance):
+    random = np.random.default_rng(seed)
+    t = np.linspace(0, 2 * np.pi, 25)
+    modes = random.normal(size=(3, 40, 3)) * 0.2
+    frames = sum(np.sin(k * t)[:, None, None] * m for k, m in enumerate(modes, 1)).astype("f4")
+    for shapes in (by_frames(frames, tolerance), by_basis(frames, tolerance, 25)):
+        assert shapes.error <= tolerance * 1.001
+        for frame in range(25):
+            w = np.array([np.interp(frame, shapes.frames, c) for c in shapes.weights.T])
+            rebuilt = frames[0] + np.tensordot(w, shapes.offsets, axes=1)
+            assert np.linalg.norm(rebuilt - frames[frame], axis=1).max() <= tolerance * 1.01 + 1e-5
+
+
+@pytest.mark.parametrize("kind", ["obj", "ply", "stl"])
+def test_written_files_are_read_by_trimesh_and_meshio(kind, tmp_path):
+    # Without UVs, since meshio reads them only where there are as many as points.
+    sheet = form("sheet", columns=5, rows=3)
+    mesh = Mesh(sheet.points, sheet.topology)
+    path = tmp_path / f"mesh.{kind}"
+    path.write_bytes(WRITERS[kind](mesh))
+    by_trimesh = trimesh.load(path, process=False)
+    assert by_trimesh.area == pytest.approx(4.0, rel=1e-5)
+    by_meshio = meshio.read(path)
+    assert np.ptp(by_meshio.points, axis=0) == pytest.approx([2, 0, 2])
+    kinds = {c.type for c in by_meshio.cells}
+    assert kinds == ({"triangle"} if kind == "stl" else {"quad"})
+
+
+@pytest.mark.parametrize("kind", ["obj", "ply", "stl"])
+def test_a_mesh_survives_writing_and_reading(kind):
+    mesh = form("torus", around=12, section=7)
+    _, report = read_mesh(WRITERS[kind](mesh), f"x.{kind}")
+    assert report.points == len(mesh.points)
+    assert report.open_edges == 0
+    assert report.faces == (2 if kind == "stl" else 1) * mesh.topology.face_count
+
+
+def test_reading_keeps_polygons_and_uvs_at_corners():
+    mesh = form("sheet", columns=3, rows=2)
+    again, _ = read_mesh(write_obj(mesh), "x.obj")
+    assert np.array_equal(np.diff(again.topology.face_starts), [4] * 6)
+    assert np.allclose(again.get("corner", "uv"), mesh.get("corner", "uv"), atol=1e-6)
+
+
+def test_points_doubled_at_a_uv_seam_are_joined_and_their_uvs_kept():
+    # Two triangles that share an edge but no points, as files with UV seams have them.
+    text = "v 0 0 0\nv 1 0 0\nv 0 1 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\n"
+    text += "".join(f"vt {k / 10} 0\n" for k in range(6)) + "f 1/1 2/2 3/3\nf 4/4 5/5 6/6\n"
+    mesh, report = read_mesh(text.encode(), "seam.obj")
+    assert report.joined_points == 2
+    assert len(mesh.points) == 4
+    assert mesh.get("corner", "uv")[:, 0].tolist() == pytest.approx([0, 0.1, 0.2, 0.3, 0.4, 0.5])
+
+
+def test_an_npz_holds_the_arrays_by_name():
+    mesh = form("sheet", columns=2, rows=2)
+    held = np.load(io.BytesIO(write_npz(mesh)))
+    assert {"points", "corners", "face_starts", "rest", "uv"} <= set(held)
+    assert np.array_equal(held["points"], mesh.points)
+
+
+def test_open_meshes_of_the_registry_are_read(bunny, teapot):
+    # Facts of the packages: the bunny is closed, the teapot is not.
+    for (points, faces), closed in ((bunny, True), (teapot, False)):
+        mesh, report = read_mesh(obj_text(points, faces).encode(), "open.obj")
+        assert report.faces == len(faces) - report.dropped_faces
+        assert (report.open_edges == 0) is closed
+        assert len(mesh.points) <= len(points)
+
+
+def box_obj(change: str = "", to: str = "") -> bytes:
+    text = "v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nf 1 2 3 4\n"
+    return text.replace(change, to).encode() if change else text.encode()
+
+
+@pytest.mark.parametrize(
+    ("data", "name", "message"),
+    [
+        (b"", "a.obj", "empty"),
+        (b"hello", "a.txt", r"\.txt are not read"),
+        (b"hello", "noending", "nothing are not read"),
+        (box_obj("1 1 0", "1 nan 0"), "a.obj", "Line 3.*finite"),
+        (box_obj("1 1 0", "1 inf 0"), "a.obj", "Line 3.*finite"),
+        (box_obj("1 1 0", "1 x 0"), "a.obj", "Line 3"),
+        (box_obj("1 1 0", "1"), "a.obj", "Line 3"),
+        (box_obj("f 1 2 3 4", "f 1 2 9"), "a.obj", "Face 1 names point 9.*4 points|point"),
+        (box_obj("f 1 2 3 4", "f 1 2 x"), "a.obj", "Line 5"),
+        (box_obj("f 1 2 3 4", "f -1 -2 -9"), "a.obj", "Line 5"),
+        (box_obj("f 1 2 3 4", ""), "a.obj", "no faces"),
+        (box_obj("1 1 0", "1e30 1 0"), "a.obj", "1e9|as large"),
+        (b"\x00\x01\x02" * 50, "a.obj", "no points|cannot be read"),
+        (b"ply\nformat ascii 1.0\nelement vertex 3\n", "a.ply", "PLY file cannot be read"),
+        (b"not a ply", "a.ply", "PLY file cannot be read"),
+        (write_ply(form("sheet", columns=2, rows=2))[:-20], "a.ply", "PLY file cannot be read"),
+        (write_stl(form("sheet", columns=2, rows=2))[:-20], "a.stl", "announces 8 triangles"),
+        (b"tiny", "a.stl", "header alone needs 84"),
+        (b"solid x\nfacet normal 0 0\n", "a.stl", "STL file cannot be read"),
+        (b"glTF", "a.glb", "not a binary glTF"),
+        (b"glTF" + bytes(60), "a.glb", "damaged|no triangles"),
+    ],
+)  # fmt: skip
+def test_wrong_files_say_where_and_what_helps(data, name, message):
+    with pytest.raises(MeshFileError, match=message) as caught:
+        read_mesh(data, name)
+    assert caught.value.hint
+
+
+@given(st.sampled_from(sorted(READERS)), st.integers(0, 10_000), st.binary(min_size=1, max_size=12))
+def test_damage_anywhere_is_a_mesh_or_a_clear_error(kind, at, junk):
+    mesh = form("icosphere", halvings=1)
+    good = (
+        deliver_glb(study({"step": "icosphere", "values": {"halvings": 1}}), Evaluator()).data
+        if kind == "glb"
+        else WRITERS[kind](mesh)
+    )
+    at %= len(good)
+    damaged = good[:at] + junk + good[at + len(junk) :]
+    try:
+        found, _ = read_mesh(damaged, f"x.{kind}")
+    except MeshFileError as error:
+        assert error.message
+    else:
+        assert np.isfinite(found.points).all()
+        assert found.topology.corners.max() < len(found.points)
+
+
+def test_a_sequence_has_one_file_a_frame_where_the_piece_stands():
+    made = study({"step": "icosphere", "values": {"halvings": 1}}, place={"move": [3, 0, 0]})
+    files = dict(deliver_sequence(made, Evaluator(), "ply", range(2, 5)))
+    assert sorted(files) == ["p.0002.ply", "p.0003.ply", "p.0004.ply"]
+    mesh, _ = read_mesh(files["p.0003.ply"], "x.ply")
+    assert mesh.points[:, 0].mean() == pytest.approx(3, abs=1e-3)
