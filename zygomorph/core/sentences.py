@@ -31,7 +31,8 @@ def say(value: Any, spec: Value, loop: Loop) -> str:
     """A value of the document in words; one that moves is said by its range."""
     if spec.kind in ("vector", "direction"):
         parts = [say(part, _without_unit(spec), loop) for part in value]
-        return f"({', '.join(parts)}) {spec.unit}".strip()
+        unit = spec.unit if spec.unit == "°" else f" {spec.unit}".rstrip()
+        return f"({', '.join(parts)}){unit}"
     if spec.kind in ("number", "whole"):
         if not is_moving(value):
             plain = sample_number(value, np.zeros(1), loop, False)[0]

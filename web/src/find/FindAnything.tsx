@@ -1,4 +1,5 @@
-import { Box, Dialog, useTheme } from "@mui/material";
+import { Box, Dialog, DialogTitle, useTheme } from "@mui/material";
+import visuallyHidden from "@mui/utils/visuallyHidden";
 import { Command } from "cmdk";
 import { useNavigate } from "react-router";
 import type { StudyState } from "../api/client";
@@ -85,13 +86,8 @@ export function FindAnything({ state, piece }: { state: StudyState; piece: Piece
   const { palette } = useTheme();
   const groups = [...new Set(commands.map((c) => c.group))];
   return (
-    <Dialog
-      open={open}
-      onClose={() => set({ dialog: null })}
-      fullWidth
-      maxWidth="sm"
-      aria-label="Find anything"
-    >
+    <Dialog open={open} onClose={() => set({ dialog: null })} fullWidth maxWidth="sm">
+      <DialogTitle sx={visuallyHidden}>Find anything</DialogTitle>
       <Box
         component={Command}
         label="Find anything"

@@ -106,7 +106,7 @@ export function useKeys(state: StudyState, piece: Piece | undefined) {
   useHotkeys(...on(KEYS.undo.keys, () => takeBack.mutate("undo")));
   useHotkeys(...on(KEYS.redo.keys, () => takeBack.mutate("redo")));
   useHotkeys(...on(KEYS.find.keys, () => set({ dialog: "find" })), { enableOnFormTags: true });
-  useHotkeys(...on(KEYS.help.keys, () => set({ dialog: "keys" })), options);
+  useHotkeys(...on(KEYS.help.keys, () => set({ dialog: "keys" })), { ...options, useKey: true });
   useHotkeys(
     ...on(KEYS.use.keys, () => {
       const step = steps[index()];

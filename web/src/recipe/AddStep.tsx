@@ -1,4 +1,5 @@
-import { Box, Dialog, InputBase, Typography } from "@mui/material";
+import { Box, Dialog, DialogTitle, InputBase, Typography } from "@mui/material";
+import visuallyHidden from "@mui/utils/visuallyHidden";
 import { useState } from "react";
 import { client, unwrap, type CatalogueEntry, type StudyState } from "../api/client";
 import { freshId, type Piece } from "../api/document";
@@ -56,7 +57,8 @@ export function AddStep({ state, piece }: { state: StudyState; piece: Piece | un
     setWanted("");
   };
   return (
-    <Dialog open={dialog === "add"} onClose={close} maxWidth="sm" fullWidth aria-label="Add a step">
+    <Dialog open={dialog === "add"} onClose={close} maxWidth="sm" fullWidth>
+      <DialogTitle sx={visuallyHidden}>Add a step</DialogTitle>
       <InputBase
         autoFocus
         placeholder="Which step? Type, or choose below"

@@ -63,6 +63,7 @@ export function StepRow({ state, piece, step, words, number }: Props) {
           {...sortable.attributes}
           {...sortable.listeners}
           role="button"
+          aria-disabled={undefined}
           tabIndex={0}
           onClick={() => set({ step: chosen ? null : step.id, layer: null })}
           sx={{

@@ -99,6 +99,7 @@ export function Stage({ state }: { state: StudyState }) {
           gl.toneMappingExposure = 1.08;
         }}
         camera={{ fov: 32, near: 0.01, far: 500, position: [1.6, 1, 2.4] }}
+        role="group"
         aria-label="3D view of the study; drag to turn, right drag to pan, wheel to zoom"
       >
         <Lighting box={boxOf(shown)} />

@@ -97,7 +97,7 @@ export function Ruler(props: Props) {
           position: "relative",
           height: 22,
           flex: 1,
-          minWidth: 34,
+          minWidth: props.compact ? 20 : 34,
           cursor: moving ? "pointer" : "ew-resize",
           touchAction: "none",
           borderBottom: "1.5px solid",
@@ -177,7 +177,7 @@ function Typed({
     setError(null);
     onStore(settle(parsed.value, entry));
   };
-  const width = compact ? 52 : 74;
+  const width = compact ? 39 : 74;
   if (text !== null) {
     return (
       <Tooltip open={error !== null} title={error ?? ""} placement="top">

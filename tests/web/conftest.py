@@ -1,0 +1,129 @@
+"""The real server and the real interface in headless Chromium."""
+
+from __future__ import annotations
+
+import io
+import os
+import shutil
+import subprocess
+import sys
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+
+from zygomorph.cli import seed
+
+expect.set_options(timeout=20_000)
+
+SERVE = """
+import sys
+from pathlib import Path
+from waitress import create_server
+from zygomorph.api.app import make_app
+from zygomorph.api.service import Service
+server = create_server(make_app(Service(Path(sys.argv[1]))), host="127.0.0.1", port=0, threads=32, send_bytes=1)
+print(server.effective_port, flush=True)
+server.run()
+"""
+ARGUMENTS = [
+    "--no-sandbox",
+    "--disable-background-networking",
+    "--disable-quic",
+    "--no-first-run",
+    "--use-gl=angle",
+    "--use-angle=swiftshader",
+    "--enable-unsafe-swiftshader",
+]
+
+
+def chromium() -> str:
+    for name in (os.environ.get("CHROMIUM", ""), "chromium", "chromium-browser", "google-chrome"):
+        path = shutil.which(name) if name else None
+        if path:
+            return path
+    raise RuntimeError("Chromium is missing; run `make chromium`.")
+
+
+@pytest.fixture(scope="session")
+def address(tmp_path_factory):
+    folder = tmp_path_factory.mktemp("studies")
+    seed(Path(folder))
+    process = subprocess.Popen(
+        [sys.executable, "-c", SERVE, str(folder)], stdout=subprocess.PIPE, text=True
+    )
+    port = int(process.stdout.readline())
+    yield f"http://127.0.0.1:{port}"
+    process.kill()
+    process.wait()
+
+
+@pytest.fixture(scope="session")
+def browser():
+    with sync_playwright() as playwright:
+        made = playwright.chromium.launch(executable_path=chromium(), args=ARGUMENTS)
+        yield made
+        made.close()
+
+
+@pytest.fixture
+def page(browser: Browser, address: str):
+    context = browser.new_context(
+        viewport={"width": 1280, "height": 800}, base_url=address, reduced_motion="reduce"
+    )
+    page = context.new_page()
+    page.set_default_timeout(30_000)
+    errors: list[str] = []
+    page.on("pageerror", lambda error: errors.append(str(error)))
+    page.on("console", lambda m: errors.append(m.text) if "Content Security" in m.text else None)
+    yield page
+    context.close()
+    assert errors == []
+
+
+def stage_pixels(page: Page) -> np.ndarray:
+    """The 3D view as (rows, columns, 3) whole numbers."""
+    picture = page.locator("canvas").screenshot()
+    return np.asarray(Image.open(io.BytesIO(picture)).convert("RGB")).astype(int)
+
+
+def differs(one: np.ndarray, other: np.ndarray) -> float:
+    """Share of pixels that clearly changed."""
+    return float((np.abs(one - other).max(axis=2) > 24).mean())
+
+
+def wait_until_changed(page: Page, before: np.ndarray, least: float = 0.002) -> np.ndarray:
+    """Wait until the 3D view differs from a picture of it."""
+    for _ in range(60):
+        now = stage_pixels(page)
+        if differs(before, now) > least:
+            return now
+        page.wait_for_timeout(150)
+    raise AssertionError("the picture did not change")
+
+
+def until(page: Page, expression: str, argument: object = None, seconds: float = 30) -> None:
+    """Wait until a function of the page gives something true.
+
+    Playwright's own waiting would evaluate text in the page, which the content policy forbids.
+    """
+    for _ in range(int(seconds * 10)):
+        if page.evaluate(expression, argument):
+            return
+        page.wait_for_timeout(100)
+    raise AssertionError(f"never true: {expression}")
+
+
+def settled(page: Page) -> np.ndarray:
+    """The 3D view once it has stopped changing and shows something."""
+    until(page, "() => !document.body.innerText.includes('Computing…')")
+    before = stage_pixels(page)
+    for _ in range(40):
+        page.wait_for_timeout(250)
+        now = stage_pixels(page)
+        if differs(before, now) == 0:
+            return now
+        before = now
+    return before

@@ -1,0 +1,44 @@
+import { describe, expect, it } from "vitest";
+import type { ValueEntry } from "../api/client";
+import { fromShare, settle, ticks, toShare } from "./scale";
+
+const entry = (more: Partial<ValueEntry>): ValueEntry => ({
+  kind: "number",
+  default: 0,
+  label: "",
+  help: "",
+  unit: "",
+  soft: [0, 10],
+  hard: [null, null],
+  scale: "linear",
+  options: [],
+  shown_when: null,
+  draft: false,
+  main: true,
+  moves: true,
+  ...more,
+});
+
+describe("rulers", () => {
+  it("put a logarithmic value where its logarithm is", () => {
+    const log = entry({ soft: [0.1, 10], scale: "log" });
+    expect(toShare(1, log)).toBeCloseTo(0.5);
+    expect(fromShare(0.5, log)).toBeCloseTo(1);
+  });
+  it("go back and forth", () => {
+    for (const share of [0, 0.25, 0.7, 1]) {
+      expect(toShare(fromShare(share, entry({})), entry({}))).toBeCloseTo(share, 2);
+    }
+  });
+  it("go beyond the soft limits but not beyond the hard ones", () => {
+    const limited = entry({ hard: [0, null] });
+    expect(fromShare(1.5, limited)).toBe(15);
+    expect(fromShare(-0.5, limited)).toBe(0);
+  });
+  it("keep whole numbers whole", () => {
+    expect(settle(2.6, entry({ kind: "whole" }))).toBe(3);
+  });
+  it("have 1-2-5 ticks on a logarithmic scale", () => {
+    expect(ticks(entry({ soft: [0.1, 10], scale: "log" }))).toHaveLength(7);
+  });
+});
