@@ -72,13 +72,15 @@ def _print_json(value: Any) -> None:
 
 def prepare(arguments: argparse.Namespace) -> int:
     """Compile all kernels, with progress."""
-    from zygomorph.core.catalogue import PACKAGES, definitions
+    import importlib
+    import pkgutil
+
+    import zygomorph.core
     from zygomorph.core.compiled import compile_all
     from zygomorph.render import raster  # noqa: F401  declares its kernels
 
-    for sort in PACKAGES:
-        definitions(sort)
-    import zygomorph.core.encode  # noqa: F401
+    for module in pkgutil.walk_packages(zygomorph.core.__path__, "zygomorph.core."):
+        importlib.import_module(module.name)
 
     def say(done: int, total: int, name: str) -> None:
         print(f"\rcompiling kernels {done}/{total}  {name:<40}", end="", flush=True)

@@ -39,12 +39,35 @@ export function StudyCard({ study }: { study: Schemas["StudySummary"] }) {
           "&:hover img": { transform: "scale(1.02)" },
         }}
       >
-        <Box sx={{ borderRadius: 3, overflow: "hidden", bgcolor: "#1d1929", aspectRatio: "16/10" }}>
+        <Box
+          sx={{
+            borderRadius: 3,
+            overflow: "hidden",
+            bgcolor: "#1d1929",
+            color: "#aba2b4",
+            aspectRatio: "16/10",
+            position: "relative",
+            // Behind the picture, until it has been drawn.
+            "&::before": {
+              content: '"drawing its picture…"',
+              position: "absolute",
+              inset: 0,
+              display: "grid",
+              placeItems: "center",
+            },
+          }}
+        >
           <Box
             component="img"
             src={study.thumbnail}
             alt=""
-            sx={{ width: "100%", height: "100%", objectFit: "cover", transition: "transform .3s" }}
+            sx={{
+              width: "100%",
+              height: "100%",
+              objectFit: "cover",
+              transition: "transform .3s",
+              position: "relative",
+            }}
           />
         </Box>
         <Typography variant="h2" sx={{ mt: 1.25, pr: 5 }}>

@@ -48,7 +48,9 @@ export function Lighting({ box }: { box: THREE.Box3 }) {
     camera.near = radius * 0.5;
     camera.far = radius * 7;
     camera.updateProjectionMatrix();
-    light.shadow.normalBias = radius * 0.012;
+    // Enough that a dense grid does not shade itself in stripes.
+    light.shadow.normalBias = radius * 0.03;
+    light.shadow.bias = -0.0012;
     invalidate();
   });
   return (

@@ -177,7 +177,7 @@ function Typed({
     setError(null);
     onStore(settle(parsed.value, entry));
   };
-  const width = compact ? 39 : 74;
+  const width = compact ? 39 : 84;
   if (text !== null) {
     return (
       <Tooltip open={error !== null} title={error ?? ""} placement="top">
