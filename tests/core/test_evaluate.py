@@ -9,8 +9,9 @@ from tests.conftest import document, study
 from zygomorph.core.catalogue import definitions
 from zygomorph.core.compiled import source_digest
 from zygomorph.core.errors import Cancelled, StepError, ZygomorphError
-from zygomorph.core.evaluate import Evaluator, Request, mesh_moves
+from zygomorph.core.evaluate import Evaluator, Request
 from zygomorph.core.freeze import frozen_at
+from zygomorph.core.plan import plan_piece
 from zygomorph.core.study import Study, check_document
 
 BALL = {"step": "icosphere", "values": {"halvings": 3}}
@@ -66,17 +67,17 @@ def test_the_same_study_gives_the_same_bytes():
 def test_a_step_that_is_off_does_nothing():
     off = study(BALL, {**PUSH, "on": False})
     assert np.array_equal(points(off), points(study(BALL)))
-    assert not mesh_moves(study(BALL, {**MOVING, "on": False}).pieces[0])
+    assert not plan_piece(study(BALL, {**MOVING, "on": False}), "p").moves
 
 
 def test_a_pattern_in_space_moves_when_the_place_does():
     in_space = {"step": "displace", "values": {"sampled": "space"}}
     turning = {"turn": [0, {"signal": "cycle", "shape": "saw", "high": 360}, 0]}
     made = study(BALL, in_space, place=turning)
-    assert mesh_moves(made.pieces[0])
+    assert plan_piece(made, "p").moves
     assert not np.allclose(points(made, 0), points(made, 6), atol=1e-3)
     stays = study(BALL, PUSH, place=turning)
-    assert not mesh_moves(stays.pieces[0])
+    assert not plan_piece(stays, "p").moves
     assert np.array_equal(points(stays, 0), points(stays, 6))
 
 

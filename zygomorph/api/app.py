@@ -5,12 +5,12 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from flask import Response, g, jsonify, send_from_directory
+from flask import Response, jsonify, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 
 from zygomorph.api.errors import from_validation, handle_errors
 from zygomorph.api.routes import api
-from zygomorph.api.security import ASSET_LIMIT, LOCAL_HOSTS, guard
+from zygomorph.api.security import ASSET_LIMIT, LOCAL_HOSTS, guard, page_nonce
 from zygomorph.api.service import Service
 from zygomorph.api.shapes import Failure
 from zygomorph.core.errors import ZygomorphError
@@ -55,7 +55,7 @@ def make_app(service: Service, hosts: frozenset[str] = LOCAL_HOSTS, pages: Path 
             return send_from_directory(pages, path)
         if not index.is_file():
             raise ZygomorphError("The pages are not built.", "Run `make web`.")
-        text = index.read_text(encoding="utf-8").replace("__NONCE__", g.nonce)
+        text = index.read_text(encoding="utf-8").replace("__NONCE__", page_nonce())
         return Response(text, mimetype="text/html")
 
     return app

@@ -13,10 +13,9 @@ import numpy as np
 from zygomorph.core.encode import encode
 from zygomorph.core.evaluate import Result
 from zygomorph.core.looks.gradients import gradient_table
-from zygomorph.core.looks.surface import DEFINITION as SURFACE
 from zygomorph.core.looks.surface import colour_values
 from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import resolve
+from zygomorph.core.plan import plan_piece
 from zygomorph.core.study import Study
 
 MAGIC = b"ZYGF"
@@ -26,10 +25,14 @@ MEDIA_TYPE = "application/vnd.zygomorph.frame"
 
 def piece_key(study: Study, piece_id: str, final: bool) -> str:
     """Hash of everything the frames of a piece depend on, except the frame."""
-    piece = {k: v for k, v in study.piece(piece_id).items() if k not in ("name", "visible")}
-    parts = [piece, study.document.get("loop", {}), final, VERSION]
-    text = json.dumps(parts, sort_keys=True, separators=(",", ":"))
-    return hashlib.blake2b(text.encode(), digest_size=12).hexdigest()
+
+    def make() -> str:
+        piece = {k: v for k, v in study.piece(piece_id).items() if k not in ("name", "visible")}
+        parts = [piece, study.document.get("loop", {}), final, VERSION]
+        text = json.dumps(parts, sort_keys=True, separators=(",", ":"))
+        return hashlib.blake2b(text.encode(), digest_size=12).hexdigest()
+
+    return study.once(("key", piece_id, final), make)
 
 
 @dataclass(frozen=True)
@@ -52,8 +55,7 @@ def _topology_blocks(mesh: Mesh) -> dict[str, np.ndarray]:
 
 def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOptions) -> bytes:
     """One frame of a piece for a viewer."""
-    surface = study.piece(piece_id).get("look", {}).get("surface", {})
-    look = resolve(SURFACE.values, surface, np.array([options.frame]), study.loop, options.final)
+    look = plan_piece(study, piece_id, options.final).look.at(np.array([options.frame]))
     colouring = colour_values(result.mesh, look)
     encoded = encode(result.mesh, result.low, result.high, colouring, result.weights)
     blocks: dict[str, np.ndarray] = {"points": encoded.points, "normals": encoded.normals}
@@ -99,15 +101,16 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
 
 def pack(header: dict[str, Any], blocks: dict[str, np.ndarray]) -> bytes:
     """Header and named arrays in one byte string."""
-    described, body, offset = [], [], 0
+    described: list[dict[str, Any]] = []
+    body: list[bytes | memoryview] = []
+    offset = 0
     for name, array in blocks.items():
         raw = np.ascontiguousarray(array)
         described.append(
             {"name": name, "type": raw.dtype.name, "shape": list(raw.shape), "offset": offset}
         )
-        body.append(raw.tobytes())
-        padding = -len(body[-1]) % 4
-        body.append(b"\0" * padding)
+        padding = -raw.nbytes % 4
+        body += [raw.reshape(-1).view(np.uint8).data, b"\0" * padding]
         offset += raw.nbytes + padding
     text = json.dumps(header | {"blocks": described}, separators=(",", ":")).encode()
     text += b" " * (-len(text) % 4)

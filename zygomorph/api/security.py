@@ -14,6 +14,25 @@ JSON_LIMIT = 10_000_000
 ASSET_LIMIT = 260_000_000
 
 
+POLICY = (
+    "default-src 'self'; script-src 'self'; connect-src 'self'; font-src 'self'; "
+    "img-src 'self' blob: data:; style-src {styles}; worker-src 'self'; object-src 'none'; "
+    "base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
+)
+PLAIN_HEADERS = {
+    "X-Content-Type-Options": "nosniff",
+    "Referrer-Policy": "no-referrer",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Cross-Origin-Resource-Policy": "same-origin",
+}
+
+
+def page_nonce() -> str:
+    """A fresh word that the answer's policy lets the page's own styles carry."""
+    g.nonce = secrets.token_urlsafe(16)
+    return g.nonce
+
+
 class Refused(ZygomorphError):
     """The request does not come from a page of this server."""
 
@@ -52,20 +71,14 @@ def guard(app: Flask, hosts: frozenset[str]) -> None:
                 f"The request has {request.content_length:,} bytes; the limit is {limit:,}.",
                 "Send less at once.",
             )
-        g.nonce = secrets.token_urlsafe(16)
 
     @app.after_request
     def headers(response: Response) -> Response:
-        nonce = getattr(g, "nonce", "")
-        response.headers["Content-Security-Policy"] = (
-            "default-src 'self'; script-src 'self'; connect-src 'self'; font-src 'self'; "
-            f"img-src 'self' blob: data:; style-src 'self' 'nonce-{nonce}'; worker-src 'self'; "
-            "object-src 'none'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
-        )
-        response.headers["X-Content-Type-Options"] = "nosniff"
-        response.headers["Referrer-Policy"] = "no-referrer"
-        response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
-        response.headers["Cross-Origin-Resource-Policy"] = "same-origin"
+        # Only a page has styles of its own, and asks for a nonce.
+        nonce = g.get("nonce")
+        styles = f"'self' 'nonce-{nonce}'" if nonce else "'self'"
+        response.headers["Content-Security-Policy"] = POLICY.format(styles=styles)
+        response.headers.extend(PLAIN_HEADERS)
         if "Cache-Control" not in response.headers:
             response.headers["Cache-Control"] = "no-store"
         return response

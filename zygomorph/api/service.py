@@ -14,8 +14,8 @@ from zygomorph.api.frames import FrameOptions, pack_frame, piece_key
 from zygomorph.core.cache import BoundedCache
 from zygomorph.core.compiled import GATE
 from zygomorph.core.errors import Cancelled, ZygomorphError
-from zygomorph.core.evaluate import Evaluator, Request, mesh_moves
-from zygomorph.core.place import place_matrix, place_moves
+from zygomorph.core.evaluate import Evaluator, Request
+from zygomorph.core.plan import plan_piece
 from zygomorph.core.seam import Seam, seam_of_study
 from zygomorph.core.sentences import describe_motion
 from zygomorph.core.study import Study, check_document
@@ -180,13 +180,13 @@ def motion_of(study: Study) -> list[dict[str, Any]]:
     """Sentences, lanes, keys and places of each piece."""
     described = describe_motion(study)
     for piece, words in zip(study.pieces, described, strict=True):
-        place = piece.get("place", {})
-        frames = range(study.loop.frames + 1) if place_moves(place) else range(1)
-        matrices = [place_matrix(place, f, study.loop).T.reshape(-1) for f in frames]
+        plan = plan_piece(study, piece["id"])
+        frames = np.arange(study.loop.frames + 1.0) if plan.place_moves else np.zeros(1)
+        matrices = [plan.place_at(frames[k : k + 1]).T.reshape(-1) for k in range(len(frames))]
         words |= {
             "key": piece_key(study, piece["id"], False),
             "final_key": piece_key(study, piece["id"], True),
-            "moves": mesh_moves(piece),
+            "moves": plan.moves,
             "places": np.round(np.stack(matrices), 7).tolist(),
         }
     return described

@@ -3,40 +3,56 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import float32, prange, types
+from numba import float32, prange, types, uint32
 
-from zygomorph.core.compiled import F2, F2W, kernel
+from zygomorph.core.compiled import CHUNKS, F2, F2W, kernel
+from zygomorph.core.noise.lattice import float_bits
 
-PARTS = 16
+LARGEST = float32(3.4e38)
+# Coordinates are taken as they lie, x y z x y z; a row of lanes is a whole number of points, so
+# that each lane sees one axis only and the loop over lanes becomes SIMD.
+LANES = 48
 
 
-@kernel(types.void(F2, F2W), fastmath=False)
-def _box(points, out):  # type: ignore[no-untyped-def]
-    """``out`` (PARTS, 7): lows, highs, and a sum that is not finite where a coordinate is not."""
-    n = points.shape[0]
-    part = (n + PARTS - 1) // PARTS
-    for p in prange(PARTS):
-        x0 = y0 = z0 = float32(np.inf)
-        x1 = y1 = z1 = float32(-np.inf)
-        odd = float32(0.0)
-        for i in range(p * part, min(n, (p + 1) * part)):
-            x = points[i, 0]
-            y = points[i, 1]
-            z = points[i, 2]
-            x0 = min(x0, x)
-            y0 = min(y0, y)
-            z0 = min(z0, z)
-            x1 = max(x1, x)
-            y1 = max(y1, y)
-            z1 = max(z1, z)
-            odd += (x - x) + (y - y) + (z - z)
-        out[p, 0] = x0
-        out[p, 1] = y0
-        out[p, 2] = z0
-        out[p, 3] = x1
-        out[p, 4] = y1
-        out[p, 5] = z1
-        out[p, 6] = odd
+@kernel(types.void(F2, F2W, F2W))
+def _box(points, parts, out):  # type: ignore[no-untyped-def]
+    """``out`` (1, 7): lowest, highest, and 1 where any coordinate is not finite.
+
+    ``parts`` (CHUNKS, 7) is room to work in. What is not finite has an exponent of only ones,
+    which is asked of the bits, so that the compiler may take all numbers for finite ones.
+    """
+    flat = points.reshape(-1)
+    n = flat.shape[0]
+    rows = n // LANES
+    part = (rows + CHUNKS - 1) // CHUNKS
+    for p in prange(CHUNKS):
+        least = np.full(LANES, LARGEST, np.float32)
+        most = np.full(LANES, -LARGEST, np.float32)
+        bits = np.zeros(LANES, np.uint32)
+        for row in range(min(rows, p * part), min(rows, (p + 1) * part)):
+            here = flat[row * LANES : (row + 1) * LANES]
+            for k in range(LANES):
+                v = here[k]
+                least[k] = min(least[k], v)
+                most[k] = max(most[k], v)
+                bits[k] = max(bits[k], uint32(float_bits(v) & uint32(0x7FFFFFFF)))
+        if p == CHUNKS - 1:
+            for i in range(rows * LANES, n):
+                k = i % 3
+                least[k] = min(least[k], flat[i])
+                most[k] = max(most[k], flat[i])
+                bits[k] = max(bits[k], uint32(float_bits(flat[i]) & uint32(0x7FFFFFFF)))
+        parts[p, 6] = float32(0.0)
+        for axis in range(3):
+            parts[p, axis] = least[axis::3].min()
+            parts[p, 3 + axis] = most[axis::3].max()
+        if bits.max() >= uint32(0x7F800000):
+            parts[p, 6] = float32(1.0)
+    for k in range(7):
+        value = parts[0, k]
+        for p in range(1, CHUNKS):
+            value = min(value, parts[p, k]) if k < 3 else max(value, parts[p, k])
+        out[0, k] = value
 
 
 def box_of(points: np.ndarray) -> tuple[np.ndarray, np.ndarray, bool]:
@@ -46,8 +62,7 @@ def box_of(points: np.ndarray) -> tuple[np.ndarray, np.ndarray, bool]:
     """
     if len(points) == 0:
         return np.zeros(3), np.zeros(3), True
-    parts = np.empty((PARTS, 7), np.float32)
-    _box(points, parts)
-    low = parts[:, 0:3].min(axis=0).astype(np.float64)
-    high = parts[:, 3:6].max(axis=0).astype(np.float64)
-    return low, high, bool(np.all(parts[:, 6] == 0.0))
+    out = np.empty((1, 7), np.float32)
+    _box(points, np.empty((CHUNKS, 7), np.float32), out)
+    found = out[0].astype(np.float64)
+    return found[0:3], found[3:6], bool(out[0, 6] == 0.0)

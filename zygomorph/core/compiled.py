@@ -70,6 +70,7 @@ CORES: int = numba.config.NUMBA_NUM_THREADS
 F1 = types.Array(types.float32, 1, "C", readonly=True)
 F2 = types.Array(types.float32, 2, "C", readonly=True)
 I1 = types.Array(types.int32, 1, "C", readonly=True)
+I2 = types.Array(types.int32, 2, "C", readonly=True)
 D2 = types.Array(types.float64, 2, "C", readonly=True)
 F1W = types.float32[::1]
 F2W = types.float32[:, ::1]
@@ -77,8 +78,11 @@ I1W = types.int32[::1]
 U2W = types.uint16[:, ::1]
 S2W = types.int16[:, ::1]
 
-# Points of a block stay in the first-level caches while the octaves of a noise pass over them.
-BLOCK = 4096
+# Points of a block stay in the first-level caches while one loop after the other passes over them.
+BLOCK = 1024
+# Work buffers are made once a chunk: freeing them after each block would give their pages back to
+# the system, and taking them again costs as much as the work.
+CHUNKS = 8
 
 inline: Callable[[Callable], Callable] = numba.njit(
     inline="always", fastmath=True, error_model="numpy"

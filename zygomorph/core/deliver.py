@@ -9,17 +9,16 @@ from typing import Any
 import numpy as np
 
 from zygomorph.core.errors import Cancelled, ZygomorphError
-from zygomorph.core.evaluate import Evaluator, Request, Result, mesh_moves
+from zygomorph.core.evaluate import Evaluator, Request, Result
 from zygomorph.core.formats.gltf import GlbPiece, stored_error, write_glb
 from zygomorph.core.formats.shapes import Shapes, fit_normals, smallest
 from zygomorph.core.formats.write import WRITERS
 from zygomorph.core.looks.gradients import gradient_table, parse_hex, to_linear
-from zygomorph.core.looks.surface import DEFINITION as SURFACE
 from zygomorph.core.looks.surface import colour_values
 from zygomorph.core.mesh import UV, Mesh
 from zygomorph.core.normals import point_normals
-from zygomorph.core.place import PLACE_VALUES, place_moves, transformed
-from zygomorph.core.resolve import resolve
+from zygomorph.core.place import PLACE_VALUES, transformed
+from zygomorph.core.plan import plan_piece
 from zygomorph.core.study import Study
 
 SEQUENCES = ("obj", "ply", "stl")
@@ -88,7 +87,7 @@ def _frames(
     progress: Progress,
     cancelled: Callable[[], bool],
 ) -> tuple[list[Mesh], Result]:
-    count = study.loop.frames + 1 if mesh_moves(piece) else 1
+    count = study.loop.frames + 1 if plan_piece(study, piece["id"], final).moves else 1
     meshes: list[Mesh] = []
     first: Result | None = None
     for frame in range(count):
@@ -138,9 +137,8 @@ def _animated(
     keys = meshes if len(shapes.frames) == len(meshes) else [meshes[f] for f in shapes.frames]
     normals = np.stack([point_normals(m) for m in keys])
     progress(0.9, "fitting normals")
-    look = resolve(
-        SURFACE.values, piece.get("look", {}).get("surface", {}), np.zeros(1), study.loop, final
-    )
+    plan = plan_piece(study, piece["id"], final)
+    look = plan.look.at(np.zeros(1))
     colouring = colour_values(first.mesh, look)
     colours: np.ndarray | None = None
     base = to_linear(parse_hex(look.word("colour")))
@@ -149,9 +147,12 @@ def _animated(
             colouring.values, colouring.low, colouring.high, look.word("gradient")
         )
         base = np.ones(3)
-    moves = place_moves(piece.get("place", {}))
-    times = np.arange(study.loop.frames + 1 if moves else 1, dtype=np.float64)
-    place = resolve(PLACE_VALUES, piece.get("place", {}), times, study.loop, final).numbers
+    place = {
+        name: plan.place.at(np.arange(study.loop.frames + 1.0)).numbers[name]
+        if plan.place_moves
+        else plan.place.still.numbers[name]
+        for name in PLACE_VALUES
+    }
     glow = np.clip(base * look.scalar("glow") / 100, 0, 1) if colouring.values is None else [0] * 3
     glb = GlbPiece(
         name=piece["name"],

@@ -10,9 +10,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numba import float32, int16, prange, types, uint8, uint16
+from numba import float32, int16, int32, prange, types, uint8, uint16
 
-from zygomorph.core.compiled import F1, F2, S2W, U2W, at, kernel
+from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, S2W, U2W, at, kernel, load
 from zygomorph.core.looks.surface import Colouring
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.normals import point_normals
@@ -23,25 +23,47 @@ UNIT_S16 = 32767.0
 
 @kernel(types.void(F2, F2, F1, F1, F1, types.float32, types.float32, U2W, S2W))
 def _encode(points, normals, origin, per_size, values, low, per_range, out, octahedral):  # type: ignore[no-untyped-def]
-    for i in prange(points.shape[0]):
-        for k in range(3):
-            share = (points[i, k] - origin[k]) * per_size[k]
-            out[i, k] = uint16(share * float32(UNIT_U16) + float32(0.5))
-        value = min(max((at(values, i) - low) * per_range, float32(0.0)), float32(1.0))
-        out[i, 3] = uint16(value * float32(UNIT_U16) + float32(0.5))
-        x = normals[i, 0]
-        y = normals[i, 1]
-        z = normals[i, 2]
-        scale = float32(UNIT_S16) / max(abs(x) + abs(y) + abs(z), float32(1e-12))
-        u = x * scale
-        v = y * scale
-        if z < float32(0.0):
-            fold_u = (float32(UNIT_S16) - abs(v)) * (float32(1.0) if u >= 0 else float32(-1.0))
-            fold_v = (float32(UNIT_S16) - abs(u)) * (float32(1.0) if v >= 0 else float32(-1.0))
-            u = fold_u
-            v = fold_v
-        octahedral[i, 0] = int16(np.floor(u + float32(0.5)))
-        octahedral[i, 1] = int16(np.floor(v + float32(0.5)))
+    n = points.shape[0]
+    blocks = (n + BLOCK - 1) // BLOCK
+    part = (blocks + CHUNKS - 1) // CHUNKS
+    full = float32(UNIT_U16)
+    unit = float32(UNIT_S16)
+    half = float32(0.5)
+    for chunk in prange(CHUNKS):
+        work = np.empty((3, BLOCK), np.float32)
+        u, v, value = work[0], work[1], work[2]
+        for block in range(chunk * part, min(blocks, (chunk + 1) * part)):
+            lo = block * BLOCK
+            m = min(BLOCK, n - lo)
+            load(values, lo, m, value)
+            for i in range(m):
+                share = min(max((value[i] - low) * per_range, float32(0.0)), float32(1.0))
+                value[i] = share * full + half
+            here = points[lo : lo + m]
+            packed = out[lo : lo + m]
+            ox, oy, oz = origin[0], origin[1], origin[2]
+            sx, sy, sz = per_size[0] * full, per_size[1] * full, per_size[2] * full
+            for i in range(m):
+                packed[i, 0] = uint16(int32((here[i, 0] - ox) * sx + half))
+                packed[i, 1] = uint16(int32((here[i, 1] - oy) * sy + half))
+                packed[i, 2] = uint16(int32((here[i, 2] - oz) * sz + half))
+                packed[i, 3] = uint16(int32(value[i]))
+            way = normals[lo : lo + m]
+            for i in range(m):
+                x, y, z = way[i, 0], way[i, 1], way[i, 2]
+                scale = unit / max(abs(x) + abs(y) + abs(z), float32(1e-12))
+                a = x * scale
+                b = y * scale
+                # The lower half is folded over the edges of the upper one.
+                fold_a = (unit - abs(b)) * (float32(1.0) if a >= 0 else float32(-1.0))
+                fold_b = (unit - abs(a)) * (float32(1.0) if b >= 0 else float32(-1.0))
+                u[i] = fold_a if z < float32(0.0) else a
+                v[i] = fold_b if z < float32(0.0) else b
+            folded = octahedral[lo : lo + m]
+            for i in range(m):
+                # Shifted above zero, where cutting off is rounding down.
+                folded[i, 0] = int16(int32(u[i] + float32(32768.5)) - int32(32768))
+                folded[i, 1] = int16(int32(v[i] + float32(32768.5)) - int32(32768))
 
 
 @kernel(types.void(F1, types.uint8[::1]))

@@ -11,24 +11,21 @@ from __future__ import annotations
 
 import hashlib
 import time as clock
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import Any
 
 import numpy as np
 
 from zygomorph.core.box import box_of
 from zygomorph.core.cache import BoundedCache
-from zygomorph.core.catalogue import Definition, definitions, recipe_definitions
 from zygomorph.core.compiled import GATE
 from zygomorph.core.context import Context, no_assets
 from zygomorph.core.errors import Cancelled, StepError, ZygomorphError
-from zygomorph.core.loop import Loop
-from zygomorph.core.masks.layers import COMMON_VALUES, ONE, ResolvedLayer, weights
+from zygomorph.core.masks.layers import ONE, ResolvedLayer, weights
 from zygomorph.core.masks.stored import PREFIX
 from zygomorph.core.mesh import Mesh
-from zygomorph.core.place import place_matrix, place_moves
-from zygomorph.core.resolve import Resolved, is_moving, resolve
+from zygomorph.core.plan import PlannedStep, plan_piece
+from zygomorph.core.resolve import Resolved
 from zygomorph.core.study import Study
 
 
@@ -91,33 +88,6 @@ class Request:
     cancelled: Callable[[], bool] = lambda: False
 
 
-def _place_moves_step(definition: Definition, step: Mapping[str, Any], place_moves_: bool) -> bool:
-    if not place_moves_:
-        return False
-    if "place" in definition.reads and step.get("values", {}).get("sampled") == "space":
-        return True
-    return any(
-        layer.get("values", {}).get(name) == "space"
-        for layer in step.get("where", {}).get("layers", [])
-        for name in ("sampled", "measured")
-    )
-
-
-def step_moves(step: Mapping[str, Any], place: Mapping[str, Any]) -> bool:
-    """Whether a step's result differs from frame to frame for the same input."""
-    if not step.get("on", True):
-        return False
-    if is_moving(step.get("values", {})) or is_moving(step.get("where", {}).get("layers", [])):
-        return True
-    definition = recipe_definitions()[step["step"]]
-    return _place_moves_step(definition, step, place_moves(place))
-
-
-def mesh_moves(piece: Mapping[str, Any]) -> bool:
-    """Whether the piece's mesh differs from frame to frame (its place may move all the same)."""
-    return any(step_moves(step, piece.get("place", {})) for step in piece["recipe"])
-
-
 class Evaluator:
     """Evaluates studies with one cache; may be used from several threads."""
 
@@ -135,17 +105,16 @@ class Evaluator:
         Raises StepError where a step cannot do its work, ZygomorphError where the piece is not
         there, Cancelled where nobody waits any more.
         """
-        piece = study.piece(request.piece)
-        loop = study.loop
-        place = place_matrix(piece.get("place", {}), request.frame, loop)
-        context = Context(loop=loop, place=place, asset=self._asset)
-        run = _Run(self.cache, piece, loop, context, request)
+        plan = plan_piece(study, request.piece, request.final)
+        times = np.array([request.frame], np.float64)
+        context = Context(loop=study.loop, place=plan.place_at(times), asset=self._asset)
+        run = _Run(self.cache, context, request, times)
         with GATE.narrow() if request.shared else GATE.wide():
-            for index, step in enumerate(piece["recipe"]):
+            for index, step in enumerate(plan.steps):
                 if request.cancelled():
                     raise Cancelled
                 run.take(index, step)
-                if step["id"] == request.until:
+                if step.id == request.until:
                     break
         return run.result()
 
@@ -154,19 +123,12 @@ class _Run:
     """One evaluation, step after step."""
 
     def __init__(
-        self,
-        cache: BoundedCache[Kept],
-        piece: Mapping[str, Any],
-        loop: Loop,
-        context: Context,
-        request: Request,
+        self, cache: BoundedCache[Kept], context: Context, request: Request, times: np.ndarray
     ) -> None:
         self.cache = cache
-        self.piece = piece
-        self.loop = loop
         self.context = context
         self.request = request
-        self.times = np.array([request.frame], np.float64)
+        self.times = times
         self.key = ""
         self.kept: Kept | None = None
         self.reports: list[StepReport] = []
@@ -174,70 +136,49 @@ class _Run:
         self.moving = False
         self.found = request.mask_of is None
 
-    def take(self, index: int, step: Mapping[str, Any]) -> None:
+    def take(self, index: int, step: PlannedStep) -> None:
         started = clock.perf_counter()
-        if not step.get("on", True) and index > 0:
+        if not step.on and index > 0:
             self._report(step, started, reused=True)
             return
-        definition = recipe_definitions()[step["step"]]
-        specs = definition.values
-        values = resolve(specs, step.get("values", {}), self.times, self.loop, self.request.final)
-        layers = self._layers(step)
-        self.key = self._next_key(definition, step, values, layers)
-        moves = step_moves(step, self.piece.get("place", {}))
-        self.moving = self.moving or moves
+        values = step.values.at(self.times)
+        layers = [
+            ResolvedLayer(x.definition, x.own.at(self.times), x.common.at(self.times))
+            for x in step.layers
+        ]
+        self.key = self._next_key(step, values, layers)
+        self.moving = self.moving or step.moves
         kept = self.cache.get(self.key)
         reused = kept is not None
         if kept is None:
-            kept = self._apply(definition, step, values, layers)
+            kept = self._apply(step, values, layers)
             if not self.moving or self.request.keep_tail:
                 self.cache.put(self.key, kept, kept.mesh.size_in_bytes)
         self.kept = kept
-        if step["id"] == self.request.mask_of:
+        if step.id == self.request.mask_of:
             self.weights = kept.weights
             self.found = True
         self._report(step, started, reused)
 
-    def _layers(self, step: Mapping[str, Any]) -> list[ResolvedLayer]:
-        made = []
-        for layer in step.get("where", {}).get("layers", []):
-            if not layer.get("on", True):
-                continue
-            specs = definitions("layer")[layer["layer"]].values
-            own = resolve(specs, layer.get("values", {}), self.times, self.loop, self.request.final)
-            common = resolve(COMMON_VALUES, layer, self.times, self.loop, self.request.final)
-            made.append(ResolvedLayer(layer["layer"], own, common))
-        return made
-
-    def _next_key(
-        self,
-        definition: Definition,
-        step: Mapping[str, Any],
-        values: Resolved,
-        layers: list[ResolvedLayer],
-    ) -> str:
+    def _next_key(self, step: PlannedStep, values: Resolved, layers: list[ResolvedLayer]) -> str:
         digest = hashlib.blake2b(self.key.encode(), digest_size=16)
-        digest.update(f"{definition.key}.{definition.version}".encode())
-        digest.update(values.fingerprint())
-        in_space = values.words.get("sampled") == "space"
+        digest.update(f"{step.definition.key}.{step.definition.version}".encode())
+        digest.update(values.fingerprint)
         for layer in layers:
-            own = definitions("layer")[layer.key]
-            digest.update(f"|{layer.key}.{own.version}".encode())
-            digest.update(layer.own.fingerprint() + b"~" + layer.common.fingerprint())
-            words = layer.own.words
-            in_space = in_space or "space" in (words.get("sampled"), words.get("measured"))
-        if in_space:
+            digest.update(f"|{layer.definition.key}.{layer.definition.version}".encode())
+            digest.update(layer.own.fingerprint + b"~" + layer.common.fingerprint)
+        if step.in_space:
             digest.update(self.context.place.tobytes())
-        digest.update(step.get("where", {}).get("store", "").encode())
+        digest.update(step.store.encode())
         return digest.hexdigest()
 
     def _apply(
         self,
-        definition: Definition,
-        step: Mapping[str, Any],
+        step: PlannedStep,
         values: Resolved,
         layers: list[ResolvedLayer],
     ) -> Kept:
+        definition = step.definition
         before = self.kept.mesh if self.kept else None
         weight = ONE
         try:
@@ -250,31 +191,30 @@ class _Run:
         except StepError:
             raise
         except ZygomorphError as error:
-            raise StepError(step["id"], error.message, error.hint) from error
+            raise StepError(step.id, error.message, error.hint) from error
         except MemoryError as error:
             raise StepError(
-                step["id"],
+                step.id,
                 "There is not enough memory for this step.",
                 "Choose a lower resolution.",
             ) from error
         low, high, finite = box_of(mesh.points)
         if not finite:
             raise StepError(
-                step["id"],
+                step.id,
                 f"{definition.title} gave points that are not finite numbers.",
                 "Bring its values nearer to their defaults.",
             )
-        store = step.get("where", {}).get("store", "")
-        if store and before is not None and len(mesh.points) == len(before.points):
+        if step.store and before is not None and len(mesh.points) == len(before.points):
             full = np.broadcast_to(weight, len(mesh.points)).astype(np.float32)
-            mesh = mesh.with_attribute("point", PREFIX + store, full)
+            mesh = mesh.with_attribute("point", PREFIX + step.store, full)
         return Kept(mesh, weight, low, high)
 
-    def _report(self, step: Mapping[str, Any], started: float, reused: bool) -> None:
+    def _report(self, step: PlannedStep, started: float, reused: bool) -> None:
         mesh = self.kept.mesh if self.kept else None
         self.reports.append(
             StepReport(
-                step["id"],
+                step.id,
                 (clock.perf_counter() - started) * 1000,
                 len(mesh.points) if mesh else 0,
                 mesh.topology.face_count if mesh else 0,

@@ -7,8 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.loop import Loop
-from zygomorph.core.resolve import is_moving, resolve
+from zygomorph.core.resolve import Resolved, is_moving
 from zygomorph.core.values import vector
 
 PLACE_VALUES = {
@@ -37,9 +36,8 @@ def placement(move: np.ndarray, turn: np.ndarray, scale: np.ndarray) -> np.ndarr
     return matrix
 
 
-def place_matrix(place: Mapping[str, Any], frame: float, loop: Loop) -> np.ndarray:
-    """(4, 4) float64 from the piece to the stage at a frame."""
-    values = resolve(PLACE_VALUES, place, np.array([frame], np.float64), loop)
+def matrix_of(values: Resolved) -> np.ndarray:
+    """(4, 4) float64 from the piece to the stage, of the values of its place at a moment."""
     return placement(values.vector("move"), values.vector("turn"), values.vector("scale"))
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -10,7 +10,7 @@ import numpy as np
 
 from zygomorph.core.catalogue import definitions
 from zygomorph.core.loop import Loop
-from zygomorph.core.values import Value
+from zygomorph.core.values import MOVING_KINDS, Value
 
 
 def is_moving(value: Any) -> bool:
@@ -41,21 +41,18 @@ def sample_number(value: Any, times: np.ndarray, loop: Loop, final: bool) -> np.
     return np.full(np.shape(times), float(value))
 
 
-def _still(value: Any) -> float:
-    """A number that no signal moves."""
-    return float(value["value"]) if isinstance(value, dict) else float(value)
-
-
 @dataclass(frozen=True)
 class Resolved:
     """The values of one step at one moment.
 
     numbers : name -> (1,) or (n,) float64; vectors and directions -> (3, 1) or (3, n)
     words : name -> choice, switch, colour or asset
+    fingerprint : the same bytes for the same values, and only then
     """
 
     numbers: Mapping[str, np.ndarray]
     words: Mapping[str, Any]
+    fingerprint: bytes = b""
 
     def array(self, name: str) -> np.ndarray:
         """(1,) or (n,) float32, contiguous, as kernels take it."""
@@ -74,10 +71,68 @@ class Resolved:
     def word(self, name: str) -> Any:
         return self.words[name]
 
-    def fingerprint(self) -> bytes:
-        parts = [n.encode() + a.tobytes() for n, a in sorted(self.numbers.items())]
-        parts += [f"{n}={w}".encode() for n, w in sorted(self.words.items())]
-        return b"|".join(parts)
+
+@dataclass(frozen=True)
+class Prepared:
+    """Values of which all that stands still is known already; asking for a moment is cheap.
+
+    moving : (name, declaration, document value) of what is left to sample
+    """
+
+    still: Resolved
+    moving: Sequence[tuple[str, Value, Any]]
+    loop: Loop
+    final: bool
+
+    def at(self, times: np.ndarray) -> Resolved:
+        """Values at the given times: length 1 for one moment, n for a moment of each element.
+
+        times : (1,) or (n,) float64, frames
+        """
+        if not self.moving:
+            return self.still
+        numbers = dict(self.still.numbers)
+        stamp = [self.still.fingerprint]
+        for name, spec, value in self.moving:
+            numbers[name] = _number(spec, value, times, self.loop, self.final)
+            stamp.append(name.encode() + numbers[name].tobytes())
+        return Resolved(numbers, self.still.words, b"|".join(stamp))
+
+
+def _number(spec: Value, value: Any, times: np.ndarray, loop: Loop, final: bool) -> np.ndarray:
+    """(1,) or (n,) of a number; (3, 1) or (3, n) of a vector."""
+    if spec.kind in ("vector", "direction"):
+        sampled = np.stack([sample_number(part, times, loop, final) for part in value])
+    else:
+        sampled = sample_number(value, times, loop, final)
+    if spec.kind == "whole":
+        sampled = np.round(sampled)
+    low, high = spec.hard
+    return np.clip(sampled, low, high) if spec.hard != (None, None) else sampled
+
+
+def prepare(
+    specs: Mapping[str, Value], given: Mapping[str, Any], loop: Loop, final: bool = False
+) -> Prepared:
+    """Split declared values into those that stand still and those that move.
+
+    specs : the declared values; what the document leaves out has its default
+    """
+    numbers: dict[str, np.ndarray] = {}
+    words: dict[str, Any] = {}
+    moving: list[tuple[str, Value, Any]] = []
+    once = np.zeros(1)
+    for name, spec in specs.items():
+        value = given.get(name, spec.default)
+        if spec.kind not in MOVING_KINDS:
+            words[name] = value
+        elif is_moving(value):
+            moving.append((name, spec, value))
+        else:
+            numbers[name] = _number(spec, value, once, loop, final)
+    parts = [n.encode() + a.tobytes() for n, a in sorted(numbers.items())]
+    parts += [f"{n}={w}".encode() for n, w in sorted(words.items())]
+    return Prepared(Resolved(numbers, words, b"|".join(parts)), moving, loop, final)
 
 
 def resolve(
@@ -87,31 +142,5 @@ def resolve(
     loop: Loop,
     final: bool = False,
 ) -> Resolved:
-    """Values at the given times: length 1 for one moment, n for a moment of each element.
-
-    specs : the declared values; what the document leaves out has its default
-    times : (1,) or (n,) float64, frames
-    """
-    numbers: dict[str, np.ndarray] = {}
-    words: dict[str, Any] = {}
-    for name, spec in specs.items():
-        value = given.get(name, spec.default)
-        if spec.kind in ("vector", "direction"):
-            if is_moving(value):
-                rows = [sample_number(part, times, loop, final) for part in value]
-                numbers[name] = np.stack(rows)
-            else:
-                numbers[name] = np.array([[_still(part)] for part in value], np.float64)
-        elif spec.kind in ("number", "whole"):
-            if type(value) in (int, float):
-                # Checked when the document was.
-                numbers[name] = np.array([value], np.float64)
-                continue
-            sampled = sample_number(value, times, loop, final)
-            if spec.kind == "whole":
-                sampled = np.round(sampled)
-            low, high = spec.hard
-            numbers[name] = np.clip(sampled, low, high) if spec.hard != (None, None) else sampled
-        else:
-            words[name] = value
-    return Resolved(numbers, words)
+    """Declared values at the given times; where many moments are wanted, prepare them instead."""
+    return prepare(specs, given, loop, final).at(times)

@@ -12,8 +12,9 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.evaluate import Evaluator, Request, Result, mesh_moves
-from zygomorph.core.place import place_moves, transformed
+from zygomorph.core.evaluate import Evaluator, Request, Result
+from zygomorph.core.place import transformed
+from zygomorph.core.plan import plan_piece
 from zygomorph.core.study import Study
 
 STEP = 0.25
@@ -75,8 +76,8 @@ def _on_stage(result: Result) -> np.ndarray:
 
 def seam(study: Study, piece_id: str, evaluator: Evaluator, final: bool = False) -> Seam:
     """Measure the seam of a piece. Raises what evaluating raises."""
-    piece = study.piece(piece_id)
-    if not mesh_moves(piece) and not place_moves(piece.get("place", {})):
+    plan = plan_piece(study, piece_id, final)
+    if not plan.moves and not plan.place_moves:
         return Seam(piece_id, 0.0, 0.0, 0.0, None, "closed", "nothing moves")
     frames = study.loop.frames
 

@@ -9,9 +9,9 @@ from __future__ import annotations
 import difflib
 import json
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any
+from typing import Any, TypeVar
 
 from pydantic import ValidationError
 
@@ -22,6 +22,7 @@ from zygomorph.core.schema import FORMAT, VERSION, study_model
 
 # From a version to the next: takes the old document, returns the new one.
 MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+T = TypeVar("T")
 MAX_DOCUMENT_BYTES = 8_000_000
 
 
@@ -132,6 +133,13 @@ class Study:
     """A checked document and ways to read it. The document is never changed in place."""
 
     document: Mapping[str, Any]
+    _known: dict[Any, Any] = field(default_factory=dict, repr=False, compare=False)
+
+    def once(self, key: Any, make: Callable[[], T]) -> T:
+        """What ``make`` finds out about this document, found out once."""
+        if key not in self._known:
+            self._known[key] = make()
+        return self._known[key]
 
     @property
     def name(self) -> str:

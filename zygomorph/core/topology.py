@@ -45,6 +45,12 @@ class Topology:
         return len(self.curve_starts) - 1
 
     @cached_property
+    def sides(self) -> int:
+        """Corners of every face where all have the same number, else 0."""
+        sizes = np.diff(self.face_starts)
+        return int(sizes[0]) if len(sizes) and bool(np.all(sizes == sizes[0])) else 0
+
+    @cached_property
     def digest(self) -> str:
         """Hash of everything a viewer needs to know besides the points."""
         digest = hashlib.blake2b(digest_size=12)

@@ -9,13 +9,12 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, prange, types
 
-from zygomorph.core.compiled import F2, kernel
+from zygomorph.core.compiled import F2, I2, kernel
 
-_TRIANGLES = types.Array(types.int32, 2, "C", readonly=True)
 _IMAGE = types.float32[:, :, ::1]
 
 
-@kernel(types.void(F2, F2, F2, _TRIANGLES, types.float32[:, ::1], _IMAGE))
+@kernel(types.void(F2, F2, F2, I2, types.float32[:, ::1], _IMAGE))
 def _draw(screen, normals, colours, triangles, depth, image):  # type: ignore[no-untyped-def]
     """Fill triangles in bands of rows, one band a thread, so that no two write one pixel.
 

@@ -10,11 +10,10 @@ from PIL import Image
 from zygomorph.core.compiled import GATE
 from zygomorph.core.evaluate import Evaluator, Request
 from zygomorph.core.looks.gradients import gradient_table, parse_hex, to_linear, to_srgb
-from zygomorph.core.looks.surface import DEFINITION as SURFACE
 from zygomorph.core.looks.surface import colour_values
 from zygomorph.core.normals import point_normals
 from zygomorph.core.place import transformed
-from zygomorph.core.resolve import resolve
+from zygomorph.core.plan import plan_piece
 from zygomorph.core.schema import Backdrop, Camera
 from zygomorph.core.study import Study
 from zygomorph.render.raster import draw, look_at, project
@@ -49,9 +48,7 @@ def render_frame(
         if not piece.get("visible", True):
             continue
         found = evaluator.evaluate(study, Request(piece["id"], frame, shared=True))
-        look = resolve(
-            SURFACE.values, piece.get("look", {}).get("surface", {}), np.array([frame]), study.loop
-        )
+        look = plan_piece(study, piece["id"]).look.at(np.array([frame]))
         points = transformed(found.mesh.points, found.place)
         turned = point_normals(found.mesh) @ np.linalg.inv(found.place[:3, :3])
         turned /= np.maximum(np.linalg.norm(turned, axis=1, keepdims=True), 1e-9)

@@ -6,7 +6,7 @@ import numpy as np
 from numba import float32, prange, types
 
 from zygomorph.core.catalogue import Definition
-from zygomorph.core.compiled import F1, F1W, F2, kernel
+from zygomorph.core.compiled import CHUNKS, F1, F1W, F2, kernel
 from zygomorph.core.context import Context
 from zygomorph.core.masks.measured import MEASURED, measured_points
 from zygomorph.core.mesh import Mesh
@@ -16,12 +16,19 @@ from zygomorph.core.values import number, vector
 
 @kernel(types.void(F2, F1, types.float32, types.float32, F1W))
 def _inside(points, centre, radius, per_shell, out):  # type: ignore[no-untyped-def]
-    for i in prange(points.shape[0]):
-        x = points[i, 0] - centre[0]
-        y = points[i, 1] - centre[1]
-        z = points[i, 2] - centre[2]
-        away = np.sqrt(x * x + y * y + z * z)
-        out[i] = min(max((radius - away) * per_shell, float32(0.0)), float32(1.0))
+    n = points.shape[0]
+    part = (n + CHUNKS - 1) // CHUNKS
+    cx, cy, cz = centre[0], centre[1], centre[2]
+    for p in prange(CHUNKS):
+        lo = min(p * part, n)
+        here = points[lo : min(n, lo + part)]
+        weight = out[lo : min(n, lo + part)]
+        for i in range(here.shape[0]):
+            x = here[i, 0] - cx
+            y = here[i, 1] - cy
+            z = here[i, 2] - cz
+            away = np.sqrt(x * x + y * y + z * z)
+            weight[i] = min(max((radius - away) * per_shell, float32(0.0)), float32(1.0))
 
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:

@@ -12,14 +12,18 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from numba import float32, prange, types
 
-from zygomorph.core.catalogue import definitions
+from zygomorph.core.catalogue import Definition, definitions
+from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F1W, at, kernel, load
 from zygomorph.core.context import Context
 from zygomorph.core.mesh import Mesh
+from zygomorph.core.noise.lattice import fade
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.values import choice, number, switch
 
 ONE = np.ones(1, np.float32)
+TWO = np.full(1, 2, np.float32)
 
 COMMON_VALUES = {
     "profile": choice(
@@ -71,60 +75,119 @@ COMMON_VALUES = {
 
 @dataclass(frozen=True)
 class ResolvedLayer:
-    key: str
+    definition: Definition
     own: Resolved
     common: Resolved
 
 
-def shape(course: np.ndarray, profile: str, power: float = 2.0) -> np.ndarray:
-    """Apply a profile to a course from 0 to 1.
+PROFILES = ("hard", "linear", "smooth", "smoother", "power")
+BLENDS = ("replace", "multiply", "add", "subtract", "lighten", "darken")
+
+
+@kernel(types.void(F1, F1, types.int32, F1, types.boolean, types.int32, F1, F1W))
+def _lay(below, course, profile, power, invert, mode, strength, out):  # type: ignore[no-untyped-def]
+    """Shape a course and blend it over what is below, in one pass over the points.
+
+    profile, mode : numbers of PROFILES and BLENDS; 0 for the first layer's blend
+    """
+    n = out.shape[0]
+    zero = float32(0.0)
+    one = float32(1.0)
+    blocks = (n + BLOCK - 1) // BLOCK
+    part = (blocks + CHUNKS - 1) // CHUNKS
+    for chunk in prange(CHUNKS):
+        work = np.empty((3, BLOCK), np.float32)
+        t, base, share = work[0], work[1], work[2]
+        for block in range(chunk * part, min(blocks, (chunk + 1) * part)):
+            lo = block * BLOCK
+            m = min(BLOCK, n - lo)
+            result = out[lo : lo + m]
+            load(course, lo, m, t)
+            load(below, lo, m, base)
+            load(strength, lo, m, share)
+            for i in range(m):
+                t[i] = min(max(t[i], zero), one)
+            if profile == 0:
+                for i in range(m):
+                    t[i] = one if t[i] >= float32(0.5) else zero
+            elif profile == 2:
+                for i in range(m):
+                    t[i] = t[i] * t[i] * (float32(3.0) - float32(2.0) * t[i])
+            elif profile == 3:
+                for i in range(m):
+                    t[i] = fade(t[i])
+            elif profile == 4:
+                for i in range(m):
+                    t[i] = t[i] ** at(power, lo + i)
+            if invert:
+                for i in range(m):
+                    t[i] = one - t[i]
+            if mode == 1:
+                for i in range(m):
+                    t[i] = base[i] * t[i]
+            elif mode == 2:
+                for i in range(m):
+                    t[i] = base[i] + t[i]
+            elif mode == 3:
+                for i in range(m):
+                    t[i] = base[i] - t[i]
+            elif mode == 4:
+                for i in range(m):
+                    t[i] = max(base[i], t[i])
+            elif mode == 5:
+                for i in range(m):
+                    t[i] = min(base[i], t[i])
+            for i in range(m):
+                mixed = base[i] + share[i] * (t[i] - base[i])
+                result[i] = min(max(mixed, zero), one)
+
+
+def lay(
+    below: np.ndarray,
+    course: np.ndarray,
+    *,
+    profile: str = "linear",
+    power: np.ndarray = TWO,
+    invert: bool = False,
+    mode: str = "replace",
+    strength: np.ndarray = ONE,
+) -> np.ndarray:
+    """Shape a layer's course and blend it over the layers below.
 
     smooth is 3t² - 2t³; smoother is 6t⁵ - 15t⁴ + 10t³ (Perlin 2002).
+
+    below, course, power, strength : (1,) or (P,) float32; strength from 0 to 1
+    returns (P,) float32 from 0 to 1
     """
-    t = np.clip(course, 0.0, 1.0)
-    if profile == "hard":
-        return (t >= 0.5).astype(t.dtype)
-    if profile == "smooth":
-        return t * t * (3 - 2 * t)
-    if profile == "smoother":
-        return t * t * t * (t * (t * 6 - 15) + 10)
-    if profile == "power":
-        return t ** np.asarray(power, t.dtype)
-    return t
-
-
-def blend(below: np.ndarray, layer: np.ndarray, mode: str, strength: float) -> np.ndarray:
-    """Blend a layer (0 to 1) into the layers below it, (P,) float32."""
-    if mode == "multiply":
-        mixed = below * layer
-    elif mode == "add":
-        mixed = below + layer
-    elif mode == "subtract":
-        mixed = below - layer
-    elif mode == "lighten":
-        mixed = np.maximum(below, layer)
-    elif mode == "darken":
-        mixed = np.minimum(below, layer)
-    else:
-        mixed = layer
-    return np.clip(below + np.float32(strength) * (mixed - below), 0.0, 1.0)
+    out = np.empty(max(len(below), len(course), len(power), len(strength)), np.float32)
+    _lay(
+        below,
+        course,
+        PROFILES.index(profile),
+        power,
+        invert,
+        BLENDS.index(mode),
+        strength,
+        out,
+    )
+    return out
 
 
 def weights(mesh: Mesh, layers: Sequence[ResolvedLayer], context: Context) -> np.ndarray:
     """Weight of each point, (P,) float32, or (1,) where there is no layer."""
-    total: np.ndarray | None = None
-    for layer in layers:
-        course = definitions("layer")[layer.key].apply(mesh, layer.own, context)
-        power = layer.common.scalar("power")
-        weight = shape(course, layer.common.word("profile"), power)
-        if layer.common.word("invert"):
-            weight = np.float32(1.0) - weight
-        strength = layer.common.scalar("strength") / 100.0
-        if total is None:
-            total = weight if strength == 1.0 else blend(ONE, weight, "replace", strength)
-        else:
-            total = blend(total, weight, layer.common.word("blend"), strength)
-    return ONE if total is None else np.ascontiguousarray(total, np.float32)
+    total = ONE
+    for index, layer in enumerate(layers):
+        course = layer.definition.apply(mesh, layer.own, context)
+        total = lay(
+            total,
+            course,
+            profile=layer.common.word("profile"),
+            power=layer.common.array("power"),
+            invert=layer.common.word("invert"),
+            mode=layer.common.word("blend") if index else "replace",
+            strength=layer.common.array("strength") / np.float32(100.0),
+        )
+    return total
 
 
 def describe_layer(layer: Mapping[str, Any]) -> str:

@@ -15,24 +15,19 @@ Modeling", 3rd ed., chapter 16; from memory), without its feedback between octav
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
+from functools import lru_cache
 
 import numpy as np
 from numba import float32, int32, prange, types, uint32
 
-from zygomorph.core.compiled import F1, F1W, F2, kernel, load
+from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F1W, F2, kernel, load
 from zygomorph.core.noise.gradient import gradient_noise
 from zygomorph.core.noise.lattice import floor_to_int, octave_offset, octave_seed
 
 AXIS_ORDER = {"x": (0, 1, 2), "y": (1, 2, 0), "z": (2, 0, 1)}
 MAX_OCTAVES = 12
-
-# All buffers of a block lie in one array at constant distances: LLVM then knows that they do not
-# overlap and needs no run-time checks, of which it allows only a few before it gives up on SIMD.
-BLOCK = 1024
-# Work buffers are made once a chunk: freeing them after each block would give their pages back to
-# the system, and taking them again costs as much as the noise.
-CHUNKS = 8
 
 _SEEDS = types.Array(types.uint32, 2, "C", readonly=True)
 _OFFSETS = types.Array(types.float32, 3, "C", readonly=True)
@@ -151,6 +146,17 @@ class Pattern:
     ridged: bool = False
 
 
+@lru_cache(maxsize=1024)
+def _lattices(seed: int, fields: int, octaves: int) -> tuple[np.ndarray, np.ndarray]:
+    """Hash seed, (fields, octaves) uint32, and offset, (fields, octaves, 3) float32, of each
+    octave's lattice."""
+    keys = [(seed * 2 + k, o) for k in range(fields) for o in range(octaves)]
+    seeds = np.array([octave_seed(*key) for key in keys], np.uint32)
+    offsets = np.stack([octave_offset(*key) for key in keys])
+    return seeds.reshape(fields, octaves), offsets.reshape(fields, octaves, 3)
+
+
+@lru_cache(maxsize=1024)
 def _octave_table(octaves: float, gain: float, lacunarity: float, period: float) -> np.ndarray:
     """Frequency, whole period in cells, and share of the sum for each octave; (3, O) float32."""
     order = np.arange(int(np.clip(np.ceil(octaves), 1, MAX_OCTAVES)))
@@ -158,6 +164,14 @@ def _octave_table(octaves: float, gain: float, lacunarity: float, period: float)
     share = np.clip(octaves - order, 0.0, 1.0) * gain**order
     span = np.maximum(np.round(period * frequency), 1.0)
     return np.stack([frequency, span, share / max(share.sum(), 1e-6)]).astype(np.float32)
+
+
+@lru_cache(maxsize=256)
+def _rows(axis: str, stretch: tuple[float, ...], transform: bytes | None) -> np.ndarray:
+    """(3, 4) float32 from points to unscaled cells, the axis that wraps first."""
+    matrix = np.eye(4) if transform is None else np.frombuffer(transform).reshape(4, 4)
+    order = list(AXIS_ORDER[axis])
+    return np.ascontiguousarray(matrix[order] / np.array(stretch)[order, None], np.float32)
 
 
 def fractal(
@@ -173,9 +187,8 @@ def fractal(
     out : (P,) float32 to write to, or None for a new array
     returns (P,) float32, about -1 to 1: the sum divided by the octaves' amplitudes
     """
-    axes = list(AXIS_ORDER[pattern.axis])
-    matrix = (np.eye(4) if transform is None else np.asarray(transform, np.float64))[axes, :]
-    stretch = np.asarray(pattern.stretch, np.float64)[axes]
+    place = None if transform is None else np.asarray(transform, np.float64).tobytes()
+    rows = _rows(pattern.axis, tuple(np.asarray(pattern.stretch, float).tolist()), place)
     # In float64 before the kernel: a phase of exactly one cycle becomes exactly zero.
     phase = np.asarray(pattern.phase, np.float64)
     theta = np.zeros(1) if pattern.evolve is None else np.asarray(pattern.evolve, np.float64)
@@ -187,14 +200,13 @@ def fractal(
         "sine": np.sin(theta),
     }
     parts = {name: value.astype(np.float32) for name, value in each.items()}
-    rows = np.ascontiguousarray(matrix / stretch[:, None], np.float32)
     fields = 2 if np.any(theta) else 1
 
-    def run(where: np.ndarray | None, table: np.ndarray, into: np.ndarray | None) -> np.ndarray:
-        count = table.shape[1]
-        keys = [(pattern.seed * 2 + k, o) for k in range(fields) for o in range(count)]
-        seeds = np.array([octave_seed(*key) for key in keys], np.uint32)
-        offsets = np.stack([octave_offset(*key) for key in keys])
+    def run(
+        where: np.ndarray | None, shape: Sequence[float], into: np.ndarray | None
+    ) -> np.ndarray:
+        table = _octave_table(*shape)
+        seeds, offsets = _lattices(pattern.seed, fields, table.shape[1])
         chosen = points if where is None else points[where]
         result = np.empty(len(chosen), np.float32) if into is None else into
         values = (v if where is None or len(v) == 1 else v[where] for v in parts.values())
@@ -203,8 +215,8 @@ def fractal(
             rows,
             *values,
             table,
-            seeds.reshape(fields, count),
-            offsets.reshape(fields, count, 3),
+            seeds,
+            offsets,
             pattern.ridged,
             result,
         )
@@ -214,11 +226,11 @@ def fractal(
         pattern.octaves, pattern.gain, pattern.lacunarity, pattern.period
     )
     if len(shape_of[0]) == 1:
-        return run(None, _octave_table(*(float(v[0]) for v in shape_of)), out)
+        return run(None, [float(v[0]) for v in shape_of], out)
     # Points whose octaves are built differently are done in groups that share one table.
     groups, member = np.unique(np.stack(shape_of, axis=1), axis=0, return_inverse=True)
     out = np.empty(len(points), np.float32) if out is None else out
     for index, group in enumerate(groups):
         where = np.flatnonzero(member.ravel() == index)
-        out[where] = run(where, _octave_table(*(float(v) for v in group)), None)
+        out[where] = run(where, group.tolist(), None)
     return out

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -26,23 +27,24 @@ def unit(vector_: np.ndarray) -> np.ndarray:
     return vector_ / length if length > 1e-12 else np.array([0.0, 1.0, 0.0])
 
 
-def _cross(a: np.ndarray, b: np.ndarray) -> np.ndarray:
-    # NumPy's own is slow for single vectors, and this runs at every frame.
-    (ax, ay, az), (bx, by, bz) = a.tolist(), b.tolist()
-    return np.array([ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx])
-
-
 def axis_frame(values: Resolved, turn_degrees: float = 0.0) -> tuple[np.ndarray, np.ndarray]:
     """(3, 3) float32 rows (side, spine, other side), right-handed, and the (3,) float32 centre."""
-    spine = unit(values.vector("axis"))
+    return _rows(tuple(values.vector("axis").tolist()), turn_degrees), values.vector(
+        "centre"
+    ).astype(np.float32)
+
+
+@lru_cache(maxsize=256)
+def _rows(axis: tuple[float, ...], turn_degrees: float) -> np.ndarray:
+    spine = unit(np.array(axis))
     # For the common axes the sides are the coordinate axes.
     helper = np.array([1.0, 0.0, 0.0]) if abs(spine[0]) < 0.9 else np.array([0.0, 0.0, -1.0])
     side = unit(helper - spine * (helper @ spine))
-    other = _cross(side, spine)
+    other = np.cross(side, spine)
     angle = np.radians(turn_degrees)
     turned = np.cos(angle) * side + np.sin(angle) * other
-    rows = np.stack([turned, spine, _cross(turned, spine)])
-    return rows.astype(np.float32), values.vector("centre").astype(np.float32)
+    rows = np.stack([turned, spine, np.cross(turned, spine)])
+    return rows.astype(np.float32)
 
 
 def limits(values: Resolved) -> tuple[np.float32, np.float32]:

@@ -6,7 +6,7 @@ import numpy as np
 from numba import prange, types
 
 from zygomorph.core.catalogue import Definition
-from zygomorph.core.compiled import F1, F2, F2W, at, kernel
+from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, kernel, load
 from zygomorph.core.context import Context
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.noise.pattern_values import PATTERN_VALUES, sample_pattern
@@ -19,20 +19,36 @@ from zygomorph.core.values import choice, direction, number
 @kernel(types.void(F2, F2, F1, F1, F1, F1, F1, F2W))
 def _push(points, along, pattern, amount, weight, brightness, contrast, out):  # type: ignore[no-untyped-def]
     """``along`` has one direction for all points, or one for each."""
-    if along.shape[0] == 1:
-        for i in prange(points.shape[0]):
-            height = pattern[i] * at(contrast, i) + at(brightness, i)
-            push = height * at(amount, i) * at(weight, i)
-            out[i, 0] = points[i, 0] + push * along[0, 0]
-            out[i, 1] = points[i, 1] + push * along[0, 1]
-            out[i, 2] = points[i, 2] + push * along[0, 2]
-    else:
-        for i in prange(points.shape[0]):
-            height = pattern[i] * at(contrast, i) + at(brightness, i)
-            push = height * at(amount, i) * at(weight, i)
-            out[i, 0] = points[i, 0] + push * along[i, 0]
-            out[i, 1] = points[i, 1] + push * along[i, 1]
-            out[i, 2] = points[i, 2] + push * along[i, 2]
+    n = points.shape[0]
+    blocks = (n + BLOCK - 1) // BLOCK
+    part = (blocks + CHUNKS - 1) // CHUNKS
+    for chunk in prange(CHUNKS):
+        work = np.empty((4, BLOCK), np.float32)
+        push, factor, shift, share = work[0], work[1], work[2], work[3]
+        for block in range(chunk * part, min(blocks, (chunk + 1) * part)):
+            lo = block * BLOCK
+            m = min(BLOCK, n - lo)
+            height = pattern[lo : lo + m]
+            load(amount, lo, m, push)
+            load(contrast, lo, m, factor)
+            load(brightness, lo, m, shift)
+            load(weight, lo, m, share)
+            for i in range(m):
+                push[i] = (height[i] * factor[i] + shift[i]) * push[i] * share[i]
+            here = points[lo : lo + m]
+            there = out[lo : lo + m]
+            if along.shape[0] == 1:
+                x, y, z = along[0, 0], along[0, 1], along[0, 2]
+                for i in range(m):
+                    there[i, 0] = here[i, 0] + push[i] * x
+                    there[i, 1] = here[i, 1] + push[i] * y
+                    there[i, 2] = here[i, 2] + push[i] * z
+            else:
+                way = along[lo : lo + m]
+                for i in range(m):
+                    there[i, 0] = here[i, 0] + push[i] * way[i, 0]
+                    there[i, 1] = here[i, 1] + push[i] * way[i, 1]
+                    there[i, 2] = here[i, 2] + push[i] * way[i, 2]
 
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:

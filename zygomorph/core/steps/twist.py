@@ -10,37 +10,36 @@ import numpy as np
 from numba import float32, prange, types
 
 from zygomorph.core.catalogue import Definition
-from zygomorph.core.compiled import F1, F2, F2W, at, kernel
+from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, kernel
 from zygomorph.core.context import Context
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.steps.axis_frame import AXIS_VALUES, axis_frame, limits, limits_of
+from zygomorph.core.steps.spine import ROWS, enter_spine, leave_spine, share_between
 from zygomorph.core.trigonometry import sine_cosine
 from zygomorph.core.values import number
 
 
 @kernel(types.void(F2, F2, F1, types.float32, types.float32, F1, F1, F2W))
 def _twist(points, rows, centre, low, high, angle, weight, out):  # type: ignore[no-untyped-def]
-    # Read once: what is stored to might be these arrays for all the compiler knows.
-    ax, ay, az = rows[0, 0], rows[0, 1], rows[0, 2]
-    hx, hy, hz = rows[1, 0], rows[1, 1], rows[1, 2]
-    bx, by, bz = rows[2, 0], rows[2, 1], rows[2, 2]
-    ox, oy, oz = centre[0], centre[1], centre[2]
-    for i in prange(points.shape[0]):
-        x = points[i, 0] - ox
-        y = points[i, 1] - oy
-        z = points[i, 2] - oz
-        a = ax * x + ay * y + az * z
-        h = hx * x + hy * y + hz * z
-        b = bx * x + by * y + bz * z
-        share = min(max((h - low) / (high - low), float32(0.0)), float32(1.0))
-        turn = share * at(angle, i) * at(weight, i)
-        s, c = sine_cosine(turn)
-        p = c * a + s * b
-        q = c * b - s * a
-        out[i, 0] = ax * p + hx * h + bx * q + ox
-        out[i, 1] = ay * p + hy * h + by * q + oy
-        out[i, 2] = az * p + hz * h + bz * q + oz
+    n = points.shape[0]
+    blocks = (n + BLOCK - 1) // BLOCK
+    part = (blocks + CHUNKS - 1) // CHUNKS
+    per_span = float32(1.0) / (high - low)
+    for chunk in prange(CHUNKS):
+        work = np.empty((ROWS, BLOCK), np.float32)
+        a, h, b, amount, mask = work[0], work[1], work[2], work[3], work[4]
+        for block in range(chunk * part, min(blocks, (chunk + 1) * part)):
+            lo = block * BLOCK
+            m = min(BLOCK, n - lo)
+            enter_spine(points, rows, centre, angle, weight, lo, m, work)
+            for i in range(m):
+                turn = share_between(h[i], low, per_span) * amount[i] * mask[i]
+                s, c = sine_cosine(turn)
+                p = c * a[i] + s * b[i]
+                b[i] = c * b[i] - s * a[i]
+                a[i] = p
+            leave_spine(work, rows, centre, lo, m, out)
 
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:

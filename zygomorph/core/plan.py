@@ -1,0 +1,123 @@
+"""What can be known of a recipe before the frame is: its steps, what stands still, what moves."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from zygomorph.core.catalogue import Definition, definitions, recipe_definitions
+from zygomorph.core.looks.surface import DEFINITION as SURFACE
+from zygomorph.core.loop import Loop
+from zygomorph.core.masks.layers import COMMON_VALUES
+from zygomorph.core.place import PLACE_VALUES, matrix_of, place_moves
+from zygomorph.core.resolve import Prepared, prepare
+from zygomorph.core.study import Study
+
+
+@dataclass(frozen=True)
+class PlannedLayer:
+    """One layer of a mask that is in use."""
+
+    definition: Definition
+    own: Prepared
+    common: Prepared
+
+
+@dataclass(frozen=True)
+class PlannedStep:
+    """One step of a recipe.
+
+    store : the name its mask is stored under, or ""
+    in_space : whether its result depends on where the piece stands on the stage
+    moves : whether its result differs from frame to frame for the same input
+    """
+
+    id: str
+    definition: Definition
+    on: bool
+    values: Prepared
+    layers: tuple[PlannedLayer, ...]
+    store: str
+    in_space: bool
+    moves: bool
+
+
+@dataclass(frozen=True)
+class PiecePlan:
+    """What is known of a piece.
+
+    standing : (4, 4) its place where that does not move, else None
+    moves : whether the piece's mesh differs from frame to frame (its place may all the same)
+    """
+
+    steps: tuple[PlannedStep, ...]
+    place: Prepared
+    standing: np.ndarray | None
+    look: Prepared
+    place_moves: bool
+    moves: bool
+
+    def place_at(self, times: np.ndarray) -> np.ndarray:
+        """(4, 4) from the piece to the stage at a moment; times : (1,) frames."""
+        return matrix_of(self.place.at(times)) if self.standing is None else self.standing
+
+
+def _is_in_space(values: Prepared) -> bool:
+    words = values.still.words
+    return "space" in (words.get("sampled"), words.get("measured"))
+
+
+def _plan_step(step: Mapping[str, Any], carried: bool, loop: Loop, final: bool) -> PlannedStep:
+    definition = recipe_definitions()[step["step"]]
+    values = prepare(definition.values, step.get("values", {}), loop, final)
+    where = step.get("where", {})
+    layers = []
+    for layer in where.get("layers", []):
+        if layer.get("on", True):
+            own = definitions("layer")[layer["layer"]]
+            layers.append(
+                PlannedLayer(
+                    own,
+                    prepare(own.values, layer.get("values", {}), loop, final),
+                    prepare(COMMON_VALUES, layer, loop, final),
+                )
+            )
+    in_space = _is_in_space(values) or any(_is_in_space(layer.own) for layer in layers)
+    parts = [values, *(p for layer in layers for p in (layer.own, layer.common))]
+    on = step.get("on", True)
+    return PlannedStep(
+        id=step["id"],
+        definition=definition,
+        on=on,
+        values=values,
+        layers=tuple(layers),
+        store=where.get("store", ""),
+        in_space=in_space,
+        moves=on and (any(part.moving for part in parts) or (in_space and carried)),
+    )
+
+
+def plan_piece(study: Study, piece_id: str, final: bool = False) -> PiecePlan:
+    """The plan of a piece, made once for a study. Raises ZygomorphError where it is not there."""
+
+    def make() -> PiecePlan:
+        piece = study.piece(piece_id)
+        place = piece.get("place", {})
+        carried = place_moves(place)
+        steps = tuple(_plan_step(step, carried, study.loop, final) for step in piece["recipe"])
+        prepared = prepare(PLACE_VALUES, place, study.loop, final)
+        return PiecePlan(
+            steps=steps,
+            place=prepared,
+            standing=None if carried else matrix_of(prepared.still),
+            look=prepare(
+                SURFACE.values, piece.get("look", {}).get("surface", {}), study.loop, final
+            ),
+            place_moves=carried,
+            moves=any(step.moves for step in steps),
+        )
+
+    return study.once(("plan", piece_id, final), make)

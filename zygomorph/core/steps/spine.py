@@ -1,0 +1,51 @@
+"""Into the local axes of a deformer and back, a block of points at a time.
+
+Coordinates of a block lie apart and contiguous, so that what the deformer does between the two
+becomes SIMD. All buffers of a block lie in one array at constant distances: LLVM then knows that
+they do not overlap and needs no run-time checks, of which it allows only a few before it gives up.
+"""
+
+from __future__ import annotations
+
+from numba import float32
+
+from zygomorph.core.compiled import inline, load
+
+# Rows of a block's buffer: across, along the spine, across the other way; amount, weight.
+ROWS = 5
+
+
+@inline
+def enter_spine(points, rows, centre, amount, weight, lo, m, work):  # type: ignore[no-untyped-def]
+    """Fill ``work`` (ROWS, BLOCK) with the local coordinates and values of ``m`` points."""
+    here = points[lo : lo + m]
+    for axis in range(3):
+        x, y, z = rows[axis, 0], rows[axis, 1], rows[axis, 2]
+        shift = x * centre[0] + y * centre[1] + z * centre[2]
+        target = work[axis]
+        for i in range(m):
+            target[i] = x * here[i, 0] + y * here[i, 1] + z * here[i, 2] - shift
+    load(amount, lo, m, work[3])
+    load(weight, lo, m, work[4])
+
+
+@inline
+def leave_spine(work, rows, centre, lo, m, out):  # type: ignore[no-untyped-def]
+    """Write the points whose local coordinates are in ``work``."""
+    there = out[lo : lo + m]
+    a, h, b = work[0], work[1], work[2]
+    # Read once: what is stored to might be these arrays for all the compiler knows.
+    ax, ay, az = rows[0, 0], rows[0, 1], rows[0, 2]
+    hx, hy, hz = rows[1, 0], rows[1, 1], rows[1, 2]
+    bx, by, bz = rows[2, 0], rows[2, 1], rows[2, 2]
+    ox, oy, oz = centre[0], centre[1], centre[2]
+    for i in range(m):
+        there[i, 0] = ax * a[i] + hx * h[i] + bx * b[i] + ox
+        there[i, 1] = ay * a[i] + hy * h[i] + by * b[i] + oy
+        there[i, 2] = az * a[i] + hz * h[i] + bz * b[i] + oz
+
+
+@inline
+def share_between(h, low, per_span):  # type: ignore[no-untyped-def]
+    """How far ``h`` is from the beginning to the end of the limits, 0 to 1."""
+    return min(max((h - low) * per_span, float32(0.0)), float32(1.0))
