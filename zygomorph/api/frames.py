@@ -59,7 +59,9 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
     colouring = colour_values(result.mesh, look)
     encoded = encode(result.mesh, result.low, result.high, colouring, result.weights)
     blocks: dict[str, np.ndarray] = {"points": encoded.points, "normals": encoded.normals}
-    if options.exact:
+    flat = look.word("shading") == "flat"
+    # Facets are shaded by differences of positions, in which the steps of 16 bits would show.
+    if options.exact or flat:
         blocks["exact"] = result.mesh.points
     if encoded.mask is not None:
         blocks["mask"] = encoded.mask
@@ -83,7 +85,7 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
             "colour": look.word("colour"),
             "glow": look.scalar("glow") / 100,
             "roughness": look.scalar("roughness") / 100,
-            "flat": look.word("shading") == "flat",
+            "flat": flat,
         },
         "steps": [
             {

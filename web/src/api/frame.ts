@@ -25,6 +25,8 @@ export interface FrameData {
   header: FrameHeader;
   points: Uint16Array;
   normals: Int16Array;
+  /** Unquantised points; sent where facets are shaded, since facets would show the steps. */
+  exact: Float32Array | null;
   mask: Uint8Array | null;
   gradient: Uint8Array | null;
   bytes: number;
@@ -75,6 +77,7 @@ export function readFrame(buffer: ArrayBuffer): FrameData {
     header,
     points: blocks.points as Uint16Array,
     normals: blocks.normals as Int16Array,
+    exact: (blocks.exact as Float32Array | undefined) ?? null,
     mask: (blocks.mask as Uint8Array | undefined) ?? null,
     gradient: (blocks.gradient as Uint8Array | undefined) ?? null,
     bytes: buffer.byteLength,

@@ -49,8 +49,8 @@ export function Lighting({ box }: { box: THREE.Box3 }) {
     camera.far = radius * 7;
     camera.updateProjectionMatrix();
     // Enough that a dense grid does not shade itself in stripes.
-    light.shadow.normalBias = radius * 0.03;
-    light.shadow.bias = -0.0012;
+    light.shadow.normalBias = radius * 0.05;
+    light.shadow.bias = -0.004;
     invalidate();
   });
   return (

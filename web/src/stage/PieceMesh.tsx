@@ -11,7 +11,39 @@ interface Props {
   showHeat: boolean;
 }
 
+/** A buffer on the graphics card that is written over from frame to frame, not made anew. */
+class FrameBuffer {
+  buffer: THREE.InterleavedBuffer;
+
+  constructor(private stride: number) {
+    this.buffer = new THREE.InterleavedBuffer(new Float32Array(0), stride);
+  }
+
+  get array() {
+    return this.buffer.array;
+  }
+
+  fill(array: THREE.TypedArray) {
+    const same = array.length === this.array.length && array.constructor === this.array.constructor;
+    if (!same) {
+      this.buffer = new THREE.InterleavedBuffer(array, this.stride);
+      this.buffer.setUsage(THREE.DynamicDrawUsage);
+    } else if (array !== this.array) {
+      this.buffer.array = array;
+      this.buffer.needsUpdate = true;
+    }
+  }
+
+  attribute(size: number, normalized = false) {
+    return new THREE.InterleavedBufferAttribute(this.buffer, size, 0, normalized);
+  }
+}
+
 class PieceObject {
+  private readonly packed = new FrameBuffer(4);
+  private readonly normals = new FrameBuffer(2);
+  private readonly mask = new FrameBuffer(1);
+  private readonly exact = new FrameBuffer(3);
   readonly uniforms = makeUniforms();
   readonly surface = makeSurface(this.uniforms);
   readonly geometry = new THREE.BufferGeometry();
@@ -46,19 +78,36 @@ class PieceObject {
       this.geometry.setIndex(new THREE.BufferAttribute(topology.triangles, 1));
       this.lineGeometry.setIndex(new THREE.BufferAttribute(topology.edges, 1));
     }
-    const points = new THREE.InterleavedBuffer(data.points, 4);
-    const position = new THREE.InterleavedBufferAttribute(points, 3, 0, true);
+    this.packed.fill(data.points);
+    this.normals.fill(data.normals);
+    this.mask.fill(data.mask ?? this.noMask(header.points));
+    const { uLow, uSize } = this.uniforms;
+    if (data.exact) {
+      this.exact.fill(data.exact);
+      uLow.value.set(0, 0, 0);
+      uSize.value.set(1, 1, 1);
+    } else {
+      uLow.value.fromArray(header.low);
+      uSize.value.fromArray(header.high).sub(uLow.value);
+    }
+    const packed = this.packed.buffer;
+    const position = data.exact
+      ? this.exact.attribute(3)
+      : new THREE.InterleavedBufferAttribute(packed, 3, 0, true);
     this.geometry.setAttribute("position", position);
-    this.geometry.setAttribute("value", new THREE.InterleavedBufferAttribute(points, 1, 3, true));
-    this.geometry.setAttribute("octahedral", new THREE.BufferAttribute(data.normals, 2, true));
-    const mask = data.mask ?? new Uint8Array(header.points);
-    this.geometry.setAttribute("mask", new THREE.BufferAttribute(mask, 1, true));
+    this.geometry.setAttribute("value", new THREE.InterleavedBufferAttribute(packed, 1, 3, true));
+    // Under the name "normal", without which three.js would shade every triangle flat.
+    this.geometry.setAttribute("normal", this.normals.attribute(2, true));
+    this.geometry.setAttribute("mask", this.mask.attribute(1, true));
     this.lineGeometry.setAttribute("position", position);
-    const low = new THREE.Vector3(...header.low);
-    const high = new THREE.Vector3(...header.high);
-    this.uniforms.uLow.value.copy(low);
-    this.uniforms.uSize.value.copy(high).sub(low);
     this.showLook(data);
+  }
+
+  private noMask(points: number): Uint8Array {
+    const known = this.mask.array;
+    return known?.length === points && !known.some(Boolean)
+      ? (known as Uint8Array)
+      : new Uint8Array(points);
   }
 
   private showLook(data: FrameData) {
@@ -71,7 +120,9 @@ class PieceObject {
     }
     this.uniforms.uByValue.value = look.by_value ? 1 : 0;
     this.uniforms.uGlow.value = look.glow;
-    if (data.gradient) {
+    const known = this.uniforms.uGradient.value.image.data as Uint8Array;
+    const changed = data.gradient?.some((v, k) => v !== known[k]);
+    if (data.gradient && changed) {
       const texture = new THREE.DataTexture(data.gradient.slice(), data.gradient.length / 4, 1);
       texture.colorSpace = THREE.SRGBColorSpace;
       texture.magFilter = texture.minFilter = THREE.LinearFilter;

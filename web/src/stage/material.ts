@@ -17,7 +17,6 @@ export interface SurfaceUniforms {
 const DECODE = /* glsl */ `
 uniform vec3 uLow;
 uniform vec3 uSize;
-attribute vec2 octahedral;
 vec3 decodeNormal(vec2 e) {
   vec3 n = vec3(e, 1.0 - abs(e.x) - abs(e.y));
   if (n.z < 0.0) n.xy = (1.0 - abs(n.yx)) * vec2(n.x >= 0.0 ? 1.0 : -1.0, n.y >= 0.0 ? 1.0 : -1.0);
@@ -44,6 +43,13 @@ export function makeUniforms(): SurfaceUniforms {
   };
 }
 
+// Roughness that grows with the change of the normals is constant over each triangle, and would
+// show the two halves of a twisted quad in every highlight.
+const EVEN_ROUGHNESS = THREE.ShaderChunk.lights_physical_fragment.replace(
+  "material.roughness += geometryRoughness;",
+  "",
+);
+
 export function makeSurface(uniforms: SurfaceUniforms): THREE.MeshStandardMaterial {
   const material = new THREE.MeshStandardMaterial({ side: THREE.DoubleSide, metalness: 0 });
   material.onBeforeCompile = (shader) => {
@@ -53,7 +59,7 @@ export function makeSurface(uniforms: SurfaceUniforms): THREE.MeshStandardMateri
       "attribute float value;\nattribute float mask;\nvarying float vValue;\nvarying float vMask;\n",
     );
     shader.vertexShader = shader.vertexShader
-      .replace("#include <beginnormal_vertex>", "vec3 objectNormal = decodeNormal(octahedral);")
+      .replace("#include <beginnormal_vertex>", "vec3 objectNormal = decodeNormal(normal.xy);")
       .replace(
         "#include <project_vertex>",
         "#include <project_vertex>\nvValue = value;\nvMask = mask;",
@@ -77,6 +83,7 @@ diffuseColor.rgb = mix(diffuseColor.rgb, byValue, uByValue);
 vec3 heat = mix(vec3(0.06, 0.05, 0.09), mix(vec3(0.75, 0.36, 0.03), vec3(1.0, 0.86, 0.42), vMask), smoothstep(0.0, 0.55, vMask));
 diffuseColor.rgb = mix(diffuseColor.rgb, heat, uHeat * 0.92);`,
       )
+      .replace("#include <lights_physical_fragment>", EVEN_ROUGHNESS)
       .replace(
         "#include <emissivemap_fragment>",
         "totalEmissiveRadiance += diffuseColor.rgb * uGlow * (1.0 - uHeat);",

@@ -9,39 +9,48 @@ from zygomorph.core.context import Context, within_budget
 from zygomorph.core.forms.grid import grid_topology
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
+from zygomorph.core.topology import Topology
 from zygomorph.core.values import number, whole
 
 
+def _section(sides: int, cells: int) -> tuple[np.ndarray, np.ndarray]:
+    """A polygon of radius 1 whose sides have several cells: (N,) outwards and (N,) upwards."""
+    corner = np.arange(sides)[:, None]
+    share = np.arange(cells)[None, :] / cells
+    angles = 2 * np.pi / sides * np.stack([corner, corner + 1])
+    across = (1 - share) * np.cos(angles[0]) + share * np.cos(angles[1])
+    up = (1 - share) * np.sin(angles[0]) + share * np.sin(angles[1])
+    return across.ravel(), up.ravel()
+
+
 def apply(values: Resolved, context: Context) -> Mesh:
-    around, section = values.count("around"), values.count("section")
+    around, sides, cells = values.count("around"), values.count("section"), values.count("cells")
+    section = sides * cells
     within_budget(around * section)
     topology, uv = grid_topology(section, around, wrap_columns=True, wrap_rows=True)
-    turn = np.radians(values.scalar("turn"))
-    # Whole turns of the section's own symmetry, so that the last ring meets the first.
-    advance = 2 * np.pi * values.count("winding") / section
     u = 2 * np.pi * np.arange(around)[:, None] / around
-    v = 2 * np.pi * np.arange(section)[None, :] / section + turn + advance * u / (2 * np.pi)
+    # Whole sides, the section's own symmetry, so that the last ring meets the first.
+    turn = np.radians(values.scalar("turn")) + u * values.count("winding") / sides
+    across, up = _section(sides, cells)
     tube = values.scalar("tube_radius")
-    from_axis = values.scalar("ring_radius") + tube * np.cos(v)
-    shape = np.broadcast_shapes(u.shape, v.shape)
-    points = np.empty((*shape, 3), np.float32)
+    from_axis = values.scalar("ring_radius") + tube * (across * np.cos(turn) - up * np.sin(turn))
+    points = np.empty((around, section, 3), np.float32)
     points[..., 0] = from_axis * np.cos(u)
-    points[..., 1] = tube * np.sin(v)
+    points[..., 1] = tube * (across * np.sin(turn) + up * np.cos(turn))
     points[..., 2] = -from_axis * np.sin(u)
     points = points.reshape(-1, 3)
-    if values.count("winding") % section:
-        topology, uv = _joined_with_offset(around, section, values.count("winding"))
+    shift = values.count("winding") * cells % section
+    if shift:
+        topology = _joined_with_offset(topology, around, section, shift)
     return Mesh(points, topology, {"point": {"rest": points}, "corner": {"uv": uv}})
 
 
-def _joined_with_offset(around: int, section: int, winding: int):  # type: ignore[no-untyped-def]
-    """Faces of a torus whose last ring meets the first ``winding`` points further on."""
-    topology, uv = grid_topology(section, around, wrap_columns=True, wrap_rows=True)
+def _joined_with_offset(topology: Topology, around: int, section: int, shift: int) -> Topology:
+    """Faces of a torus whose last ring meets the first ``shift`` points further on."""
     corners = topology.corners.reshape(-1, 4).copy()
     last = corners[(around - 1) * section :]
-    last[:, 1:3] = (last[:, 1:3] + winding) % section
-    joined = type(topology)(topology.point_count, corners.reshape(-1), topology.face_starts)
-    return joined, uv
+    last[:, 1:3] = (last[:, 1:3] + shift) % section
+    return Topology(topology.point_count, corners.reshape(-1), topology.face_starts)
 
 
 DEFINITION = Definition(
@@ -80,6 +89,16 @@ DEFINITION = Definition(
         ),
         "section": whole(
             48, "Section", "Sides of the section.", (3, 96), hard=(3, 2000), scale="log", draft=True
+        ),
+        "cells": whole(
+            1,
+            "Cells a side",
+            "More let a section of few sides twist and bend without creases.",
+            (1, 16),
+            hard=(1, 200),
+            scale="log",
+            draft=True,
+            main=False,
         ),
         "winding": whole(
             0,
