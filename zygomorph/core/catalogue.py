@@ -35,7 +35,8 @@ GROUPS = {
 class Definition:
     """One entry of the catalogue.
 
-    sentence : what the entry does, with ``{value}`` where a value is to be read
+    sentence : what the entry does, with ``{value}`` where a value is to be read; parts in square
+        brackets are left out where the values in them do nothing
     apply : the work; its arguments depend on the sort
     version : raised when the same values begin to give another result, so that no kept result of
         the older kind is used

@@ -11,11 +11,18 @@ from zygomorph.core.resolve import Resolved, is_moving
 from zygomorph.core.values import vector
 
 PLACE_VALUES = {
-    "move": vector((0.0, 0.0, 0.0), "Move", "Where the piece stands on the stage."),
+    "move": vector((0.0, 0.0, 0.0), "Move", "Where the piece stands on the stage.", idle=[0.0] * 3),
     "turn": vector(
-        (0.0, 0.0, 0.0), "Turn", "Turned about x, then y, then z.", "°", (-180.0, 180.0)
+        (0.0, 0.0, 0.0),
+        "Turn",
+        "Turned about x, then y, then z.",
+        "°",
+        (-180.0, 180.0),
+        idle=[0.0] * 3,
     ),
-    "scale": vector((1.0, 1.0, 1.0), "Scale", "Larger or smaller by axis.", "×", (0.1, 3.0)),
+    "scale": vector(
+        (1.0, 1.0, 1.0), "Scale", "Larger or smaller by axis.", "×", (0.1, 3.0), idle=[1.0] * 3
+    ),
 }
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator, Mapping
 from typing import Any
 
@@ -50,11 +51,25 @@ def _without_unit(spec: Value) -> Value:
 
 
 def sentence(definition: Definition, given: Mapping[str, Any], loop: Loop) -> str:
+    """The definition's sentence with the values in it.
+
+    A part in square brackets is left out where all values it names are idle.
+    """
     words = {
         name: say(given.get(name, spec.default), spec, loop)
         for name, spec in definition.values.items()
     }
-    return definition.sentence.format(**words)
+    idle = {
+        name
+        for name, spec in definition.values.items()
+        if spec.idle is not None and given.get(name, spec.default) == spec.idle
+    }
+
+    def part(match: re.Match[str]) -> str:
+        named = set(re.findall(r"{(\w+)}", match[1]))
+        return "" if named <= idle else match[1]
+
+    return re.sub(r"\[([^]]*)\]", part, definition.sentence).format(**words)
 
 
 def moving_values(step: Mapping[str, Any]) -> Iterator[tuple[str, Value, Any]]:

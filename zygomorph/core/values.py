@@ -21,6 +21,7 @@ class Value:
     shown_when : (name of a choice, options) for values that only some choices read
     draft : whether draft and final quality may differ
     main : shown at once; the others wait behind "more"
+    idle : the value at which it does nothing, and need not be spoken of
     """
 
     kind: Kind
@@ -36,6 +37,7 @@ class Value:
     draft: bool = False
     main: bool = True
     moves: bool = True
+    idle: Any = None
 
     def describe(self) -> dict[str, Any]:
         """JSON for interface, API, command line and docs."""

@@ -2,7 +2,7 @@ import DarkModeOutlined from "@mui/icons-material/DarkModeOutlined";
 import LightModeOutlined from "@mui/icons-material/LightModeOutlined";
 import RedoIcon from "@mui/icons-material/Redo";
 import UndoIcon from "@mui/icons-material/Undo";
-import { Box, Button, IconButton, InputBase, Tooltip, Typography } from "@mui/material";
+import { Box, Button, IconButton, InputBase, Tooltip } from "@mui/material";
 import { useState } from "react";
 import { Link } from "react-router";
 import type { StudyState } from "../api/client";
@@ -11,6 +11,7 @@ import { Mark } from "../gallery/Mark";
 import { useChange } from "../recipe/useStep";
 import { useInterface } from "../state/store";
 import { FIGURES } from "../theme/theme";
+import { SavedNote } from "./SavedNote";
 
 /** Mark and name, undo and redo, find-anything, theme, deliver. */
 export function TopBand({ state }: { state: StudyState }) {
@@ -42,9 +43,7 @@ export function TopBand({ state }: { state: StudyState }) {
         </Box>
       </Tooltip>
       <StudyName key={documentOf(state).name} state={state} />
-      <Typography variant="body2" color="textSecondary" noWrap>
-        {state.revision === 0 ? "unchanged" : "saved"}
-      </Typography>
+      <SavedNote changed={state.changed} />
       <Tooltip title={state.undo_label ? `Undo: ${state.undo_label}` : "Nothing to undo"}>
         <span>
           <IconButton

@@ -38,11 +38,11 @@ def apply(values: Resolved, context: Context) -> Mesh:
     points[..., 0] = from_axis * np.cos(u)
     points[..., 1] = tube * (across * np.sin(turn) + up * np.cos(turn))
     points[..., 2] = -from_axis * np.sin(u)
-    points = points.reshape(-1, 3)
+    flat = points.reshape(-1, 3)
     shift = values.count("winding") * cells % section
     if shift:
         topology = _joined_with_offset(topology, around, section, shift)
-    return Mesh(points, topology, {"point": {"rest": points}, "corner": {"uv": uv}})
+    return Mesh(flat, topology, {"point": {"rest": flat}, "corner": {"uv": uv}})
 
 
 def _joined_with_offset(topology: Topology, around: int, section: int, shift: int) -> Topology:

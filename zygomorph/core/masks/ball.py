@@ -6,7 +6,7 @@ import numpy as np
 from numba import float32, prange, types
 
 from zygomorph.core.catalogue import Definition
-from zygomorph.core.compiled import CHUNKS, F1, F1W, F2, kernel
+from zygomorph.core.compiled import CHUNKS, F1, F1W, F2, at, kernel
 from zygomorph.core.context import Context
 from zygomorph.core.masks.measured import MEASURED, measured_points
 from zygomorph.core.mesh import Mesh
@@ -14,8 +14,8 @@ from zygomorph.core.resolve import Resolved
 from zygomorph.core.values import number, vector
 
 
-@kernel(types.void(F2, F1, types.float32, types.float32, F1W))
-def _inside(points, centre, radius, per_shell, out):  # type: ignore[no-untyped-def]
+@kernel(types.void(F2, F1, F1, F1, F1W))
+def _inside(points, centre, radius, shell, out):  # type: ignore[no-untyped-def]
     n = points.shape[0]
     part = (n + CHUNKS - 1) // CHUNKS
     cx, cy, cz = centre[0], centre[1], centre[2]
@@ -28,16 +28,17 @@ def _inside(points, centre, radius, per_shell, out):  # type: ignore[no-untyped-
             y = here[i, 1] - cy
             z = here[i, 2] - cz
             away = np.sqrt(x * x + y * y + z * z)
-            weight[i] = min(max((radius - away) * per_shell, float32(0.0)), float32(1.0))
+            inside = (at(radius, lo + i) - away) / at(shell, lo + i)
+            weight[i] = min(max(inside, float32(0.0)), float32(1.0))
 
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
-    radius = values.scalar("radius")
-    shell = max(radius * values.scalar("softness") / 100.0, 1e-6)
+    radius = values.array("radius")
+    shell = np.maximum(radius * values.array("softness") / np.float32(100), np.float32(1e-6))
     out = np.empty(len(mesh.points), np.float32)
     points = measured_points(mesh, values, context)
     centre = values.vector("centre").astype(np.float32)
-    _inside(points, centre, np.float32(radius), np.float32(1.0 / shell), out)
+    _inside(points, centre, radius, shell, out)
     return out
 
 

@@ -15,10 +15,10 @@ from zygomorph.core.values import direction, number, vector
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     towards = unit(values.vector("direction"))
-    width = max(values.scalar("width"), 1e-6)
-    offset = 0.5 - float(values.vector("position") @ towards) / width
-    points = measured_points(mesh, values, context)
-    return points @ (towards / width).astype(np.float32) + np.float32(offset)
+    width = np.maximum(values.array("width"), np.float32(1e-6))
+    behind = measured_points(mesh, values, context) @ towards.astype(np.float32)
+    behind -= np.float32(values.vector("position") @ towards)
+    return behind / width + np.float32(0.5)
 
 
 def suggest(mesh: Mesh) -> dict[str, object]:

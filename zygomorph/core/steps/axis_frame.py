@@ -47,10 +47,10 @@ def _rows(axis: tuple[float, ...], turn_degrees: float) -> np.ndarray:
     return rows.astype(np.float32)
 
 
-def limits(values: Resolved) -> tuple[np.float32, np.float32]:
-    """Begin and end along the spine, in order and never equal."""
-    low, high = sorted((values.scalar("low"), values.scalar("high")))
-    return np.float32(low), np.float32(max(high, low + 1e-6))
+def limits(values: Resolved) -> tuple[np.ndarray, np.ndarray]:
+    """Begin and end along the spine, in order, (1,) or (n,) float32 each."""
+    low, high = values.array("low"), values.array("high")
+    return np.minimum(low, high), np.maximum(low, high)
 
 
 def limits_of(mesh: Mesh) -> dict[str, Any]:

@@ -21,25 +21,26 @@ from zygomorph.core.trigonometry import sine_cosine
 from zygomorph.core.values import number
 
 
-@kernel(types.void(F2, F2, F1, types.float32, types.float32, F1, F1, F2W))
+@kernel(types.void(F2, F2, F1, F1, F1, F1, F1, F2W))
 def _bend(points, rows, centre, low, high, angle, weight, out):  # type: ignore[no-untyped-def]
     n = points.shape[0]
     blocks = (n + BLOCK - 1) // BLOCK
     part = (blocks + CHUNKS - 1) // CHUNKS
-    per_span = float32(1.0) / (high - low)
-    # The arc is anchored at the point of the spine nearest to the centre.
-    anchor = min(max(float32(0.0), low), high)
     for chunk in prange(CHUNKS):
         work = np.empty((ROWS, BLOCK), np.float32)
         a, h, amount, mask = work[0], work[1], work[3], work[4]
+        begin, per_span = work[5], work[6]
         for block in range(chunk * part, min(blocks, (chunk + 1) * part)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
-            enter_spine(points, rows, centre, angle, weight, lo, m, work)
+            enter_spine(points, rows, centre, low, high, angle, weight, lo, m, work)
             for i in range(m):
-                along = min(max(h[i], low), high) - anchor
+                end = begin[i] + float32(1.0) / per_span[i]
+                # The arc is anchored at the point of the spine nearest to the centre.
+                anchor = min(max(float32(0.0), begin[i]), end)
+                along = min(max(h[i], begin[i]), end) - anchor
                 beyond = h[i] - anchor - along
-                theta = amount[i] * mask[i] * along * per_span
+                theta = amount[i] * mask[i] * along * per_span[i]
                 s, c = sine_cosine(theta)
                 square = theta * theta
                 small = abs(theta) < float32(0.03)

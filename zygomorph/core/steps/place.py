@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
 from zygomorph.core.mesh import Mesh
-from zygomorph.core.place import placement, transformed
+from zygomorph.core.place import PLACE_VALUES, placement, transformed
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.values import vector
 
@@ -38,11 +40,9 @@ DEFINITION = Definition(
     group="place",
     help="Moves, turns and scales the points; with a mask, only where it allows.",
     values={
-        "move": vector((0.0, 0.0, 0.0), "Move", "How far along each axis."),
-        "turn": vector(
-            (0.0, 30.0, 0.0), "Turn", "Turned about x, then y, then z.", "°", (-180.0, 180.0)
-        ),
-        "scale": vector((1.0, 1.0, 1.0), "Scale", "Larger or smaller by axis.", "×", (0.1, 3.0)),
+        "move": vector((0.0, 0.0, 0.0), "Move", "How far along each axis.", idle=[0.0] * 3),
+        "turn": replace(PLACE_VALUES["turn"], default=[0.0, 30.0, 0.0]),
+        "scale": PLACE_VALUES["scale"],
         "centre": vector(
             (0.0, 0.0, 0.0),
             "Centre",
@@ -50,7 +50,7 @@ DEFINITION = Definition(
             main=False,
         ),
     },
-    sentence="Move {move}, turn {turn}, scale {scale}",
+    sentence="Place[ moved {move}][ turned {turn}][ scaled {scale}]",
     apply=apply,
     suggest=suggest,
     order=10,

@@ -11,12 +11,13 @@ from numba import float32
 
 from zygomorph.core.compiled import inline, load
 
-# Rows of a block's buffer: across, along the spine, across the other way; amount, weight.
-ROWS = 5
+# Rows of a block's buffer: across, along the spine, across the other way; amount, weight; where
+# the limits begin, and one over the length between them.
+ROWS = 7
 
 
 @inline
-def enter_spine(points, rows, centre, amount, weight, lo, m, work):  # type: ignore[no-untyped-def]
+def enter_spine(points, rows, centre, low, high, amount, weight, lo, m, work):  # type: ignore[no-untyped-def]
     """Fill ``work`` (ROWS, BLOCK) with the local coordinates and values of ``m`` points."""
     here = points[lo : lo + m]
     for axis in range(3):
@@ -27,6 +28,11 @@ def enter_spine(points, rows, centre, amount, weight, lo, m, work):  # type: ign
             target[i] = x * here[i, 0] + y * here[i, 1] + z * here[i, 2] - shift
     load(amount, lo, m, work[3])
     load(weight, lo, m, work[4])
+    load(low, lo, m, work[5])
+    load(high, lo, m, work[6])
+    begin, end = work[5], work[6]
+    for i in range(m):
+        end[i] = float32(1.0) / max(end[i] - begin[i], float32(1e-6))
 
 
 @inline

@@ -15,22 +15,22 @@ from zygomorph.core.steps.spine import ROWS, enter_spine, leave_spine, share_bet
 from zygomorph.core.values import choice, number
 
 
-@kernel(types.void(F2, F2, F1, types.float32, types.float32, F1, F1, types.boolean, F2W))
+@kernel(types.void(F2, F2, F1, F1, F1, F1, F1, types.boolean, F2W))
 def _taper(points, rows, centre, low, high, ratio, weight, smooth, out):  # type: ignore[no-untyped-def]
     n = points.shape[0]
     blocks = (n + BLOCK - 1) // BLOCK
     part = (blocks + CHUNKS - 1) // CHUNKS
-    per_span = float32(1.0) / (high - low)
     roundness = float32(1.0) if smooth else float32(0.0)
     for chunk in prange(CHUNKS):
         work = np.empty((ROWS, BLOCK), np.float32)
         a, h, b, amount, mask = work[0], work[1], work[2], work[3], work[4]
+        begin, per_span = work[5], work[6]
         for block in range(chunk * part, min(blocks, (chunk + 1) * part)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
-            enter_spine(points, rows, centre, ratio, weight, lo, m, work)
+            enter_spine(points, rows, centre, low, high, ratio, weight, lo, m, work)
             for i in range(m):
-                share = share_between(h[i], low, per_span)
+                share = share_between(h[i], begin[i], per_span[i])
                 eased = share * share * (float32(3.0) - float32(2.0) * share)
                 share = share + roundness * (eased - share)
                 scale = float32(1.0) + share * (amount[i] - float32(1.0)) * mask[i]

@@ -7,7 +7,7 @@ limits it stays. Volume is kept: the Jacobian's determinant is 1.
 from __future__ import annotations
 
 import numpy as np
-from numba import float32, prange, types
+from numba import prange, types
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, kernel
@@ -20,21 +20,21 @@ from zygomorph.core.trigonometry import sine_cosine
 from zygomorph.core.values import number
 
 
-@kernel(types.void(F2, F2, F1, types.float32, types.float32, F1, F1, F2W))
+@kernel(types.void(F2, F2, F1, F1, F1, F1, F1, F2W))
 def _twist(points, rows, centre, low, high, angle, weight, out):  # type: ignore[no-untyped-def]
     n = points.shape[0]
     blocks = (n + BLOCK - 1) // BLOCK
     part = (blocks + CHUNKS - 1) // CHUNKS
-    per_span = float32(1.0) / (high - low)
     for chunk in prange(CHUNKS):
         work = np.empty((ROWS, BLOCK), np.float32)
         a, h, b, amount, mask = work[0], work[1], work[2], work[3], work[4]
+        begin, per_span = work[5], work[6]
         for block in range(chunk * part, min(blocks, (chunk + 1) * part)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
-            enter_spine(points, rows, centre, angle, weight, lo, m, work)
+            enter_spine(points, rows, centre, low, high, angle, weight, lo, m, work)
             for i in range(m):
-                turn = share_between(h[i], low, per_span) * amount[i] * mask[i]
+                turn = share_between(h[i], begin[i], per_span[i]) * amount[i] * mask[i]
                 s, c = sine_cosine(turn)
                 p = c * a[i] + s * b[i]
                 b[i] = c * b[i] - s * a[i]
