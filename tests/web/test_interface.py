@@ -202,6 +202,11 @@ def test_an_open_mesh_is_dropped_displaced_and_delivered(page: Page, bunny, tmp_
             window.dispatchEvent(new DragEvent(kind, { dataTransfer: data, bubbles: true, cancelable: true }));
     }"""
     page.evaluate(dropped, obj_text(points, faces))
+    # It becomes a piece of the open study; the notice offers a study of its own.
+    expect(page.get_by_test_id("counts")).to_contain_text(f"{len(faces):,} faces")
+    expect(page.get_by_label("Name of the study")).to_have_value("New study")
+    expect(page.get_by_role("region", name="Recipe")).to_contain_text("hare")
+    page.get_by_role("button", name="Begin a new study with it").click()
     expect(page.get_by_label("Name of the study")).to_have_value("hare")
     expect(page.get_by_test_id("counts")).to_contain_text(f"{len(faces):,} faces")
     add_step(page, "Displace")

@@ -20,7 +20,7 @@ export function Gallery() {
   const input = useRef<HTMLInputElement>(null);
   const theme = useInterface((s) => s.theme);
   const set = useInterface((s) => s.set);
-  const bring = (file: File) => void bringFile(file, (body) => create.mutate(body));
+  const bring = (file: File) => void bringFile(file, { create: (body) => create.mutate(body) });
   const over = useFileDrop(bring);
   const found = (studies.data ?? []).filter((s) =>
     `${s.name} ${s.note}`.toLowerCase().includes(wanted.toLowerCase()),

@@ -12,8 +12,14 @@ function figure(n: number) {
   return n.toLocaleString("en");
 }
 
-/** A mesh or study file becomes a new study; what was read, or why not, is said. */
-export async function bringFile(file: File, create: (body: NewStudy) => void) {
+interface Uses {
+  create: (body: NewStudy) => void;
+  /** Where a study is open, a mesh becomes a piece of it; without this it begins a new study. */
+  addPiece?: (name: string, asset: string) => void;
+}
+
+/** A mesh or study file is brought in; what was read, or why not, is said. */
+export async function bringFile(file: File, { create, addPiece }: Uses) {
   const { say } = useInterface.getState();
   try {
     if (file.name.toLowerCase().endsWith(".json")) {
@@ -25,11 +31,15 @@ export async function bringFile(file: File, create: (body: NewStudy) => void) {
     const joined = report.joined_points
       ? `; ${figure(report.joined_points)} doubled points joined`
       : "";
+    const name = file.name.replace(/\.[^.]+$/, "");
+    const begin = () => create({ name, asset: report.digest });
     say({
       text: `${file.name}: ${figure(report.points)} points, ${figure(report.faces)} faces${open}${joined}.`,
       tone: "info",
+      action: addPiece && { label: "Begin a new study with it", run: begin },
     });
-    create({ name: file.name.replace(/\.[^.]+$/, ""), asset: report.digest });
+    if (addPiece) addPiece(name, report.digest);
+    else begin();
   } catch (error) {
     const text =
       error instanceof SyntaxError ? `${file.name} is not JSON.` : String((error as Error).message);

@@ -5,9 +5,10 @@ import Visibility from "@mui/icons-material/VisibilityOutlined";
 import { Box, Button, IconButton, Menu, MenuItem, Typography } from "@mui/material";
 import { useState } from "react";
 import type { StudyState } from "../api/client";
-import { freshId, type Piece } from "../api/document";
+import type { Piece } from "../api/document";
 import { documentOf, useCatalogue } from "../api/queries";
 import { useInterface } from "../state/store";
+import { useAddPiece } from "./useAddPiece";
 import { useChange } from "./useStep";
 
 function dotColour(piece: Piece, gradients: { key: string; colours: string[] }[]): string {
@@ -36,23 +37,9 @@ export function PieceHeader({ state, piece }: { state: StudyState; piece: Piece 
       }}
     />
   );
+  const addPiece = useAddPiece(state);
   const add = (form: string, title: string) => {
-    const ids = pieces.map((p) => p.id);
-    const id = freshId("piece", ids);
-    change.edit(`Add ${title.toLowerCase()}`, [
-      {
-        do: "insert",
-        path: "/pieces",
-        after: ids.at(-1) ?? null,
-        item: {
-          id,
-          name: title,
-          recipe: [{ id: "form", step: form, values: {} }],
-          look: { surface: { gradient: "dusk", low: -0.6, high: 0.6 } },
-        },
-      },
-    ]);
-    set({ piece: id, step: "form", solo: null });
+    addPiece(title, form);
     setAnchor(null);
   };
   const number = pieces.findIndex((p) => p.id === piece?.id) + 1;

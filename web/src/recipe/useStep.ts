@@ -19,6 +19,7 @@ export function useChange(study: string, base: string) {
       set({ live: [one(name, value)], dragging: false });
       edit.mutate({ label, operations: [one(name, value)] });
     },
-    edit: (label: string, operations: Operation[]) => edit.mutate({ label, operations }),
+    edit: (label: string, operations: Operation[], stored?: () => void) =>
+      edit.mutate({ label, operations }, { onSuccess: stored }),
   };
 }

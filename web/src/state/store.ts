@@ -43,6 +43,8 @@ interface State {
   stageError: string | null;
   times: Record<string, { ms: number; reused: boolean }>;
   counts: { points: number; faces: number; ms: number; rate: number };
+  /** Pixels that the recipe is wide and the time strip high. */
+  sizes: { recipe: number; strip: number };
   notice: Notice | null;
   clash: { error: ErrorBody; edit: Edit } | null;
   dialog: "find" | "keys" | "deliver" | "history" | "add" | null;
@@ -57,6 +59,16 @@ interface State {
 }
 
 const THEME = "zygomorph-theme";
+const SIZES = "zygomorph-sizes";
+
+function storedSizes(): State["sizes"] {
+  const usual = { recipe: 372, strip: 176 };
+  try {
+    return { ...usual, ...(JSON.parse(localStorage.getItem(SIZES) ?? "{}") as object) };
+  } catch {
+    return usual;
+  }
+}
 
 export const useInterface = create<State>()((set) => ({
   theme: localStorage.getItem(THEME) === "night" ? "night" : "paper",
@@ -80,6 +92,7 @@ export const useInterface = create<State>()((set) => ({
   stageError: null,
   times: {},
   counts: { points: 0, faces: 0, ms: 0, rate: 0 },
+  sizes: storedSizes(),
   notice: null,
   clash: null,
   dialog: null,
@@ -88,6 +101,7 @@ export const useInterface = create<State>()((set) => ({
   copiedKey: null,
   set: (part) => {
     if (part.theme) localStorage.setItem(THEME, part.theme);
+    if (part.sizes) localStorage.setItem(SIZES, JSON.stringify(part.sizes));
     set(part);
   },
   setLive: (live) => set({ live }),

@@ -5,23 +5,37 @@ import { useInterface } from "../state/store";
 export function Notices() {
   const notice = useInterface((s) => s.notice);
   const set = useInterface((s) => s.set);
+  const { recipe, strip } = useInterface((s) => s.sizes);
   const close = () => set({ notice: null });
   return (
     <Snackbar
       open={notice !== null}
       autoHideDuration={notice?.tone === "error" ? 15_000 : 6_000}
       onClose={(_, reason) => reason !== "clickaway" && close()}
-      anchorOrigin={{ vertical: "bottom", horizontal: "right" }}
+      anchorOrigin={{ vertical: "bottom", horizontal: "center" }}
+      // Over the stage's foot, where it hides no control.
+      sx={{ bottom: { xs: strip + 16, sm: strip + 16 }, ml: `${recipe / 2}px` }}
     >
       <Alert
         severity={notice?.tone ?? "info"}
-        variant="filled"
+        variant="standard"
         onClose={close}
-        sx={{ maxWidth: 560, alignItems: "center" }}
+        sx={{
+          maxWidth: 720,
+          alignItems: "center",
+          bgcolor: "roles.card",
+          color: "text.primary",
+          border: "1px solid",
+          borderColor: notice?.tone === "error" ? "error.main" : "divider",
+          borderRadius: 3,
+          boxShadow: "0 6px 24px #0006",
+          "& .MuiAlert-icon": { color: notice?.tone === "error" ? "error.main" : "roles.when" },
+        }}
         action={
           notice?.action ? (
             <Button
-              color="inherit"
+              variant="outlined"
+              sx={{ whiteSpace: "nowrap" }}
               onClick={() => {
                 notice.action?.run();
                 close();

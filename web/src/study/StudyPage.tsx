@@ -10,12 +10,17 @@ import { useKeys } from "../find/useKeys";
 import { bringFile, useFileDrop } from "../gallery/bringFile";
 import { AddStep } from "../recipe/AddStep";
 import { Recipe } from "../recipe/Recipe";
+import { useAddMesh } from "../recipe/useAddPiece";
 import { Stage } from "../stage/Stage";
 import { useInterface } from "../state/store";
 import { TimeStrip } from "../timestrip/TimeStrip";
 import { ClashDialog } from "./ClashDialog";
+import { Divider } from "./Divider";
 import { HistoryDialog } from "./HistoryDialog";
 import { TopBand } from "./TopBand";
+
+const RECIPE: [number, number] = [320, 620];
+const STRIP: [number, number] = [140, 420];
 
 export function StudyPage() {
   const { id = "" } = useParams();
@@ -69,13 +74,20 @@ function Worktable({ state }: { state: StudyState }) {
   const go = useNavigate();
   const chosen = useInterface((s) => s.piece);
   const set = useInterface((s) => s.set);
+  const { recipe, strip } = useInterface((s) => s.sizes);
   const document = documentOf(state);
   const piece = document.pieces.find((p) => p.id === chosen) ?? document.pieces[0];
+  // Only when the document has changed: a piece that was just added may be chosen before it is
+  // there.
   useEffect(() => {
-    if (piece && piece.id !== chosen) set({ piece: piece.id });
-  }, [piece, chosen, set]);
+    const now = useInterface.getState().piece;
+    if (!document.pieces.some((p) => p.id === now)) set({ piece: document.pieces[0]?.id ?? null });
+  }, [document, set]);
   const create = useCreateStudy((id) => void go(`/study/${id}`));
-  const over = useFileDrop((file) => void bringFile(file, (body) => create.mutate(body)));
+  const addMesh = useAddMesh(state);
+  const over = useFileDrop(
+    (file) => void bringFile(file, { create: (body) => create.mutate(body), addPiece: addMesh }),
+  );
   useKeys(state, piece);
   return (
     <Box
@@ -83,15 +95,32 @@ function Worktable({ state }: { state: StudyState }) {
       sx={{
         height: "100vh",
         display: "grid",
-        gridTemplateRows: "48px minmax(0, 1fr) 176px",
-        gridTemplateColumns: "372px minmax(0, 1fr)",
+        gridTemplateRows: `48px minmax(0, 1fr) ${strip}px`,
+        gridTemplateColumns: `${recipe}px minmax(0, 1fr)`,
         overflow: "hidden",
+        position: "relative",
       }}
     >
       <TopBand state={state} />
       <Recipe state={state} piece={piece} />
       <Stage state={state} />
       <TimeStrip state={state} piece={piece} />
+      <Divider
+        label="Width of the recipe"
+        axis="x"
+        size={recipe}
+        range={RECIPE}
+        style={{ left: recipe - 3, top: 48, bottom: strip, width: 6 }}
+        resize={(size) => set({ sizes: { recipe: size, strip } })}
+      />
+      <Divider
+        label="Height of the time strip"
+        axis="y"
+        size={strip}
+        range={STRIP}
+        style={{ left: 0, right: 0, bottom: strip - 3, height: 6 }}
+        resize={(size) => set({ sizes: { recipe, strip: size } })}
+      />
       <AddStep state={state} piece={piece} />
       <FindAnything state={state} piece={piece} />
       <KeyList />
@@ -112,7 +141,7 @@ function Worktable({ state }: { state: StudyState }) {
             pointerEvents: "none",
           }}
         >
-          Drop the mesh to begin a study with it
+          Drop the mesh to add it to this study
         </Box>
       )}
     </Box>

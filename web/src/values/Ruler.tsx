@@ -73,8 +73,12 @@ export function Ruler(props: Props) {
     onStore(next);
   };
 
+  // A compact ruler is as wide as its cell, and its figure stands on it.
+  const frame = props.compact
+    ? ({ position: "relative", flex: 1, minWidth: 0, height: 24 } as const)
+    : ({ display: "contents" } as const);
   return (
-    <>
+    <Box sx={frame}>
       <Box
         role="slider"
         tabIndex={0}
@@ -97,7 +101,7 @@ export function Ruler(props: Props) {
           position: "relative",
           height: 22,
           flex: 1,
-          minWidth: props.compact ? 20 : 34,
+          minWidth: 34,
           cursor: moving ? "pointer" : "ew-resize",
           touchAction: "none",
           borderBottom: "1.5px solid",
@@ -137,14 +141,14 @@ export function Ruler(props: Props) {
             left: `${share * 100}%`,
             bottom: -4,
             width: held === null ? 2 : 3,
-            height: 17,
+            height: props.compact ? 10 : 17,
             ml: "-1px",
             bgcolor: moving ? "roles.when" : tone,
           }}
         />
       </Box>
       <Typed {...props} shown={shown} />
-    </>
+    </Box>
   );
 }
 
@@ -177,7 +181,9 @@ function Typed({
     setError(null);
     onStore(settle(parsed.value, entry));
   };
-  const width = compact ? 39 : 84;
+  const place = compact
+    ? ({ position: "absolute", left: 0, top: 0, maxWidth: "100%" } as const)
+    : ({ width: 84 } as const);
   if (text !== null) {
     return (
       <Tooltip open={error !== null} title={error ?? ""} placement="top">
@@ -200,9 +206,10 @@ function Typed({
           }}
           inputProps={{ "aria-label": `${label}, typed`, "aria-invalid": error !== null }}
           sx={{
-            width,
+            ...place,
             fontFamily: FIGURES,
             fontSize: 11.5,
+            bgcolor: compact ? "roles.card" : undefined,
             borderBottom: "1.5px solid",
             borderColor: error ? "error.main" : "text.primary",
             "& input": { p: 0 },
@@ -219,7 +226,7 @@ function Typed({
       onClick={() => (moving ? onOpenSignal?.() : setText(String(shown)))}
       sx={{
         all: "unset",
-        width,
+        ...place,
         fontFamily: FIGURES,
         fontSize: 11.5,
         fontVariantNumeric: "tabular-nums",
