@@ -130,7 +130,9 @@ def fit_normals(shapes: Shapes, normals: np.ndarray) -> np.ndarray:
     flat = (normals - normals[0]).reshape(len(normals), -1)
     if shapes.weights.shape[1] == 0:
         return np.zeros((0, *normals.shape[1:]), np.float32)
-    solved = np.linalg.lstsq(shapes.weights, flat, rcond=1e-6)[0]
+    # The same least squares as a solver's, which would factor again for every coordinate.
+    inverse = np.linalg.pinv(shapes.weights.astype(np.float64), rcond=1e-6)
+    solved = inverse.astype(np.float32) @ flat
     return solved.reshape(-1, *normals.shape[1:]).astype(np.float32)
 
 

@@ -138,8 +138,8 @@ def _lay(below, course, profile, power, invert, mode, strength, out):  # type: i
                 for i in range(m):
                     t[i] = min(base[i], t[i])
             for i in range(m):
-                mixed = base[i] + share[i] * (t[i] - base[i])
-                result[i] = min(max(mixed, zero), one)
+                mixed = min(max(t[i], zero), one)
+                result[i] = base[i] + share[i] * (mixed - base[i])
 
 
 def lay(
