@@ -5,7 +5,6 @@ from __future__ import annotations
 import argparse
 import json
 import sys
-import threading
 from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
@@ -101,7 +100,9 @@ def serve(arguments: argparse.Namespace) -> int:
     prepare(argparse.Namespace(quiet=False))
     service = Service(arguments.data)
     app = make_app(service, LOCAL_HOSTS | {arguments.host})
-    threading.Thread(target=service.draw_thumbnails, daemon=True).start()
+    # Asking for the pictures' state has those drawn that are not there yet.
+    for stored in service.studies.all():
+        service.pictures.state(stored)
     try:
         server = create_server(
             app,
@@ -125,6 +126,7 @@ def serve(arguments: argparse.Namespace) -> int:
         pass
     finally:
         server.close()
+        service.pictures.close()
     return DONE
 
 

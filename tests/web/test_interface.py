@@ -10,29 +10,12 @@ from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
 
 from tests.conftest import obj_text
+from tests.web.actions import add_step, drop_file, new_study, steps
 from tests.web.conftest import differs, settled, stage_pixels, until, wait_until_changed
-
-
-def new_study(page: Page) -> None:
-    page.goto("/")
-    page.get_by_role("button", name="Start from nothing").click()
-    expect(page.get_by_test_id("counts")).to_contain_text("10,242 points")
-    settled(page)
-
-
-def add_step(page: Page, name: str) -> None:
-    page.get_by_role("button", name="Step", exact=True).click()
-    page.get_by_label("Search steps").fill(name)
-    page.get_by_role("dialog").get_by_role("button").filter(has_text=name).first.click()
-    expect(page.get_by_role("dialog")).to_have_count(0)
 
 
 def saved(page: Page) -> None:
     expect(page.get_by_role("button", name="Undo")).to_be_enabled()
-
-
-def steps(page: Page) -> list[str]:
-    return page.locator("[data-step]").evaluate_all("all => all.map(e => e.dataset.step)")
 
 
 def test_the_gallery_shows_the_demo_studies_moving(page: Page):
@@ -195,13 +178,7 @@ def test_a_value_is_made_to_move_and_its_keys_are_edited(page: Page):
 def test_an_open_mesh_is_dropped_displaced_and_delivered(page: Page, bunny, tmp_path):
     points, faces = bunny
     new_study(page)
-    dropped = """text => {
-        const data = new DataTransfer();
-        data.items.add(new File([text], "hare.obj"));
-        for (const kind of ["dragover", "drop"])
-            window.dispatchEvent(new DragEvent(kind, { dataTransfer: data, bubbles: true, cancelable: true }));
-    }"""
-    page.evaluate(dropped, obj_text(points, faces))
+    drop_file(page, "hare.obj", obj_text(points, faces))
     # It becomes a piece of the open study; the notice offers a study of its own.
     expect(page.get_by_test_id("counts")).to_contain_text(f"{len(faces):,} faces")
     expect(page.get_by_label("Name of the study")).to_have_value("New study")
@@ -230,13 +207,7 @@ def test_an_open_mesh_is_dropped_displaced_and_delivered(page: Page, bunny, tmp_
 
 def test_a_damaged_mesh_is_explained_and_the_study_stays(page: Page):
     new_study(page)
-    page.evaluate(
-        """() => {
-        const data = new DataTransfer();
-        data.items.add(new File(["v 0 0 nan\\n"], "broken.obj"));
-        window.dispatchEvent(new DragEvent("drop", { dataTransfer: data, bubbles: true, cancelable: true }));
-    }"""
-    )
+    drop_file(page, "broken.obj", "v 0 0 nan\n")
     expect(page.get_by_role("alert")).to_contain_text("Line 1")
     expect(page.get_by_label("Name of the study")).to_have_value("New study")
 

@@ -75,6 +75,7 @@ def list_studies() -> Response:
                 "frames": study.loop.frames,
                 "rate": study.loop.rate,
                 "pieces": len(study.pieces),
+                "picture": service().pictures.state(stored),
                 "thumbnail": f"/api/studies/{stored.id}/thumbnail.webp?revision={stored.revision}",
             }
         )
@@ -186,7 +187,7 @@ def get_seam(path: shapes.StudyPath) -> Response:
 def thumbnail(path: shapes.StudyPath) -> Response:
     """Moving picture of the study as animated WebP."""
     stored = service().studies.get(path.study_id)
-    response = Response(service().thumbnail(stored), mimetype="image/webp")
+    response = Response(service().pictures.get(stored), mimetype="image/webp")
     current = request.args.get("revision") == str(stored.revision)
     response.headers["Cache-Control"] = IMMUTABLE if current else "no-cache"
     return response

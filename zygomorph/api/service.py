@@ -11,6 +11,7 @@ import numpy as np
 
 from zygomorph.api.events import Events
 from zygomorph.api.frames import FrameOptions, pack_frame, piece_key
+from zygomorph.api.pictures import Pictures
 from zygomorph.core.cache import BoundedCache
 from zygomorph.core.compiled import GATE
 from zygomorph.core.errors import Cancelled, ZygomorphError
@@ -18,9 +19,8 @@ from zygomorph.core.evaluate import Evaluator, Request
 from zygomorph.core.plan import plan_piece
 from zygomorph.core.seam import Seam, seam_of_study
 from zygomorph.core.sentences import describe_motion
-from zygomorph.core.study import Study, check_document
+from zygomorph.core.study import Study
 from zygomorph.jobs.runner import Job, Jobs
-from zygomorph.render.thumbnail import moving_thumbnail
 from zygomorph.store.assets import Assets
 from zygomorph.store.database import open_engine
 from zygomorph.store.studies import Stored, Studies
@@ -43,8 +43,9 @@ class Service:
         self._by_key: BoundedCache[Study] = BoundedCache(MAX_KEYS)
         self._frames: BoundedCache[bytes] = BoundedCache(FRAME_CACHE_BYTES)
         self._seams: BoundedCache[list[Seam]] = BoundedCache(1_000_000)
-        self._thumbnails: BoundedCache[bytes] = BoundedCache(64_000_000)
-        self._thumbnail_lock = threading.Lock()
+        self.pictures = Pictures(
+            folder / "thumbnails", self.evaluator, lambda: self.events.publish("studies", {})
+        )
         self._latest: dict[tuple[str, str, str], int] = {}
         self._latest_lock = threading.Lock()
 
@@ -143,37 +144,6 @@ class Service:
             kept = seam_of_study(study, self.evaluator)
             self._seams.put(key, kept, 2000)
         return kept
-
-    def thumbnail(self, stored: Stored) -> bytes:
-        key = f"{stored.id}/{stored.revision}"
-        # One at a time: a gallery asks for all of them at once.
-        with self._thumbnail_lock:
-            kept = self._thumbnails.get(key)
-            if kept is None:
-                kept = self._thumbnail_on_disk(stored)
-                self._thumbnails.put(key, kept, len(kept))
-        return kept
-
-    def draw_thumbnails(self) -> None:
-        """Have the gallery's pictures ready before it is looked at."""
-        for stored in self.studies.all():
-            try:
-                self.thumbnail(stored)
-            except ZygomorphError:
-                # The picture says so itself when it is asked for.
-                continue
-
-    def _thumbnail_on_disk(self, stored: Stored) -> bytes:
-        folder = self.folder / "thumbnails"
-        path = folder / f"{stored.id}-{stored.revision}.webp"
-        if path.is_file():
-            return path.read_bytes()
-        made = moving_thumbnail(check_document(stored.document), self.evaluator)
-        folder.mkdir(parents=True, exist_ok=True)
-        for old in folder.glob(f"{stored.id}-*.webp"):
-            old.unlink(missing_ok=True)
-        path.write_bytes(made)
-        return made
 
 
 def motion_of(study: Study) -> list[dict[str, Any]]:

@@ -62,6 +62,7 @@ class StudySummary(BaseModel):
     frames: int
     rate: float
     pieces: int
+    picture: Literal["ready", "drawing", "failed"]
     thumbnail: str
 
 

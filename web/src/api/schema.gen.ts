@@ -888,6 +888,11 @@ export interface components {
             name: string;
             /** Note */
             note: string;
+            /**
+             * Picture
+             * @enum {string}
+             */
+            picture: "ready" | "drawing" | "failed";
             /** Pieces */
             pieces: number;
             /** Rate */

@@ -49,7 +49,7 @@ export function StudyCard({ study }: { study: Schemas["StudySummary"] }) {
             position: "relative",
             // Behind the picture, until it has been drawn.
             "&::before": {
-              content: '"drawing its picture…"',
+              content: study.picture === "failed" ? '"no picture"' : '"drawing its picture…"',
               position: "absolute",
               inset: 0,
               display: "grid",
@@ -57,18 +57,20 @@ export function StudyCard({ study }: { study: Schemas["StudySummary"] }) {
             },
           }}
         >
-          <Box
-            component="img"
-            src={study.thumbnail}
-            alt=""
-            sx={{
-              width: "100%",
-              height: "100%",
-              objectFit: "cover",
-              transition: "transform .3s",
-              position: "relative",
-            }}
-          />
+          {study.picture === "ready" && (
+            <Box
+              component="img"
+              src={study.thumbnail}
+              alt=""
+              sx={{
+                width: "100%",
+                height: "100%",
+                objectFit: "cover",
+                transition: "transform .3s",
+                position: "relative",
+              }}
+            />
+          )}
         </Box>
         <Typography variant="h2" sx={{ mt: 1.25, pr: 5 }}>
           {study.name}

@@ -11,8 +11,8 @@ export function AxisHandle({ number, triple, change, finish, size }: HandleProps
   if (axis.lengthSq() < 1e-12) axis.set(0, 1, 0);
   axis.normalize();
   const at = (along: number) => centre.clone().addScaledVector(axis, along);
-  const low = number("low") ?? -0.5;
-  const high = number("high") ?? 0.5;
+  const low = number("low");
+  const high = number("high");
   const alongAxis = (p: THREE.Vector3) => round(p.clone().sub(centre).dot(axis));
   const turn = new THREE.Quaternion().setFromUnitVectors(new THREE.Vector3(0, 0, 1), axis);
   const ring = Array.from({ length: 49 }, (_, k) => {

@@ -12,7 +12,7 @@ const ROUND = Array.from({ length: 65 }, (_, k) => {
 /** A ball mask: drag its middle to move it, its rim to size it. */
 export function BallHandle({ number, triple, change, finish, size }: HandleProps) {
   const centre = triple("centre");
-  const radius = number("radius") ?? 0.5;
+  const radius = number("radius");
   const rings = useMemo(
     () => [
       ROUND.map(([a, b]) => [a, b, 0] as Triple),

@@ -18,7 +18,7 @@ export function FrontHandle({ number, triple, change, finish, size }: HandleProp
   const direction = new THREE.Vector3(...triple("direction"));
   if (direction.lengthSq() < 1e-12) direction.set(0, 1, 0);
   direction.normalize();
-  const width = number("width") ?? 0.5;
+  const width = number("width");
   const turn = new THREE.Quaternion().setFromUnitVectors(new THREE.Vector3(0, 0, 1), direction);
   const reach = size * 0.62;
   const half = width / 2;

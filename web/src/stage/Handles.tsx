@@ -1,17 +1,19 @@
 import type { StudyState } from "../api/client";
-import type { DocValue, Layer, Step } from "../api/document";
+import { loopOf, type DocValue, type Layer, type Step } from "../api/document";
 import { documentOf, useCatalogue, useEdit } from "../api/queries";
 import { useInterface } from "../state/store";
+import { laneValue } from "../values/lanes";
 import { AxisHandle } from "./AxisHandle";
 import { BallHandle } from "./BallHandle";
 import { FrontHandle } from "./FrontHandle";
+import { keepSignals } from "./keepSignals";
 import type { Shown } from "./useStageFrames";
 
 export type Triple = [number, number, number];
 
 export interface HandleProps {
-  /** The value of a component now, or null where a signal moves it. */
-  number: (name: string) => number | null;
+  /** The value at this frame, whether it stands still or moves. */
+  number: (name: string) => number;
   triple: (name: string) => Triple;
   /** Change values while dragging, and store them when the drag ends. */
   change: (values: Record<string, DocValue>) => void;
@@ -19,13 +21,9 @@ export interface HandleProps {
   size: number;
 }
 
-function plain(value: DocValue | undefined): number | null {
-  return typeof value === "number" ? value : null;
-}
-
 /** Handles of the ribbon that is open: of the step's own space, or of its chosen mask layer. */
 export function Handles({ state, shown }: { state: StudyState; shown: Record<string, Shown> }) {
-  const { piece: active, step: chosen, ribbon, layer: layerId, playing } = useInterface();
+  const { piece: active, step: chosen, ribbon, layer: layerId, playing, frame } = useInterface();
   const catalogue = useCatalogue();
   const edit = useEdit(state.id);
   const piece = documentOf(state).pieces.find((p) => p.id === active);
@@ -44,17 +42,30 @@ export function Handles({ state, shown }: { state: StudyState; shown: Record<str
   const path = layer ? `${base}/where/layers/${layer.id}/values` : `${base}/values`;
   const given = (name: string) => holder[name] ?? (entry.values[name]?.default as DocValue);
   const inPiece = holder.measured !== "space";
+  const { frames } = loopOf(documentOf(state));
+  const lanes =
+    state.motion.find((m) => m.id === active)?.steps.find((w) => w.id === chosen)?.lanes ?? [];
+  const inStep = path.slice(base.length + 1);
+  const now = (value: DocValue, name: string) =>
+    typeof value === "number"
+      ? value
+      : (laneValue(
+          lanes.find((l) => l.path === `${inStep}/${name}`),
+          frame,
+          frames,
+        ) ?? 0);
   const props: HandleProps = {
-    number: (name) => plain(given(name)),
-    triple: (name) => (given(name) as DocValue[]).map((v) => plain(v) ?? 0) as Triple,
+    number: (name) => now(given(name), name),
+    triple: (name) => (given(name) as DocValue[]).map((v, k) => now(v, `${name}/${k}`)) as Triple,
     change: (values) =>
       useInterface.getState().set({
         dragging: true,
-        live: Object.entries(values).map(([name, value]) => ({
-          do: "set" as const,
-          path: `${path}/${name}`,
-          value: value as never,
-        })),
+        live: Object.entries(values).flatMap(([name, dragged]) => {
+          const value = keepSignals(given(name), dragged);
+          return value === null
+            ? []
+            : [{ do: "set" as const, path: `${path}/${name}`, value: value as never }];
+        }),
       }),
     finish: () => {
       const { live, set } = useInterface.getState();

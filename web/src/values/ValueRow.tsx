@@ -4,6 +4,7 @@ import type { Lane, ValueEntry } from "../api/client";
 import { isPair, isSignal, type DocValue, type Scalar, type SignalValue } from "../api/document";
 import { useInterface } from "../state/store";
 import { GradientPicker } from "./GradientPicker";
+import { laneValue } from "./lanes";
 import { Ruler } from "./Ruler";
 import { startMoving } from "./signals";
 
@@ -29,14 +30,6 @@ const ROW = {
   minHeight: 27,
   columnGap: 1,
 };
-
-function laneValue(lane: Lane | undefined, frame: number, frames: number): number | undefined {
-  if (!lane || lane.samples.length === 0) return undefined;
-  const at = ((frame % frames) / frames) * (lane.samples.length - 1);
-  const k = Math.floor(at);
-  const next = lane.samples[Math.min(k + 1, lane.samples.length - 1)];
-  return lane.samples[k] + (next - lane.samples[k]) * (at - k);
-}
 
 /** One declared value, drawn by its kind. */
 export function ValueRow(props: ValueProps) {

@@ -1,0 +1,59 @@
+"""What tests of the interface do again and again."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from playwright.sync_api import Page, expect
+
+from tests.web.conftest import settled
+
+
+def new_study(page: Page) -> None:
+    """A ball in a study of its own; by the gallery's button in a test of its own."""
+    answer = page.request.post("/api/studies", data={"form": "icosphere"})
+    page.goto(f"/study/{answer.json()['id']}")
+    expect(page.get_by_test_id("counts")).to_contain_text("10,242 points")
+    settled(page)
+
+
+def stored_study(page: Page, document: dict[str, Any]) -> None:
+    """Store a study and open it."""
+    answer = page.request.post("/api/studies", data={"document": document})
+    assert answer.ok, answer.text()
+    page.goto(f"/study/{answer.json()['id']}")
+    settled(page)
+
+
+def study_state(page: Page) -> dict[str, Any]:
+    """The open study as the server has it."""
+    return page.request.get(f"/api/studies/{page.url.rsplit('/', 1)[-1]}").json()
+
+
+def recipe_of(page: Page) -> list[dict[str, Any]]:
+    return study_state(page)["document"]["pieces"][0]["recipe"]
+
+
+def add_step(page: Page, name: str) -> None:
+    page.get_by_role("button", name="Step", exact=True).click()
+    page.get_by_label("Search steps").fill(name)
+    page.get_by_role("dialog").get_by_role("button").filter(has_text=name).first.click()
+    expect(page.get_by_role("dialog")).to_have_count(0)
+
+
+def drop_file(page: Page, name: str, text: str) -> None:
+    page.evaluate(
+        """([name, text]) => {
+        const data = new DataTransfer();
+        data.items.add(new File([text], name));
+        for (const kind of ["dragover", "drop"])
+            window.dispatchEvent(new DragEvent(kind, { dataTransfer: data, bubbles: true, cancelable: true }));
+    }""",
+        [name, text],
+    )
+
+
+def steps(page: Page) -> list[str]:
+    return page.locator("[data-step]").evaluate_all("all => all.map(e => e.dataset.step)")
+
+

@@ -1,0 +1,385 @@
+"""Gallery, recipe, stage, time strip and delivery: what an artist does there."""
+
+import io
+import json
+import zipfile
+
+import numpy as np
+from playwright.sync_api import Page, expect
+
+from tests.conftest import document
+from tests.web.actions import (
+    add_step,
+    drop_file,
+    new_study,
+    recipe_of,
+    steps,
+    stored_study,
+    study_state,
+)
+from tests.web.conftest import differs, settled, stage_pixels, until, wait_until_changed
+
+BALL = {"step": "icosphere", "values": {"halvings": 4}}
+
+
+def test_a_new_study_begins_with_a_ball_while_pictures_are_still_drawn(page: Page):
+    page.goto("/")
+    page.get_by_role("button", name="Start from nothing").click()
+    expect(page.get_by_test_id("counts")).to_contain_text("10,242 points")
+
+
+def test_a_study_is_taken_out_of_the_gallery_and_brought_back(page: Page):
+    page.goto("/")
+    card = page.locator("article").filter(has=page.get_by_role("heading", name="Woven ring"))
+    card.hover()
+    card.get_by_role("button", name="Take Woven ring out of the gallery").click()
+    expect(page.get_by_role("heading", name="Woven ring")).to_have_count(0)
+    page.get_by_role("button", name="Bring back").click()
+    expect(page.get_by_role("heading", name="Woven ring")).to_be_visible()
+
+
+def test_a_search_without_result_says_so(page: Page):
+    page.goto("/")
+    page.get_by_label("Search studies").fill("zebra")
+    expect(page.locator("article")).to_have_count(0)
+    expect(page.get_by_role("main")).to_contain_text("zebra")
+
+
+def test_a_study_file_dropped_on_the_gallery_is_opened(page: Page):
+    page.goto("/")
+    expect(page.get_by_role("heading", name="Studies")).to_be_visible()
+    drop_file(page, "mine.json", json.dumps(document(BALL) | {"name": "From a file"}))
+    expect(page.get_by_label("Name of the study")).to_have_value("From a file")
+
+
+def test_a_study_file_with_a_wrong_key_is_explained(page: Page):
+    page.goto("/")
+    expect(page.get_by_role("heading", name="Studies")).to_be_visible()
+    wrong = document({"step": "icosphere", "values": {"halvins": 4}})
+    drop_file(page, "mine.json", json.dumps(wrong))
+    expect(page.get_by_role("alert")).to_contain_text("/pieces/0/recipe/0/values/halvins")
+    drop_file(page, "mine.json", "{")
+    expect(page.get_by_role("alert")).to_contain_text("not JSON")
+
+
+def test_the_theme_and_the_sizes_of_the_regions_are_kept(page: Page):
+    new_study(page)
+    page.get_by_role("button", name="Night theme").click()
+    edge = page.get_by_role("separator", name="Width of the recipe")
+    box = edge.bounding_box()
+    page.mouse.move(box["x"] + 3, box["y"] + 200)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 83, box["y"] + 200, steps=4)
+    page.mouse.up()
+    wide = float(edge.get_attribute("aria-valuenow"))
+    assert 440 < wide < 470
+    page.get_by_role("separator", name="Height of the time strip").focus()
+    page.keyboard.press("ArrowUp")
+    page.reload()
+    expect(page.get_by_role("button", name="Paper theme")).to_be_visible()
+    assert page.get_by_role("region", name="Recipe").bounding_box()["width"] > 430
+    assert page.get_by_role("region", name="Time strip").bounding_box()["height"] > 185
+
+
+def test_a_value_is_reset_nudged_and_refused(page: Page):
+    new_study(page)
+    add_step(page, "Twist")
+    row = page.locator("[data-value=angle]")
+    ruler = row.get_by_role("slider")
+    expect(row).to_contain_text("90°")
+    ruler.focus()
+    page.keyboard.press("ArrowRight")
+    until(page, "() => !document.querySelector('[data-value=angle]').innerText.includes('90°')")
+    ruler.dblclick()
+    expect(row).to_contain_text("90°")
+    row.get_by_role("button", name="type a value").click()
+    page.get_by_label("Angle, typed").fill("half a turn")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Angle, typed")).to_have_attribute("aria-invalid", "true")
+    page.keyboard.press("Escape")
+    expect(row).to_contain_text("90°")
+
+
+def test_a_step_is_left_out_taken_alone_copied_and_removed_by_keys(page: Page):
+    new_study(page)
+    plain = settled(page)
+    add_step(page, "Twist")
+    add_step(page, "Taper")
+    both = wait_until_changed(page, plain)
+    page.keyboard.press("u")
+    until(
+        page,
+        "() => document.querySelector('[aria-label^=\"Use step 3\"]').getAttribute('aria-checked') === 'false'",
+    )
+    assert recipe_of(page)[2]["on"] is False
+    page.keyboard.press("u")
+    settled(page)
+    # The taper is in use again; alone, the twist above it does nothing, which a ball of one
+    # colour by height does not show, but the menu does.
+    wait_until_changed(page, plain)
+    page.keyboard.press("o")
+    page.locator(f"[data-step={steps(page)[2]}] button").first.click(button="right")
+    expect(page.get_by_role("menuitem", name="All steps again")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.keyboard.press("o")
+    page.keyboard.press("Delete")
+    expect(page.locator("[data-step]")).to_have_count(2)
+    page.keyboard.press("Control+z")
+    expect(page.locator("[data-step]")).to_have_count(3)
+
+
+def test_the_menu_of_a_step_moves_and_copies_it(page: Page):
+    new_study(page)
+    add_step(page, "Twist")
+    add_step(page, "Taper")
+    first, twist, taper = steps(page)
+    page.locator(f"[data-step={taper}] button").first.click(button="right")
+    page.get_by_role("menuitem", name="Move up").click()
+    until(
+        page,
+        "wanted => [...document.querySelectorAll('[data-step]')].map(e => e.dataset.step).join() === wanted",
+        ",".join([first, taper, twist]),
+    )
+    page.locator(f"[data-step={twist}] button").first.click(button="right")
+    page.get_by_role("menuitem", name="Copy below").click()
+    expect(page.locator("[data-step]")).to_have_count(4)
+    copied = recipe_of(page)[3]
+    assert copied["step"] == "twist"
+    assert copied["id"] != twist
+
+
+def test_the_history_tells_every_edit(page: Page):
+    new_study(page)
+    add_step(page, "Twist")
+    page.keyboard.press("Control+z")
+    expect(page.locator("[data-step]")).to_have_count(1)
+    page.get_by_role("button", name="History").click()
+    dialog = page.get_by_role("dialog")
+    expect(dialog).to_contain_text("Add twist")
+    expect(dialog).to_contain_text("undo")
+
+
+def test_a_step_that_cannot_work_is_marked_and_says_why(page: Page):
+    missing = {"step": "imported", "values": {"mesh": "a" * 64}}
+    answer = page.request.post("/api/studies", data={"document": document(missing)})
+    page.goto(f"/study/{answer.json()['id']}")
+    stage = page.get_by_test_id("stage")
+    expect(stage.get_by_role("alert")).to_contain_text("not stored here")
+    expect(stage.get_by_role("alert")).to_contain_text("Bring the mesh file in again")
+
+
+def test_colours_and_shading_change_the_picture(page: Page):
+    stored_study(page, document({"step": "icosphere", "values": {"halvings": 2}}))
+    before = settled(page)
+    page.get_by_role("button", name="Look colour by height").click()
+    page.get_by_role("combobox", name="Colour", exact=True).click()
+    page.get_by_role("option", name="one colour").click()
+    wait_until_changed(page, before, 0.05)
+    smooth = settled(page)
+    page.get_by_role("combobox", name="Shading").click()
+    page.get_by_role("option", name="flat").click()
+    expect(page.get_by_role("combobox", name="Shading")).to_have_text("flat")
+    # Facets are a little lighter or darker than the smooth ball, everywhere on it.
+    assert (np.abs(settled(page) - smooth).max(axis=2) > 4).mean() > 0.05
+    assert study_state(page)["document"]["pieces"][0]["look"]["surface"]["shading"] == "flat"
+
+
+def test_smooth_shading_has_no_facets(page: Page):
+    """A smooth ball's tones change gradually; a faceted one's stand still and then jump."""
+    coarse = {"step": "icosphere", "values": {"halvings": 2}}
+    look = {"surface": {"colour_by": "fixed", "colour": "#999999", "roughness": 100.0}}
+    jumps = {}
+    for shading in ("smooth", "flat"):
+        surface = {**look["surface"], "shading": shading}
+        stored_study(page, document(coarse, look={"surface": surface}))
+        picture = settled(page).sum(axis=2)
+        rows, columns = picture.shape
+        middle = picture[rows // 2, columns // 2 - 60 : columns // 2 + 60]
+        jumps[shading] = np.abs(np.diff(middle)).max()
+    assert jumps["flat"] > 3 * jumps["smooth"]
+
+
+def test_a_ball_mask_is_moved_and_sized_on_the_stage(page: Page):
+    ball = {"id": "b", "layer": "ball", "values": {"centre": [0, 0, 0], "radius": 0.4}}
+    step = {"step": "displace", "where": {"layers": [ball]}}
+    camera = {"position": [0, 0, 3], "target": [0, 0, 0], "angle": 32}
+    stored_study(page, document(BALL, step) | {"camera": camera})
+    page.locator("[data-step=s1] button").first.click()
+    page.get_by_role("button", name="Where").click()
+    settled(page)
+    canvas = page.locator("canvas").bounding_box()
+    x, y = canvas["x"] + canvas["width"] / 2, canvas["y"] + canvas["height"] / 2
+    per_metre = canvas["height"] / (2 * 3 * np.tan(np.radians(16)))
+    page.mouse.move(x + 0.4 * per_metre, y)
+    page.mouse.down()
+    page.mouse.move(x + 0.6 * per_metre, y, steps=6)
+    page.mouse.up()
+    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+    values = recipe_of(page)[1]["where"]["layers"][0]["values"]
+    assert abs(values["radius"] - 0.6) < 0.03
+    assert values["centre"] == [0, 0, 0]
+
+
+def test_dragging_a_handle_keeps_the_component_that_moves(page: Page):
+    wave = {"signal": "cycle", "low": 0.0, "high": 0.0}
+    front = {"id": "f", "layer": "linear", "values": {"position": [0, wave, 0], "width": 0.3}}
+    step = {"step": "displace", "where": {"layers": [front]}}
+    camera = {"position": [0, 0, 3], "target": [0, 0, 0], "angle": 32}
+    stored_study(page, document(BALL, step) | {"camera": camera})
+    page.locator("[data-step=s1] button").first.click()
+    page.get_by_role("button", name="Where").click()
+    settled(page)
+    canvas = page.locator("canvas").bounding_box()
+    x, y = canvas["x"] + canvas["width"] / 2, canvas["y"] + canvas["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 5, y - 70, steps=6)
+    page.mouse.up()
+    page.wait_for_timeout(600)
+    position = recipe_of(page)[1]["where"]["layers"][0]["values"]["position"]
+    assert position[1]["signal"] == "cycle"
+
+
+def test_orbit_pan_zoom_and_fit(page: Page):
+    new_study(page)
+    start = settled(page)
+    canvas = page.locator("canvas").bounding_box()
+    x, y = canvas["x"] + 80, canvas["y"] + canvas["height"] - 120
+    page.mouse.move(x, y)
+    page.mouse.down(button="right")
+    page.mouse.move(x + 120, y, steps=4)
+    page.mouse.up(button="right")
+    panned = wait_until_changed(page, start, 0.02)
+    page.mouse.wheel(0, 600)
+    smaller = wait_until_changed(page, panned, 0.02)
+    page.keyboard.press("0")
+    fitted = wait_until_changed(page, smaller, 0.02)
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 150, y + 60, steps=4)
+    page.mouse.up()
+    wait_until_changed(page, fitted, 0.001)
+
+
+def test_an_open_loop_is_shown_as_open_with_its_figure(page: Page):
+    ramp = {"signal": "keys", "keys": [{"frame": 0, "value": 0}, {"frame": 24, "value": 180}]}
+    stored_study(page, document(BALL, {"step": "twist", "values": {"angle": ramp}}))
+    expect(page.get_by_test_id("seam")).to_contain_text("open", timeout=60_000)
+    expect(page.get_by_test_id("seam")).to_contain_text("m")
+
+
+def test_length_and_rate_of_the_loop(page: Page):
+    new_study(page)
+    length = page.get_by_label("Length of the loop, frames")
+    length.click()
+    length.fill("5 s")
+    length.press("Enter")
+    expect(length).to_have_value("120")
+    rate = page.get_by_label("Rate of the loop", exact=False)
+    rate.fill("30")
+    rate.press("Enter")
+    until(page, "() => document.body.innerText.includes('4.00 s')")
+    assert study_state(page)["document"]["loop"] == {"frames": 120, "rate": 30}
+    length.fill("nothing")
+    length.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("Length")
+
+
+def test_playing_once_ends_at_the_last_frame(page: Page):
+    stored_study(page, document(BALL, {"step": "twist"}, frames=12))
+    page.get_by_role("combobox", name="How often").click()
+    page.get_by_role("option", name="once").click()
+    page.get_by_role("button", name="Play").click()
+    expect(page.get_by_role("slider", name="Frame")).to_have_attribute("aria-valuenow", "11")
+    expect(page.get_by_role("button", name="Play")).to_be_visible()
+
+
+def test_the_ring_is_scrubbed_by_dragging_round_it(page: Page):
+    new_study(page)
+    ring = page.get_by_role("slider", name="Frame")
+    box = ring.bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    radius = min(box["width"], box["height"]) / 2 - 6
+    page.mouse.move(x, y - radius)
+    page.mouse.down()
+    page.mouse.move(x + radius, y, steps=5)
+    page.mouse.up()
+    # A quarter round the ring of 240 frames.
+    assert abs(int(ring.get_attribute("aria-valuenow")) - 60) <= 3
+
+
+def test_pieces_are_added_hidden_and_shown(page: Page):
+    new_study(page)
+    before = settled(page)
+    page.get_by_role("button", name="1 of 1 piece").click()
+    page.get_by_role("menuitem", name="+ Torus").click()
+    expect(page.get_by_role("button", name="2 of 2 pieces")).to_be_visible()
+    both = wait_until_changed(page, before, 0.02)
+    page.get_by_role("button", name="2 of 2 pieces").click()
+    page.get_by_role("button", name="Hide Torus").click()
+    page.keyboard.press("Escape")
+    hidden = wait_until_changed(page, both, 0.02)
+    assert differs(hidden, before) < 0.02
+
+
+def test_a_sequence_is_delivered_as_a_zip(page: Page, tmp_path):
+    stored_study(page, document(BALL, {"step": "twist"}))
+    page.get_by_role("button", name="Deliver", exact=True).click()
+    page.get_by_role("combobox", name="Deliver as").click()
+    page.get_by_role("option", name="PLY sequence").click()
+    page.get_by_label("Last frame").fill("4")
+    page.get_by_role("button", name="Make it").click()
+    save = page.get_by_role("link", name="Save")
+    expect(save).to_be_visible(timeout=60_000)
+    with page.expect_download() as download:
+        save.click()
+    download.value.save_as(tmp_path / "sequence.zip")
+    with zipfile.ZipFile(tmp_path / "sequence.zip") as archive:
+        assert len(archive.namelist()) == 5
+        assert archive.read(archive.namelist()[0]).startswith(b"ply")
+
+
+def test_a_delivery_is_cancelled(page: Page):
+    heavy = {"step": "icosphere", "values": {"halvings": 6}}
+    turning = {"step": "displace", "values": {"evolve": {"signal": "cycle", "shape": "saw"}}}
+    stored_study(page, document(heavy, turning, frames=2000))
+    page.get_by_role("button", name="Deliver", exact=True).click()
+    page.get_by_role("combobox", name="Deliver as").click()
+    page.get_by_role("option", name="OBJ sequence").click()
+    page.get_by_role("button", name="Make it").click()
+    expect(page.get_by_role("progressbar")).to_be_visible()
+    page.get_by_role("button", name="Cancel").click()
+    expect(page.get_by_role("dialog")).to_contain_text("Cancelled. Nothing was written.")
+
+
+def test_the_study_itself_goes_out_and_comes_in_again(page: Page, tmp_path):
+    new_study(page)
+    add_step(page, "Bend")
+    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+    page.get_by_role("button", name="Deliver", exact=True).click()
+    page.get_by_role("combobox", name="Deliver as").click()
+    page.get_by_role("option", name="The study itself").click()
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Save").click()
+    path = tmp_path / "study.json"
+    download.value.save_as(path)
+    before = study_state(page)["document"]
+    assert json.loads(path.read_text()) == before
+    page.goto("/")
+    expect(page.get_by_role("heading", name="Studies")).to_be_visible()
+    drop_file(page, "again.json", path.read_text())
+    expect(page.locator("[data-step]")).to_have_count(2)
+    assert study_state(page)["document"] == before
+
+
+def test_the_stage_is_a_picture_not_an_empty_frame(page: Page):
+    page.goto("/")
+    page.get_by_role("heading", name="Ember bulb").click()
+    picture = settled(page)
+    warm = picture[..., 0] > picture[..., 2] + 60
+    assert 0.03 < warm.mean() < 0.4
+    rows = np.flatnonzero(warm.any(axis=1))
+    assert rows[0] > 10
+    assert rows[-1] < len(picture) - 10
+    assert stage_pixels(page).shape == picture.shape
+    assert io.BytesIO(page.locator("canvas").screenshot()).getbuffer().nbytes > 20_000
