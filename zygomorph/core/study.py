@@ -69,7 +69,8 @@ def problems_of(error: ValidationError, document: Any) -> list[tuple[str, str]]:
         path = pointer(each["loc"], document)
         if each["type"] in ("union_tag_invalid", "union_tag_not_found"):
             name = each["ctx"].get("discriminator", "").strip("'")
-            path += f"/{name}" if name in ("step", "layer") else "/signal"
+            # A number's kind is told by a function, which pydantic names with its brackets.
+            path += f"/{name}" if name.isidentifier() else "/signal"
         found.append((path, _message(each)))
     return found
 
