@@ -176,9 +176,23 @@ def catalogue(arguments: argparse.Namespace) -> int:
 
 
 def check(arguments: argparse.Namespace) -> int:
+    """Whether the document is valid and every piece can be computed, at two frames."""
+    from zygomorph.core.evaluate import Request
+
     study = load_study(arguments.study, arguments.data)
+    evaluator = _evaluator(arguments.data)
+    wrong = 0
     for piece in study.pieces:
-        _evaluate(study, piece["id"], 0.0, False, arguments.data)
+        for frame in (0.0, study.loop.frames / 2):
+            try:
+                evaluator.evaluate(study, Request(piece["id"], frame))
+            except StepError as error:
+                wrong += 1
+                place = f"piece {piece['id']}, step {error.step_id}, frame {frame:g}"
+                print(f"{place}: {error}", file=sys.stderr)
+                break
+    if wrong:
+        return WRONG_INPUT
     count = len(study.pieces)
     print(f"{study.name}: {count} piece{'' if count == 1 else 's'}, no error found")
     return DONE

@@ -95,6 +95,111 @@ def test_wrong_usage_ends_with_2(tmp_path, file, capsys):
 
 def test_work_that_fails_ends_with_3(tmp_path, file, capsys):
     layer = {"id": "m", "layer": "stored", "values": {"name": "none"}}
+    turning = {"angle": {"signal": "cycle", "high": 90}}
+    step = {"step": "twist", "values": turning, "where": {"layers": [layer]}}
+    file.write_text(json.dumps(document(BALL, step)))
+    for command in (["evaluate", file, "--out", tmp_path / "x.ply"], ["seam", file]):
+        assert run(tmp_path, *command) == 3
+        assert "s1" in capsys.readouterr().err
+    assert not (tmp_path / "x.ply").exists()
+
+
+def test_check_names_the_step_that_cannot_work(tmp_path, file, capsys):
+    layer = {"id": "m", "layer": "stored", "values": {"name": "none"}}
     file.write_text(json.dumps(document(BALL, {"step": "twist", "where": {"layers": [layer]}})))
-    assert run(tmp_path, "check", file) == 3
-    assert "s1" in capsys.readouterr().err
+    assert run(tmp_path, "check", file) == 1
+    told = capsys.readouterr().err
+    assert "piece p, step s1, frame 0" in told
+    assert "'none'" in told
+
+
+def test_check_lists_every_problem_of_a_document(tmp_path, file, capsys):
+    wrong = document(
+        {"step": "icosphere", "values": {"radius": "wide"}},
+        {"step": "twist", "values": {"angel": 3}},
+    )
+    file.write_text(json.dumps(wrong | {"loop": {"frames": -1}}))
+    assert run(tmp_path, "check", file) == 1
+    told = capsys.readouterr().err
+    for place in ("/recipe/0/values/radius", "/recipe/1/values/angel", "/loop/frames"):
+        assert place in told
+
+
+def test_a_file_wins_over_a_stored_study_of_its_name(tmp_path, capsys, monkeypatch):
+    seed(tmp_path / "data")
+    monkeypatch.chdir(tmp_path)
+    (tmp_path / "Woven ring").write_text(json.dumps(document(BALL) | {"name": "A file"}))
+    assert run(tmp_path, "check", "Woven ring") == 0
+    assert "A file" in capsys.readouterr().out
+    assert run(tmp_path, "check", "stored:Woven ring") == 0
+    assert "Woven ring" in capsys.readouterr().out
+
+
+def test_a_study_that_is_not_stored_is_answered_with_those_that_are(tmp_path, capsys):
+    seed(tmp_path / "data")
+    assert run(tmp_path, "seam", "woven rig") == 1
+    assert "'Woven ring'" in capsys.readouterr().err
+
+
+def test_evaluate_takes_the_first_piece_or_the_named_one(tmp_path, file, capsys):
+    out = tmp_path / "a.npz"
+    assert run(tmp_path, "evaluate", file, "--out", out) == 0
+    assert run(tmp_path, "evaluate", file, "--piece", "q", "--out", out) == 1
+    assert "'q'" in capsys.readouterr().err
+
+
+def test_final_quality_is_asked_for(tmp_path, file, capsys):
+    ball = {"step": "icosphere", "values": {"halvings": {"draft": 1, "final": 3}}}
+    file.write_text(json.dumps(document(ball)))
+    for flags, points in (([], 42), (["--final"], 642)):
+        assert run(tmp_path, "evaluate", file, *flags, "--out", tmp_path / "a.npz") == 0
+        assert len(np.load(tmp_path / "a.npz")["points"]) == points
+    capsys.readouterr()
+
+
+def test_a_folder_that_cannot_be_written_ends_with_3_and_leaves_nothing(tmp_path, file, capsys):
+    blocked = tmp_path / "file"
+    blocked.write_text("x")
+    assert run(tmp_path, "evaluate", file, "--out", blocked / "a.ply") == 3
+    assert "failed" in capsys.readouterr().err
+    assert blocked.read_text() == "x"
+
+
+def test_a_part_of_the_frames_is_delivered_under_their_numbers(tmp_path, file, capsys):
+    out = tmp_path / "frames"
+    assert run(tmp_path, "deliver", file, "--as", "ply", "--frames", "7-9", "--out", out) == 0
+    assert sorted(p.name for p in out.iterdir()) == ["p.0007.ply", "p.0008.ply", "p.0009.ply"]
+
+
+def test_a_smaller_tolerance_needs_more_and_keeps_its_promise(tmp_path, file, capsys):
+    moving = {"step": "displace", "values": {"evolve": {"signal": "cycle", "shape": "saw"}}}
+    file.write_text(json.dumps(document(BALL, moving)))
+    sizes = []
+    for tolerance in ("0.05", "0.005"):
+        out = tmp_path / f"{tolerance}.glb"
+        arguments = ["--as", "glb", "--tolerance", tolerance, "--out", out]
+        assert run(tmp_path, "deliver", file, *arguments) == 0
+        told = capsys.readouterr().out
+        assert float(told.split("(")[1].split("%")[0]) / 100 <= float(tolerance)
+        sizes.append(out.stat().st_size)
+    assert sizes[1] > sizes[0]
+
+
+def test_catalogue_reads_well_without_json(tmp_path, capsys):
+    assert run(tmp_path, "catalogue") == 0
+    told = capsys.readouterr().out
+    assert "FORMS" in told
+    assert "icosphere" in told
+
+
+def test_bench_prints_results_of_the_agreed_shape(tmp_path, capsys, monkeypatch):
+    from zygomorph import bench
+
+    one = bench.result("noise_vs_c", 0.9, "×", 1.3, 1.0)
+    monkeypatch.setattr(bench, "BENCHES", {"noise_": lambda: [one]})
+    assert run(tmp_path, "bench", "--json") == 0
+    results = json.loads(capsys.readouterr().out)["results"]
+    assert set(results[0]) == {"name", "value", "unit", "reference", "ratio", "goal", "met"}
+    assert results[0]["met"] is True
+    assert bench.result("x", 2.0, "ms", 1.0)["met"] is False
+    assert bench.result("x", 2.0, "ms", None)["met"] is None
