@@ -118,3 +118,67 @@ def test_the_box_notices_what_is_not_finite(wrong):
     points = np.zeros((10_000, 3), np.float32)
     points[7777, 1] = wrong
     assert box_of(points)[2] is False
+
+
+@given(st.data())
+def test_provenance_keeps_sums_of_numbers_within_their_parents(data):
+    old = data.draw(st.integers(1, 8))
+    new = data.draw(st.integers(1, 12))
+    width = data.draw(st.integers(1, 3))
+    index = st.integers(0, old - 1)
+    parents = np.array(
+        data.draw(
+            st.lists(st.lists(index, min_size=width, max_size=width), min_size=new, max_size=new)
+        )
+    )
+    raw = np.array(
+        data.draw(
+            st.lists(
+                st.lists(st.floats(0.1, 1), min_size=width, max_size=width),
+                min_size=new,
+                max_size=new,
+            )
+        )
+    )
+    provenance = Provenance(parents, (raw / raw.sum(axis=1, keepdims=True)).astype(np.float32))
+    values = np.array(data.draw(st.lists(st.floats(-5, 5), min_size=old, max_size=old)), np.float32)
+    carried = provenance.carry(values)
+    assert len(carried) == new
+    # A weighted mean lies between its parents, and a constant stays itself.
+    assert (carried >= values[parents].min(axis=1) - 1e-5).all()
+    assert (carried <= values[parents].max(axis=1) + 1e-5).all()
+    assert np.allclose(provenance.carry(np.full(old, 3.5, np.float32)), 3.5, atol=1e-5)
+    flags = provenance.carry(np.arange(old))
+    assert set(flags) <= set(range(old))
+
+
+@pytest.mark.parametrize("source", ["point", "corner", "face", "shard"])
+@pytest.mark.parametrize("target", ["point", "corner", "face", "shard"])
+def test_a_constant_is_the_same_on_every_domain(source, target):
+    mesh = quad_pair().with_attribute("face", "shard", np.array([0, 1], np.int32))
+    values = np.full(mesh.count(source), 0.25, np.float32)
+    assert between_domains(mesh, values, source, target).tolist() == [0.25] * mesh.count(target)
+
+
+def test_copies_do_not_know_points():
+    mesh = quad_pair()
+    with pytest.raises(ValueError, match="cannot be read"):
+        between_domains(mesh, np.zeros(3, np.float32), "copy", "point")
+
+
+@given(st.integers(3, 9), st.integers(0, 1000))
+def test_any_star_shaped_polygon_is_filled_by_its_triangles(sides, seed):
+    random = np.random.default_rng(seed)
+    angle = np.sort(random.uniform(0, 2 * np.pi, sides))
+    if (np.diff(np.append(angle, angle[0] + 2 * np.pi)) > np.pi * 0.9).any():
+        return  # its middle would lie outside
+    radius = random.uniform(0.3, 1.0, sides)
+    ring = np.stack([radius * np.cos(angle), radius * np.sin(angle), np.zeros(sides)], axis=1)
+    mesh = make_mesh(ring, np.arange(sides), np.array([0, sides]))
+    a, b, c = (mesh.points[mesh.topology.triangles(mesh.points)][:, k] for k in range(3))
+    areas = np.cross(b - a, c - a)[:, 2] / 2
+    x, y = ring[:, 0], ring[:, 1]
+    shoelace = 0.5 * (x * np.roll(y, -1) - y * np.roll(x, -1)).sum()
+    assert areas.sum() == pytest.approx(shoelace, abs=1e-5)
+    if sides > 4:
+        assert (areas > -1e-6).all()
