@@ -10,12 +10,14 @@ import http.client
 import json
 import shutil
 import subprocess
+import sys
 import tempfile
-import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
+from urllib.parse import urlsplit
 
 import numpy as np
 
@@ -190,39 +192,49 @@ def bench_frame() -> list[Result]:
     ]
 
 
-def bench_http() -> list[Result]:
-    """The same frames from the real server on loopback to a Python client's buffer."""
-    from waitress import create_server
-
-    from zygomorph.api.app import make_app
-    from zygomorph.api.frames import piece_key
-    from zygomorph.api.service import Service
-
+@contextmanager
+def served() -> Iterator[http.client.HTTPConnection]:
+    """A connection to the real server, in a process of its own, on a folder of its own."""
     with tempfile.TemporaryDirectory() as folder:
-        service = Service(Path(folder))
-        stored = service.studies.create(dict(sample_study().document))
-        server = create_server(make_app(service), host="127.0.0.1", port=0, threads=8)
-        threading.Thread(target=server.run, daemon=True).start()
-        connection = http.client.HTTPConnection("127.0.0.1", server.effective_port)
-        key = piece_key(Study(stored.document), "ball", False)
-        base = f"/api/studies/{stored.id}/pieces/ball/frame?key={key}"
+        command = [sys.executable, "-m", "zygomorph.cli", "--data", folder, "serve", "--port", "0"]
+        process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
+        try:
+            assert process.stdout is not None
+            address = next(line for line in process.stdout if "http://" in line)
+            connection = http.client.HTTPConnection(urlsplit(address.split()[-1]).netloc)
+            yield connection
+            connection.close()
+        finally:
+            process.terminate()
+            process.wait()
+
+
+def bench_http() -> list[Result]:
+    """The sample study's frames from the server to a Python client's buffer."""
+    with served() as connection:
+
+        def ask(method: str, path: str, body: str | None = None) -> bytes:
+            connection.request(method, path, body, {"Content-Type": "application/json"})
+            answer = connection.getresponse()
+            data = answer.read()
+            if answer.status >= 300:
+                raise RuntimeError(data[:200])
+            return data
+
+        document = json.dumps({"document": sample_study().document})
+        state = json.loads(ask("POST", "/api/studies", document))
+        base = f"/api/studies/{state['id']}/pieces/ball/frame?key={state['motion'][0]['key']}"
 
         def fetch(frame: int, have: str) -> bytes:
-            connection.request("GET", f"{base}&frame={frame}&have={have}")
-            answer = connection.getresponse()
-            body = answer.read()
-            if answer.status != 200:
-                raise RuntimeError(body[:200])
-            return body
+            return ask("GET", f"{base}&frame={frame}&have={have}")
 
         first = fetch(0, "")
         header = json.loads(first[12 : 12 + int.from_bytes(first[8:12], "little")])
         have = header["topology"]
-        fetch(1, have)
+        for frame in range(1, 22):
+            fetch(frame, have)
         # Each frame is asked for once, so that none comes from the server's own cache.
-        times = [timed(lambda f=f: fetch(f, have)) * 1000 for f in range(2, 202)]  # type: ignore[misc]
-        connection.close()
-        server.close()
+        times = [timed(lambda f=f: fetch(f, have)) * 1000 for f in range(22, 222)]  # type: ignore[misc]
     return [
         result("http_frame_ms_median", float(np.median(times)), "ms", 5.0),
         result("http_frame_ms_p95", float(np.percentile(times, 95)), "ms", 12.0),

@@ -1,5 +1,8 @@
 """Evaluation: what is kept, what moves, what goes wrong."""
 
+import subprocess
+import sys
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -170,6 +173,26 @@ def test_a_frozen_study_is_the_frame():
 def test_kernels_are_cached_by_their_sources():
     assert source_digest() == source_digest()
     assert len(source_digest()) == 16
+
+
+@pytest.mark.parametrize("first", ["numba", "zygomorph.core.masks.layers", "zygomorph.core.study"])
+def test_numbas_settings_hold_whatever_is_imported_first(first):
+    # Else stale kernels would be run, and without the machine's widest registers.
+    told = subprocess.run(
+        [
+            sys.executable,
+            "-c",
+            f"import {first}, zygomorph.core.compiled as c, numba, os;"
+            "print(numba.config.CACHE_DIR);"
+            "print(numba.config.CPU_FEATURES == os.environ.get('NUMBA_CPU_FEATURES'));"
+            "print(numba.config.THREADING_LAYER)",
+        ],
+        capture_output=True,
+        text=True,
+        check=True,
+    ).stdout.split()
+    assert told[0].endswith(source_digest())
+    assert told[1:] == ["True", "omp"]
 
 
 def _extreme(spec, data):

@@ -64,6 +64,9 @@ _prefer_wide_vectors()
 import numba  # noqa: E402
 from numba import types  # noqa: E402
 
+# Whoever imported numba first had it read its settings before they were made above.
+numba.config.reload_config()
+
 CORES: int = numba.config.NUMBA_NUM_THREADS
 
 # Inputs are declared read-only: a mutable array is accepted too, and one signature serves both.

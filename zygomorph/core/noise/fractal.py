@@ -222,11 +222,10 @@ def fractal(
         )
         return result
 
-    shape_of = np.broadcast_arrays(
-        pattern.octaves, pattern.gain, pattern.lacunarity, pattern.period
-    )
-    if len(shape_of[0]) == 1:
-        return run(None, [float(v[0]) for v in shape_of], out)
+    built = (pattern.octaves, pattern.gain, pattern.lacunarity, pattern.period)
+    if all(len(v) == 1 for v in built):
+        return run(None, [float(v[0]) for v in built], out)
+    shape_of = np.broadcast_arrays(*built)
     # Points whose octaves are built differently are done in groups that share one table.
     groups, member = np.unique(np.stack(shape_of, axis=1), axis=0, return_inverse=True)
     out = np.empty(len(points), np.float32) if out is None else out
