@@ -1,9 +1,7 @@
-import { useFrame, useThree } from "@react-three/fiber";
-import { useEffect, useRef, useState } from "react";
+import { useThree } from "@react-three/fiber";
+import { useEffect, useRef } from "react";
 import * as THREE from "three";
-import { useInterface } from "../state/store";
-
-const SLOW_MS = 55;
+import { useDetail } from "./useDetail";
 
 /**
  * A key light with a soft shadow, a cool light from behind, and light from the sky. Where the
@@ -12,26 +10,7 @@ const SLOW_MS = 55;
 export function Lighting({ box }: { box: THREE.Box3 }) {
   const key = useRef<THREE.DirectionalLight>(null);
   const invalidate = useThree((s) => s.invalidate);
-  const playing = useInterface((s) => s.playing);
-  const dragging = useInterface((s) => s.dragging);
-  const [slow, setSlow] = useState(false);
-  const spent = useRef<number[]>([]);
-  const last = useRef(0);
-  useFrame(() => {
-    const now = performance.now();
-    const apart = now - last.current;
-    last.current = now;
-    if (apart > 400) return;
-    spent.current = [...spent.current.slice(-11), apart];
-    const { set, counts, playing: runs } = useInterface.getState();
-    if (spent.current.length < 12) return;
-    const median = [...spent.current].sort((a, b) => a - b)[6];
-    if (median > SLOW_MS && !slow) setSlow(true);
-    if (runs && Math.abs(counts.rate - 1000 / median) > 1) {
-      set({ counts: { ...counts, rate: Math.round(10000 / median) / 10 } });
-    }
-  });
-  const shadow = !slow || (!playing && !dragging);
+  const { shadow } = useDetail();
   const empty = box.isEmpty();
   const middle = empty ? new THREE.Vector3() : box.getCenter(new THREE.Vector3());
   const radius = empty ? 1 : Math.max(box.getSize(new THREE.Vector3()).length() / 2, 0.05);
@@ -65,7 +44,12 @@ export function Lighting({ box }: { box: THREE.Box3 }) {
         shadow-radius={5}
       />
       <directionalLight color="#9fb4ff" intensity={1.5} position={[-4, 1.6, -3.4]} />
-      <mesh rotation-x={-Math.PI / 2} position={[middle.x, floor, middle.z]} receiveShadow>
+      <mesh
+        visible={shadow}
+        rotation-x={-Math.PI / 2}
+        position={[middle.x, floor, middle.z]}
+        receiveShadow
+      >
         <circleGeometry args={[radius * 6, 48]} />
         <shadowMaterial opacity={0.32} transparent depthWrite={false} />
       </mesh>

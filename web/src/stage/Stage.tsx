@@ -93,7 +93,7 @@ export function Stage({ state }: { state: StudyState }) {
         frameloop="demand"
         shadows={{ type: THREE.PCFShadowMap }}
         dpr={[1, 2]}
-        gl={{ alpha: true, antialias: true, preserveDrawingBuffer: true }}
+        gl={{ alpha: true, antialias: true }}
         onCreated={({ gl }) => {
           gl.toneMapping = THREE.NeutralToneMapping;
           gl.toneMappingExposure = 1.08;

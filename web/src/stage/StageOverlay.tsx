@@ -21,7 +21,6 @@ const chip = {
   bgcolor: "#ffffff14",
   border: "1px solid #ffffff2b",
   borderRadius: 2,
-  backdropFilter: "blur(3px)",
   py: 0.25,
   "&:hover": { bgcolor: "#ffffff26" },
 };
