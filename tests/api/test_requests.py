@@ -1,6 +1,8 @@
 """Requests that are wrong, hostile or odd: each gets an answer that helps."""
 
 import json
+import time
+from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 import pytest
@@ -238,3 +240,19 @@ def test_a_study_that_cannot_be_drawn_has_no_picture(client, service):
     while "event: studies" not in next(stream):
         pass
     assert client.get("/api/studies").json["studies"][0]["picture"] == "failed"
+
+
+def test_a_picture_asked_for_by_many_at_once_is_drawn_once(client, sample, service, monkeypatch):
+    drawn = []
+
+    def slowly(study, evaluator):
+        drawn.append(study.name)
+        time.sleep(0.1)
+        return b"picture"
+
+    monkeypatch.setattr("zygomorph.api.pictures.moving_thumbnail", slowly)
+    stored = service.studies.get(sample["id"])
+    with ThreadPoolExecutor(6) as pool:
+        found = list(pool.map(lambda _: service.pictures.get(stored), range(6)))
+    assert found == [b"picture"] * 6
+    assert drawn == ["Test"]

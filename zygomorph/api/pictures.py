@@ -35,6 +35,8 @@ class Pictures:
         self._waiting: set[str] = set()
         self._failed: set[str] = set()
         self._lock = threading.Lock()
+        # One picture at a time: two that write the same file would take it from each other.
+        self._drawing = threading.Lock()
 
     def close(self) -> None:
         """Draw nothing more that has not begun."""
@@ -72,10 +74,14 @@ class Pictures:
 
     def get(self, stored: Stored) -> bytes:
         """Animated WebP, drawn now where there is none yet. Raises what evaluating raises."""
-        path = self._path(stored)
-        kept = self._kept.get(path.name)
+        kept = self._kept.get(self._path(stored).name)
         if kept is not None:
             return kept
+        with self._drawing:
+            return self._read_or_draw(stored)
+
+    def _read_or_draw(self, stored: Stored) -> bytes:
+        path = self._path(stored)
         if path.is_file():
             made = path.read_bytes()
         else:

@@ -44,6 +44,7 @@ class PieceObject {
   private readonly normals = new FrameBuffer(2);
   private readonly mask = new FrameBuffer(1);
   private readonly exact = new FrameBuffer(3);
+  private blank = new Uint8Array(0);
   readonly uniforms = makeUniforms();
   readonly surface = makeSurface(this.uniforms);
   readonly geometry = new THREE.BufferGeometry();
@@ -103,11 +104,10 @@ class PieceObject {
     this.showLook(data);
   }
 
+  /** The same array as long as the count stays, so that it is sent to the card only once. */
   private noMask(points: number): Uint8Array {
-    const known = this.mask.array;
-    return known?.length === points && !known.some(Boolean)
-      ? (known as Uint8Array)
-      : new Uint8Array(points);
+    if (this.blank.length !== points) this.blank = new Uint8Array(points);
+    return this.blank;
   }
 
   private showLook(data: FrameData) {

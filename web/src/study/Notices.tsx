@@ -1,4 +1,5 @@
 import { Alert, Button, Snackbar } from "@mui/material";
+import { useMatch } from "react-router";
 import { useInterface } from "../state/store";
 
 /** Short messages at the foot of the window, with what can be done about them. */
@@ -6,6 +7,7 @@ export function Notices() {
   const notice = useInterface((s) => s.notice);
   const set = useInterface((s) => s.set);
   const { recipe, strip } = useInterface((s) => s.sizes);
+  const inStudy = useMatch("/study/:id") !== null;
   const close = () => set({ notice: null });
   return (
     <Snackbar
@@ -13,8 +15,8 @@ export function Notices() {
       autoHideDuration={notice?.tone === "error" ? 15_000 : 6_000}
       onClose={(_, reason) => reason !== "clickaway" && close()}
       anchorOrigin={{ vertical: "bottom", horizontal: "center" }}
-      // Over the stage's foot, where it hides no control.
-      sx={{ bottom: { xs: strip + 16, sm: strip + 16 }, ml: `${recipe / 2}px` }}
+      // In a study over the stage's foot, where it hides no control.
+      sx={inStudy ? { bottom: { xs: strip + 16, sm: strip + 16 }, ml: `${recipe / 2}px` } : {}}
     >
       <Alert
         severity={notice?.tone ?? "info"}
