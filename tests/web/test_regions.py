@@ -297,6 +297,24 @@ def test_playing_once_ends_at_the_last_frame(page: Page):
     expect(page.get_by_role("button", name="Play")).to_be_visible()
 
 
+def test_space_plays_after_a_click_and_presses_what_the_keyboard_has_reached(page: Page):
+    new_study(page)
+    heat = page.get_by_role("button", name="Mask heat")
+    heat.click()
+    expect(heat).to_have_attribute("aria-pressed", "true")
+    page.keyboard.press("Space")
+    expect(page.get_by_role("button", name="Pause")).to_be_visible()
+    expect(heat).to_have_attribute("aria-pressed", "true")
+    page.keyboard.press("Space")
+    expect(page.get_by_role("button", name="Play")).to_be_visible()
+    page.keyboard.press("Tab")
+    page.keyboard.press("Shift+Tab")
+    expect(heat).to_be_focused()
+    page.keyboard.press("Space")
+    expect(heat).to_have_attribute("aria-pressed", "false")
+    expect(page.get_by_role("button", name="Play")).to_be_visible()
+
+
 def test_the_ring_is_scrubbed_by_dragging_round_it(page: Page):
     new_study(page)
     ring = page.get_by_role("slider", name="Frame")

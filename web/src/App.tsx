@@ -18,8 +18,8 @@ export function App() {
           <Route path="/study/:id" element={<StudyPage />} />
           <Route path="*" element={<Gallery />} />
         </Routes>
+        <Notices />
       </BrowserRouter>
-      <Notices />
     </ThemeProvider>
   );
 }

@@ -6,6 +6,7 @@ import { useChange } from "../recipe/useStep";
 import { lanesOf } from "../timestrip/TimeStrip";
 import { useInterface } from "../state/store";
 import { KEYS } from "./keys";
+import { focusedByPointer } from "./modality";
 
 /** Binds the keys of a study's page. */
 export function useKeys(state: StudyState, piece: Piece | undefined) {
@@ -42,7 +43,8 @@ export function useKeys(state: StudyState, piece: Piece | undefined) {
   };
 
   useHotkeys(...on(KEYS.play.keys, () => set({ playing: !ui.getState().playing })), {
-    enabled: (e) => (e.target as HTMLElement).tagName !== "BUTTON" && options.enabled(e),
+    enabled: (e) =>
+      ((e.target as HTMLElement).tagName !== "BUTTON" || focusedByPointer()) && options.enabled(e),
   });
   useHotkeys(...on(KEYS.before.keys, () => by(-1)), options);
   useHotkeys(...on(KEYS.after.keys, () => by(1)), options);

@@ -3,6 +3,7 @@ import { useRef, type PointerEvent } from "react";
 import type { Schemas } from "../api/client";
 import { useInterface } from "../state/store";
 import { FIGURES } from "../theme/theme";
+import { seamWords } from "./seamWords";
 
 const R = 50;
 
@@ -33,12 +34,6 @@ function runs(ready: ReadonlySet<number>, frames: number): [number, number][] {
 function worst(seams: Schemas["SeamState"][]): Schemas["SeamState"] | undefined {
   const order = ["closed", "nearly", "open"];
   return [...seams].sort((a, b) => order.indexOf(b.state) - order.indexOf(a.state))[0];
-}
-
-function say(seam: Schemas["SeamState"] | undefined, measuring: boolean): string {
-  if (!seam) return measuring ? "measuring the seam…" : "seam unknown";
-  const metres = seam.position_m === null ? "counts differ" : `${seam.position_m.toFixed(3)} m`;
-  return `seam ${seam.state} · ${metres}`;
 }
 
 /** The loop as a circle: frame 0 at the top, ready frames, keys, and how well it closes. */
@@ -153,7 +148,7 @@ export function LoopRing(props: {
           data-testid="seam"
           sx={{ color: tone, fontSize: 11.5, mt: 0.25, fontFamily: FIGURES, whiteSpace: "nowrap" }}
         >
-          {say(seam, measuring)}
+          {seamWords(seam, measuring)}
         </Box>
       </Tooltip>
     </Box>

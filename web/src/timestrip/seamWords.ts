@@ -1,0 +1,16 @@
+import type { Schemas } from "../api/client";
+
+/** The seam in a few words, with the figure that says why it is as it is. */
+export function seamWords(
+  seam: Pick<Schemas["SeamState"], "state" | "position_m" | "velocity_relative"> | undefined,
+  measuring: boolean,
+): string {
+  if (!seam) return measuring ? "measuring the seam…" : "seam unknown";
+  if (seam.position_m === null) return `seam ${seam.state} · counts differ`;
+  const metres = seam.position_m.toFixed(3);
+  // Where the places agree, it is the speed that jumps.
+  const speed = seam.velocity_relative;
+  if (seam.state !== "closed" && Number(metres) === 0 && speed !== null)
+    return `seam ${seam.state} · speed ${(speed * 100).toFixed(0)} %`;
+  return `seam ${seam.state} · ${metres} m`;
+}
