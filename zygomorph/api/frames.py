@@ -10,6 +10,7 @@ from typing import Any
 
 import numpy as np
 
+from zygomorph.api.shapes import FrameQuery
 from zygomorph.core.encode import encode
 from zygomorph.core.evaluate import Result
 from zygomorph.core.looks.gradients import gradient_table
@@ -43,6 +44,11 @@ class FrameOptions:
     final: bool = False
     have: frozenset[str] = frozenset()
     exact: bool = False
+
+    @classmethod
+    def of(cls, query: FrameQuery) -> FrameOptions:
+        held = frozenset(name for name in query.have.split(",") if name)
+        return cls(query.frame, query.quality == "final", held, query.exact)
 
 
 def _topology_blocks(mesh: Mesh) -> dict[str, np.ndarray]:

@@ -10,6 +10,7 @@ from flask_openapi3 import APIBlueprint
 
 from zygomorph.api import shapes
 from zygomorph.api.frames import MEDIA_TYPE, FrameOptions
+from zygomorph.api.quick import IMMUTABLE, as_file
 from zygomorph.api.service import Service
 from zygomorph.core.catalogue import definitions, describe_catalogue
 from zygomorph.core.edits import apply_edit
@@ -28,7 +29,6 @@ FAILURES: Any = {
     "422": shapes.Failure,
 }
 BINARY: Any = {"content": {MEDIA_TYPE: {"schema": {"type": "string", "format": "binary"}}}}
-IMMUTABLE = "private, max-age=31536000, immutable"
 
 api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses=FAILURES)
 
@@ -194,7 +194,9 @@ def thumbnail(path: shapes.StudyPath) -> Response:
 
 
 def _frame_response(data: bytes, cache: str) -> Response:
-    response = Response(data, mimetype=MEDIA_TYPE)
+    body = as_file(request.environ, data)
+    response = Response(body, mimetype=MEDIA_TYPE, direct_passthrough=True)
+    response.content_length = len(data)
     response.headers["Cache-Control"] = cache
     return response
 
@@ -204,9 +206,7 @@ def get_frame(path: shapes.PiecePath, query: shapes.FrameQuery) -> Response:
     """One frame of a piece. The address holds the content key, so the answer never changes."""
     final = query.quality == "final"
     study = service().study_of(query.key, path.study_id, path.piece_id, final)
-    options = FrameOptions(
-        query.frame, final, frozenset(h for h in query.have.split(",") if h), query.exact
-    )
+    options = FrameOptions.of(query)
     data = service().frame(study, path.piece_id, options, query.mask_of)
     return _frame_response(data, IMMUTABLE)
 

@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 import secrets
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
 from urllib.parse import urlsplit
 
 from flask import Flask, Response, g, request
@@ -41,10 +44,61 @@ class TooLarge(ZygomorphError):
     """The request's body is over the limit."""
 
 
+@dataclass(frozen=True)
+class Asked:
+    """What of a request decides whether it is answered."""
+
+    method: str
+    path: str
+    host: str
+    origin: str | None
+    fetch_site: str
+    fetch_mode: str
+    length: int
+
+    @classmethod
+    def of(cls, environ: Mapping[str, Any]) -> Asked:
+        """Read a WSGI environment."""
+        length = environ.get("CONTENT_LENGTH") or "0"
+        return cls(
+            method=environ["REQUEST_METHOD"],
+            path=environ["PATH_INFO"],
+            host=environ.get("HTTP_HOST", ""),
+            origin=environ.get("HTTP_ORIGIN"),
+            fetch_site=environ.get("HTTP_SEC_FETCH_SITE", "none"),
+            fetch_mode=environ.get("HTTP_SEC_FETCH_MODE", ""),
+            length=int(length) if length.isdigit() else 0,
+        )
+
+
 def _host_only(netloc: str) -> str:
     if netloc.startswith("["):
         return netloc.split("]")[0] + "]"
     return netloc.rsplit(":", 1)[0]
+
+
+def refusal(asked: Asked, hosts: frozenset[str]) -> ZygomorphError | None:
+    """Why a request is not answered, or None where it may be."""
+    if _host_only(asked.host) not in hosts:
+        return Refused(
+            f"The host {asked.host!r} is not served here.", "Use http://127.0.0.1 instead."
+        )
+    followed_link = asked.method == "GET" and asked.fetch_mode == "navigate"
+    elsewhere = asked.fetch_site in ("cross-site", "same-site") and not followed_link
+    foreign = asked.origin is not None and urlsplit(asked.origin).netloc != asked.host
+    if elsewhere or foreign:
+        return Refused("Requests from other sites are refused.", "Open the program's own page.")
+    limit = ASSET_LIMIT if asked.path == "/api/assets" else JSON_LIMIT
+    if asked.length > limit:
+        return TooLarge(
+            f"The request has {asked.length:,} bytes; the limit is {limit:,}.", "Send less at once."
+        )
+    return None
+
+
+def policy(styles: str = "'self'") -> str:
+    """The content policy of an answer."""
+    return POLICY.format(styles=styles)
 
 
 def guard(app: Flask, hosts: frozenset[str]) -> None:
@@ -52,32 +106,16 @@ def guard(app: Flask, hosts: frozenset[str]) -> None:
 
     @app.before_request
     def check() -> None:
-        if _host_only(request.host) not in hosts:
-            raise Refused(
-                f"The host {request.host!r} is not served here.", "Use http://127.0.0.1 instead."
-            )
-        origin = request.headers.get("Origin")
-        if origin is not None and urlsplit(origin).netloc != request.host:
-            raise Refused("Requests from other sites are refused.", "Open the program's own page.")
-        elsewhere = request.headers.get("Sec-Fetch-Site", "none") in ("cross-site", "same-site")
-        followed_link = (
-            request.method == "GET" and request.headers.get("Sec-Fetch-Mode") == "navigate"
-        )
-        if elsewhere and not followed_link:
-            raise Refused("Requests from other sites are refused.", "Open the program's own page.")
-        limit = ASSET_LIMIT if request.path == "/api/assets" else JSON_LIMIT
-        if (request.content_length or 0) > limit:
-            raise TooLarge(
-                f"The request has {request.content_length:,} bytes; the limit is {limit:,}.",
-                "Send less at once.",
-            )
+        problem = refusal(Asked.of(request.environ), hosts)
+        if problem is not None:
+            raise problem
 
     @app.after_request
     def headers(response: Response) -> Response:
         # Only a page has styles of its own, and asks for a nonce.
         nonce = g.get("nonce")
         styles = f"'self' 'nonce-{nonce}'" if nonce else "'self'"
-        response.headers["Content-Security-Policy"] = POLICY.format(styles=styles)
+        response.headers["Content-Security-Policy"] = policy(styles)
         response.headers.extend(PLAIN_HEADERS)
         if "Cache-Control" not in response.headers:
             response.headers["Cache-Control"] = "no-store"

@@ -52,6 +52,10 @@ class Service:
     def _job_changed(self, job: Job) -> None:
         self.events.publish("job", job.describe())
 
+    def known_study(self, key: str) -> Study | None:
+        """The study in which a piece has this content key, if that was given out not long ago."""
+        return self._by_key.get(key)
+
     def study_of(self, key: str, study_id: str, piece: str, final: bool) -> Study:
         """The study in which a piece has this content key.
 
@@ -59,7 +63,7 @@ class Service:
         database nothing. Raises ZygomorphError where the piece has changed since and the older
         state is no longer known.
         """
-        known = self._by_key.get(key)
+        known = self.known_study(key)
         if known is not None:
             return known
         study = Study(self.studies.get(study_id).document)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, prange, types, uint32
 
-from zygomorph.core.compiled import CHUNKS, F2, F2W, kernel
+from zygomorph.core.compiled import CHUNKS, F2, F2W, first_of, kernel
 from zygomorph.core.noise.lattice import float_bits
 
 LARGEST = float32(3.4e38)
@@ -24,12 +24,11 @@ def _box(points, parts, out):  # type: ignore[no-untyped-def]
     flat = points.reshape(-1)
     n = flat.shape[0]
     rows = n // LANES
-    part = (rows + CHUNKS - 1) // CHUNKS
     for p in prange(CHUNKS):
         least = np.full(LANES, LARGEST, np.float32)
         most = np.full(LANES, -LARGEST, np.float32)
         bits = np.zeros(LANES, np.uint32)
-        for row in range(min(rows, p * part), min(rows, (p + 1) * part)):
+        for row in range(first_of(p, rows), first_of(p + 1, rows)):
             here = flat[row * LANES : (row + 1) * LANES]
             for k in range(LANES):
                 v = here[k]

@@ -192,6 +192,12 @@ GATE = Gate(CORES)
 
 
 @inline
+def first_of(chunk, blocks):  # type: ignore[no-untyped-def]
+    """The first block of a chunk; the blocks are dealt out so that cores get equal shares."""
+    return chunk * blocks // CHUNKS
+
+
+@inline
 def load(values, lo, m, target):  # type: ignore[no-untyped-def]
     """Copy a block's part of a kernel value (length 1 or n) to ``target[:m]``.
 

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 from numba import float32, int16, int32, prange, types, uint8, uint16
 
-from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, S2W, U2W, at, kernel, load
+from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, S2W, U2W, at, first_of, kernel, load
 from zygomorph.core.looks.surface import Colouring
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.normals import point_normals
@@ -25,14 +25,13 @@ UNIT_S16 = 32767.0
 def _encode(points, normals, origin, per_size, values, low, per_range, out, octahedral):  # type: ignore[no-untyped-def]
     n = points.shape[0]
     blocks = (n + BLOCK - 1) // BLOCK
-    part = (blocks + CHUNKS - 1) // CHUNKS
     full = float32(UNIT_U16)
     unit = float32(UNIT_S16)
     half = float32(0.5)
     for chunk in prange(CHUNKS):
         work = np.empty((3, BLOCK), np.float32)
         u, v, value = work[0], work[1], work[2]
-        for block in range(chunk * part, min(blocks, (chunk + 1) * part)):
+        for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
             load(values, lo, m, value)

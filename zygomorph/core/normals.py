@@ -10,7 +10,7 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, prange, types, uint32
 
-from zygomorph.core.compiled import BLOCK, CHUNKS, F2, F2W, I1, I2, kernel
+from zygomorph.core.compiled import BLOCK, CHUNKS, F2, F2W, I1, I2, first_of, kernel
 from zygomorph.core.mesh import Mesh
 
 
@@ -60,11 +60,10 @@ def _triangle_areas(points, corners, out):  # type: ignore[no-untyped-def]
 def _sum_around(areas, starts, faces, out):  # type: ignore[no-untyped-def]
     n = out.shape[0]
     blocks = (n + BLOCK - 1) // BLOCK
-    part = (blocks + CHUNKS - 1) // CHUNKS
     for chunk in prange(CHUNKS):
         work = np.empty((3, BLOCK), np.float32)
         sx, sy, sz = work[0], work[1], work[2]
-        for block in range(chunk * part, min(blocks, (chunk + 1) * part)):
+        for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
             begins = starts[lo : lo + m + 1]

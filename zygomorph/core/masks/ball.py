@@ -6,7 +6,7 @@ import numpy as np
 from numba import float32, prange, types
 
 from zygomorph.core.catalogue import Definition
-from zygomorph.core.compiled import CHUNKS, F1, F1W, F2, at, kernel
+from zygomorph.core.compiled import CHUNKS, F1, F1W, F2, at, first_of, kernel
 from zygomorph.core.context import Context
 from zygomorph.core.masks.measured import MEASURED, measured_points
 from zygomorph.core.mesh import Mesh
@@ -17,12 +17,11 @@ from zygomorph.core.values import number, vector
 @kernel(types.void(F2, F1, F1, F1, F1W))
 def _inside(points, centre, radius, shell, out):  # type: ignore[no-untyped-def]
     n = points.shape[0]
-    part = (n + CHUNKS - 1) // CHUNKS
     cx, cy, cz = centre[0], centre[1], centre[2]
     for p in prange(CHUNKS):
-        lo = min(p * part, n)
-        here = points[lo : min(n, lo + part)]
-        weight = out[lo : min(n, lo + part)]
+        lo = first_of(p, n)
+        here = points[lo : first_of(p + 1, n)]
+        weight = out[lo : first_of(p + 1, n)]
         for i in range(here.shape[0]):
             x = here[i, 0] - cx
             y = here[i, 1] - cy

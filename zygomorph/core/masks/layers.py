@@ -15,7 +15,7 @@ import numpy as np
 from numba import float32, prange, types
 
 from zygomorph.core.catalogue import Definition, definitions
-from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F1W, at, kernel, load
+from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F1W, at, first_of, kernel, load
 from zygomorph.core.context import Context
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.noise.lattice import fade
@@ -94,11 +94,10 @@ def _lay(below, course, profile, power, invert, mode, strength, out):  # type: i
     zero = float32(0.0)
     one = float32(1.0)
     blocks = (n + BLOCK - 1) // BLOCK
-    part = (blocks + CHUNKS - 1) // CHUNKS
     for chunk in prange(CHUNKS):
         work = np.empty((3, BLOCK), np.float32)
         t, base, share = work[0], work[1], work[2]
-        for block in range(chunk * part, min(blocks, (chunk + 1) * part)):
+        for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
             result = out[lo : lo + m]

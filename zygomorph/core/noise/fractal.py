@@ -22,7 +22,7 @@ from functools import lru_cache
 import numpy as np
 from numba import float32, int32, prange, types, uint32
 
-from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F1W, F2, kernel, load
+from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F1W, F2, first_of, kernel, load
 from zygomorph.core.noise.gradient import gradient_noise
 from zygomorph.core.noise.lattice import floor_to_int, octave_offset, octave_seed
 
@@ -41,7 +41,6 @@ def _fractal(points, matrix, inverse_size, phase, cosine, sine, table, seeds, of
     """
     n = points.shape[0]
     blocks = (n + BLOCK - 1) // BLOCK
-    part = (blocks + CHUNKS - 1) // CHUNKS
     for chunk in prange(CHUNKS):
         x = np.empty(BLOCK, np.float32)
         y = np.empty(BLOCK, np.float32)
@@ -49,7 +48,7 @@ def _fractal(points, matrix, inverse_size, phase, cosine, sine, table, seeds, of
         travel = np.empty(BLOCK, np.float32)
         weights = np.empty((2, BLOCK), np.float32)
         wave = np.empty(BLOCK, np.float32)
-        for block in range(chunk * part, min(blocks, (chunk + 1) * part)):
+        for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
             # Slices: an index like lo + i might be negative for all the compiler knows.

@@ -6,7 +6,7 @@ import numpy as np
 from numba import prange, types
 
 from zygomorph.core.catalogue import Definition
-from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, kernel, load
+from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, kernel, load
 from zygomorph.core.context import Context
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.noise.pattern_values import PATTERN_VALUES, sample_pattern
@@ -21,11 +21,10 @@ def _push(points, along, pattern, amount, weight, brightness, contrast, out):  #
     """``along`` has one direction for all points, or one for each."""
     n = points.shape[0]
     blocks = (n + BLOCK - 1) // BLOCK
-    part = (blocks + CHUNKS - 1) // CHUNKS
     for chunk in prange(CHUNKS):
         work = np.empty((4, BLOCK), np.float32)
         push, factor, shift, share = work[0], work[1], work[2], work[3]
-        for block in range(chunk * part, min(blocks, (chunk + 1) * part)):
+        for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
             height = pattern[lo : lo + m]

@@ -6,7 +6,7 @@ import numpy as np
 from numba import float32, prange, types
 
 from zygomorph.core.catalogue import Definition
-from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, kernel
+from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, kernel
 from zygomorph.core.context import Context
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
@@ -19,13 +19,12 @@ from zygomorph.core.values import choice, number
 def _taper(points, rows, centre, low, high, ratio, weight, smooth, out):  # type: ignore[no-untyped-def]
     n = points.shape[0]
     blocks = (n + BLOCK - 1) // BLOCK
-    part = (blocks + CHUNKS - 1) // CHUNKS
     roundness = float32(1.0) if smooth else float32(0.0)
     for chunk in prange(CHUNKS):
         work = np.empty((ROWS, BLOCK), np.float32)
         a, h, b, amount, mask = work[0], work[1], work[2], work[3], work[4]
         begin, per_span = work[5], work[6]
-        for block in range(chunk * part, min(blocks, (chunk + 1) * part)):
+        for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
             enter_spine(points, rows, centre, low, high, ratio, weight, lo, m, work)

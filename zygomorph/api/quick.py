@@ -1,0 +1,75 @@
+"""A short way for frames, in front of the web framework.
+
+A frame that is asked for by its content key needs no routing, no request object and no response
+object; without them it is on its way half a millisecond earlier. The checks and the headers are
+the same. Whatever is not plain, a wrong query, a key that is not in memory, an error, goes the
+long way and is answered there.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Mapping
+from io import BytesIO
+from typing import TYPE_CHECKING, Any
+from urllib.parse import parse_qsl
+
+from pydantic import ValidationError
+
+from zygomorph.api.frames import MEDIA_TYPE, FrameOptions
+from zygomorph.api.security import PLAIN_HEADERS, Asked, policy, refusal
+from zygomorph.api.service import Service
+from zygomorph.api.shapes import FrameQuery
+from zygomorph.core.errors import ZygomorphError
+
+if TYPE_CHECKING:
+    from _typeshed.wsgi import StartResponse, WSGIApplication
+
+IMMUTABLE = "private, max-age=31536000, immutable"
+_ADDRESS = re.compile(r"/api/studies/[\w-]+/pieces/([\w-]+)/frame")
+_HEADERS = [
+    ("Content-Type", MEDIA_TYPE),
+    ("Cache-Control", IMMUTABLE),
+    ("Content-Security-Policy", policy()),
+    *PLAIN_HEADERS.items(),
+]
+
+
+def as_file(environ: Mapping[str, Any], data: bytes) -> Iterable[bytes]:
+    """Bytes as a file that the server reads in place, instead of copying them to its buffers."""
+    wrap = environ.get("wsgi.file_wrapper")
+    return [data] if wrap is None else wrap(BytesIO(data), len(data))
+
+
+class QuickFrames:
+    """Answers what it can, and hands on the rest."""
+
+    def __init__(self, app: WSGIApplication, service: Service, hosts: frozenset[str]) -> None:
+        self._app = app
+        self._service = service
+        self._hosts = hosts
+
+    def __call__(
+        self, environ: dict[str, Any], start_response: StartResponse, /
+    ) -> Iterable[bytes]:
+        data = self._frame(environ)
+        if data is None:
+            return self._app(environ, start_response)
+        start_response("200 OK", [*_HEADERS, ("Content-Length", str(len(data)))])
+        return as_file(environ, data)
+
+    def _frame(self, environ: dict[str, Any]) -> bytes | None:
+        found = _ADDRESS.fullmatch(environ["PATH_INFO"])
+        if found is None or environ["REQUEST_METHOD"] != "GET":
+            return None
+        if refusal(Asked.of(environ), self._hosts) is not None:
+            return None
+        try:
+            query = FrameQuery.model_validate(dict(parse_qsl(environ["QUERY_STRING"])))
+            study = self._service.known_study(query.key)
+            if study is None:
+                return None
+            options = FrameOptions.of(query)
+            return self._service.frame(study, found[1], options, query.mask_of)
+        except (ValidationError, ZygomorphError):
+            return None
