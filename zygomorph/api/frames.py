@@ -83,6 +83,7 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
         "topology": digest,
         "points": len(result.mesh.points),
         "faces": result.mesh.topology.face_count,
+        "closed": result.mesh.topology.closed,
         "low": [float(v) for v in result.low],
         "high": [float(v) for v in result.high],
         "place": [float(v) for v in result.place.T.reshape(-1)],

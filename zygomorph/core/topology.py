@@ -75,19 +75,32 @@ class Topology:
         return starts, self.corner_face[order]
 
     @cached_property
+    def sides_of_faces(self) -> np.ndarray:
+        """(C, 2) int32: the points that each side of each polygon joins, in its own order."""
+        after = np.arange(1, len(self.corners) + 1)
+        filled = np.diff(self.face_starts) > 0
+        after[self.face_starts[1:][filled] - 1] = self.face_starts[:-1][filled]
+        return np.stack([self.corners, self.corners[after]], axis=1)
+
+    @cached_property
     def edges(self) -> np.ndarray:
         """(E, 2) int32: each edge of the polygons once, smaller point first."""
-        after = np.arange(1, len(self.corners) + 1)
-        if self.face_count:
-            filled = np.diff(self.face_starts) > 0
-            after[self.face_starts[1:][filled] - 1] = self.face_starts[:-1][filled]
-        pairs = np.stack([self.corners, self.corners[after]], axis=1) if len(after) else None
-        if pairs is None:
-            return np.zeros((0, 2), np.int32)
-        pairs.sort(axis=1)
-        keys = pairs[:, 0].astype(np.int64) * max(self.point_count, 1) + pairs[:, 1]
-        _, first = np.unique(keys, return_index=True)
+        pairs = np.sort(self.sides_of_faces, axis=1)
+        _, first = np.unique(self._keys_of(pairs), return_index=True)
         return pairs[first].astype(np.int32)
+
+    @cached_property
+    def closed(self) -> bool:
+        """Whether every side of a face is met by one that goes the other way: no border, no
+        edge with three faces, and neighbours that agree on what is outside."""
+        if self.face_count == 0:
+            return False
+        forth = np.sort(self._keys_of(self.sides_of_faces))
+        back = np.sort(self._keys_of(self.sides_of_faces[:, ::-1]))
+        return bool(np.array_equal(forth, back) and np.all(forth[1:] != forth[:-1]))
+
+    def _keys_of(self, pairs: np.ndarray) -> np.ndarray:
+        return pairs[:, 0].astype(np.int64) * max(self.point_count, 1) + pairs[:, 1]
 
     def triangle_corners(self, points: np.ndarray) -> np.ndarray:
         """(T, 3) int32 corner numbers of a triangulation, found once and kept.

@@ -7,6 +7,8 @@ export interface FrameHeader {
   topology: string;
   points: number;
   faces: number;
+  /** Whether the surface has no border. */
+  closed: boolean;
   low: [number, number, number];
   high: [number, number, number];
   place: number[];

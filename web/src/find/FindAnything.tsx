@@ -6,7 +6,7 @@ import type { StudyState } from "../api/client";
 import type { Piece } from "../api/document";
 import { useCatalogue, useStudies, useTakeBack } from "../api/queries";
 import { useAddStep } from "../recipe/AddStep";
-import { useInterface } from "../state/store";
+import { useInterface, useParts } from "../state/store";
 import { KEYS, written } from "./keys";
 
 interface Found {
@@ -17,7 +17,7 @@ interface Found {
 }
 
 function useCommands(state: StudyState, piece: Piece | undefined): Found[] {
-  const ui = useInterface();
+  const ui = useParts("playing", "heat", "theme", "step", "set", "look");
   const go = useNavigate();
   const catalogue = useCatalogue().data;
   const studies = useStudies().data ?? [];
@@ -79,14 +79,23 @@ function useCommands(state: StudyState, piece: Piece | undefined): Found[] {
 }
 
 /** Any command, step or study, found by typing. */
-export function FindAnything({ state, piece }: { state: StudyState; piece: Piece | undefined }) {
+export function FindAnything(props: { state: StudyState; piece: Piece | undefined }) {
   const open = useInterface((s) => s.dialog === "find");
+  const set = useInterface((s) => s.set);
+  return (
+    <Dialog open={open} onClose={() => set({ dialog: null })} fullWidth maxWidth="sm">
+      <Finder {...props} />
+    </Dialog>
+  );
+}
+
+function Finder({ state, piece }: { state: StudyState; piece: Piece | undefined }) {
   const set = useInterface((s) => s.set);
   const commands = useCommands(state, piece);
   const { palette } = useTheme();
   const groups = [...new Set(commands.map((c) => c.group))];
   return (
-    <Dialog open={open} onClose={() => set({ dialog: null })} fullWidth maxWidth="sm">
+    <>
       <DialogTitle sx={visuallyHidden}>Find anything</DialogTitle>
       <Box
         component={Command}
@@ -151,6 +160,6 @@ export function FindAnything({ state, piece }: { state: StudyState; piece: Piece
           ))}
         </Command.List>
       </Box>
-    </Dialog>
+    </>
   );
 }

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { client, unwrap, type CatalogueEntry, type StudyState } from "../api/client";
 import { freshId, type Piece } from "../api/document";
 import { useCatalogue } from "../api/queries";
-import { useInterface } from "../state/store";
+import { useInterface, useParts } from "../state/store";
 import { useChange } from "./useStep";
 
 /** Insert a step with values that suit what it will act on. */
@@ -41,7 +41,7 @@ export function useAddStep(state: StudyState, piece: Piece | undefined) {
 
 /** The searchable sheet of steps, in groups by what the artist wants. */
 export function AddStep({ state, piece }: { state: StudyState; piece: Piece | undefined }) {
-  const { dialog, addAfter, set } = useInterface();
+  const { dialog, addAfter, set } = useParts("dialog", "addAfter", "set");
   const catalogue = useCatalogue().data;
   const [wanted, setWanted] = useState("");
   const add = useAddStep(state, piece);

@@ -1,7 +1,7 @@
 import { ListItemText, Menu, MenuItem, Typography } from "@mui/material";
 import type { StudyState } from "../api/client";
 import { freshId, type Piece, type Step } from "../api/document";
-import { useInterface } from "../state/store";
+import { useParts } from "../state/store";
 import { useChange } from "./useStep";
 
 interface Props {
@@ -15,7 +15,7 @@ interface Props {
 
 /** What can be done with a step, on right click and behind its button. */
 export function StepMenu({ at, close, state, piece, step, form }: Props) {
-  const { solo, set } = useInterface();
+  const { solo, set } = useParts("solo", "set");
   const base = `/pieces/${piece.id}/recipe`;
   const change = useChange(state.id, `${base}/${step.id}`);
   const ids = piece.recipe.map((s) => s.id);

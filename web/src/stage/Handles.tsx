@@ -1,7 +1,7 @@
 import type { StudyState } from "../api/client";
 import { loopOf, type DocValue, type Layer, type Step } from "../api/document";
 import { documentOf, useCatalogue, useEdit } from "../api/queries";
-import { useInterface } from "../state/store";
+import { useInterface, useParts } from "../state/store";
 import { laneValue } from "../values/lanes";
 import { AxisHandle } from "./AxisHandle";
 import { BallHandle } from "./BallHandle";
@@ -23,7 +23,15 @@ export interface HandleProps {
 
 /** Handles of the ribbon that is open: of the step's own space, or of its chosen mask layer. */
 export function Handles({ state, shown }: { state: StudyState; shown: Record<string, Shown> }) {
-  const { piece: active, step: chosen, ribbon, layer: layerId, playing, frame } = useInterface();
+  const {
+    piece: active,
+    step: chosen,
+    ribbon,
+    layer: layerId,
+    playing,
+  } = useParts("piece", "step", "ribbon", "layer", "playing");
+  // While playing there are no handles that would have to follow.
+  const frame = useInterface((s) => (s.playing ? 0 : s.frame));
   const catalogue = useCatalogue();
   const edit = useEdit(state.id);
   const piece = documentOf(state).pieces.find((p) => p.id === active);

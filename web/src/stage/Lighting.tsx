@@ -1,6 +1,7 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useRef } from "react";
 import * as THREE from "three";
+import { useInterface } from "../state/store";
 import { useDetail } from "./useDetail";
 
 /**
@@ -10,7 +11,11 @@ import { useDetail } from "./useDetail";
 export function Lighting({ box }: { box: THREE.Box3 }) {
   const key = useRef<THREE.DirectionalLight>(null);
   const invalidate = useThree((s) => s.invalidate);
-  const { shadow } = useDetail();
+  const playing = useInterface((s) => s.playing || s.dragging);
+  const quick = useDetail((s) => s.moving && s.level > 0);
+  const gl = useThree((s) => s.gl);
+  // Turning the view leaves the shadow as it is; only what moves the surface would change it.
+  const shadow = !(quick && playing);
   const empty = box.isEmpty();
   const middle = empty ? new THREE.Vector3() : box.getCenter(new THREE.Vector3());
   const radius = empty ? 1 : Math.max(box.getSize(new THREE.Vector3()).length() / 2, 0.05);
@@ -32,6 +37,10 @@ export function Lighting({ box }: { box: THREE.Box3 }) {
     light.shadow.bias = -0.004;
     invalidate();
   });
+  useEffect(() => {
+    gl.shadowMap.needsUpdate = true;
+    invalidate();
+  }, [gl, shadow, radius, floor, invalidate]);
   return (
     <>
       <hemisphereLight args={["#dcd6f2", "#4a3c34", 1.05]} />
@@ -39,7 +48,7 @@ export function Lighting({ box }: { box: THREE.Box3 }) {
         ref={key}
         color="#fff1dc"
         intensity={2.5}
-        castShadow={shadow}
+        castShadow
         shadow-mapSize={[1024, 1024]}
         shadow-radius={5}
       />

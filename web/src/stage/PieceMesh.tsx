@@ -1,9 +1,13 @@
-import { useThree } from "@react-three/fiber";
+import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import * as THREE from "three";
 import { topologyOf, type FrameData } from "../api/frame";
 import { useInterface } from "../state/store";
+import { facingTriangles } from "./facing";
+import { isClosedOutward } from "./closed";
 import { makeDepth, makeLines, makePoints, makeSurface, makeUniforms } from "./material";
+import { makeQuick } from "./quickMaterial";
+import { useDetail } from "./useDetail";
 
 interface Props {
   data: FrameData;
@@ -47,21 +51,27 @@ class PieceObject {
   private blank = new Uint8Array(0);
   readonly uniforms = makeUniforms();
   readonly surface = makeSurface(this.uniforms);
+  readonly quick = makeQuick(this.uniforms);
   readonly geometry = new THREE.BufferGeometry();
   readonly lineGeometry = new THREE.BufferGeometry();
-  readonly mesh = new THREE.Mesh(this.geometry, this.surface);
+  readonly mesh = new THREE.Mesh<THREE.BufferGeometry, THREE.Material>(this.geometry, this.surface);
   readonly lines = new THREE.LineSegments(this.lineGeometry, makeLines(this.uniforms));
   readonly points = new THREE.Points(this.geometry, makePoints(this.uniforms));
   readonly group = new THREE.Group();
   private topology = "";
+  private all = new THREE.BufferAttribute(new Uint32Array(0), 1);
+  private facing = this.all;
+  private shown: FrameData | null = null;
 
   constructor() {
     this.mesh.customDepthMaterial = makeDepth(this.uniforms);
     this.mesh.castShadow = true;
     this.mesh.receiveShadow = true;
-    this.surface.polygonOffset = true;
-    this.surface.polygonOffsetFactor = 1;
-    this.surface.polygonOffsetUnits = 1;
+    for (const material of [this.surface, this.quick]) {
+      material.polygonOffset = true;
+      material.polygonOffsetFactor = 1;
+      material.polygonOffsetUnits = 1;
+    }
     for (const part of [this.mesh, this.lines, this.points]) {
       part.frustumCulled = false;
       this.group.add(part);
@@ -71,13 +81,20 @@ class PieceObject {
 
   show(data: FrameData) {
     const { header } = data;
+    this.shown = data;
     const topology = topologyOf(header.topology);
     if (!topology) return;
     if (this.topology !== header.topology) {
       this.topology = header.topology;
       this.geometry.dispose();
-      this.geometry.setIndex(new THREE.BufferAttribute(topology.triangles, 1));
+      this.all = new THREE.BufferAttribute(topology.triangles, 1);
+      this.facing = new THREE.BufferAttribute(new Uint32Array(topology.triangles.length), 1);
+      this.facing.setUsage(THREE.DynamicDrawUsage);
+      this.geometry.setIndex(this.all);
       this.lineGeometry.setIndex(new THREE.BufferAttribute(topology.edges, 1));
+      // Of a closed surface only the side that is seen needs to be drawn.
+      this.quick.side = isClosedOutward(data, topology) ? THREE.FrontSide : THREE.DoubleSide;
+      this.quick.needsUpdate = true;
     }
     this.packed.fill(data.points);
     this.normals.fill(data.normals);
@@ -104,6 +121,39 @@ class PieceObject {
     this.showLook(data);
   }
 
+  /** With full detail, or as quickly as possible. Facets have no quick way. */
+  detail(quick: boolean) {
+    this.mesh.material = quick && !this.surface.flatShading ? this.quick : this.surface;
+    this.mesh.receiveShadow = !quick;
+  }
+
+  /** Before a picture: with quick shading, leave out the triangles of a closed surface that face
+   * away from the camera. */
+  turnTo(camera: THREE.Camera) {
+    const { material, visible } = this.mesh;
+    const leave = visible && material === this.quick && this.quick.side === THREE.FrontSide;
+    if (!leave || !this.shown) {
+      this.geometry.setIndex(this.all);
+      this.geometry.setDrawRange(0, Infinity);
+      return;
+    }
+    const { points, header } = this.shown;
+    const eye = camera.position.clone().applyMatrix4(this.group.matrix.clone().invert());
+    const count = facingTriangles(
+      points,
+      header.low,
+      header.high,
+      this.all.array as Uint32Array,
+      eye.toArray(),
+      this.facing.array as Uint32Array,
+    );
+    this.facing.clearUpdateRanges();
+    this.facing.addUpdateRange(0, count);
+    this.facing.needsUpdate = true;
+    this.geometry.setIndex(this.facing);
+    this.geometry.setDrawRange(0, count);
+  }
+
   /** The same array as long as the count stays, so that it is sent to the card only once. */
   private noMask(points: number): Uint8Array {
     if (this.blank.length !== points) this.blank = new Uint8Array(points);
@@ -113,7 +163,8 @@ class PieceObject {
   private showLook(data: FrameData) {
     const { look } = data.header;
     this.surface.color.set(look.by_value ? "#ffffff" : look.colour);
-    this.surface.roughness = look.roughness;
+    this.uniforms.uColour.value.copy(this.surface.color);
+    this.surface.roughness = this.uniforms.uRoughness.value = look.roughness;
     if (this.surface.flatShading !== look.flat) {
       this.surface.flatShading = look.flat;
       this.surface.needsUpdate = true;
@@ -136,6 +187,7 @@ class PieceObject {
     this.geometry.dispose();
     this.lineGeometry.dispose();
     this.surface.dispose();
+    this.quick.dispose();
     this.uniforms.uGradient.value.dispose();
   }
 }
@@ -144,23 +196,39 @@ class PieceObject {
 export function PieceMesh({ data, place, showHeat }: Props) {
   const draw = useInterface((s) => s.draw);
   const invalidate = useThree((s) => s.invalidate);
+  const gl = useThree((s) => s.gl);
   const object = useMemo(() => new PieceObject(), []);
-  useEffect(() => () => object.dispose(), [object]);
+  const quick = useDetail((s) => s.moving && s.level > 0);
+  useEffect(
+    () => () => {
+      object.dispose();
+      gl.shadowMap.needsUpdate = true;
+    },
+    [object, gl],
+  );
   useEffect(() => {
     object.show(data);
+    gl.shadowMap.needsUpdate = true;
     invalidate();
-  }, [object, data, invalidate]);
+  }, [object, data, gl, invalidate]);
+  useFrame(({ camera }) => object.turnTo(camera));
+  useEffect(() => {
+    object.detail(quick);
+    invalidate();
+  }, [object, quick, data, invalidate]);
   useEffect(() => {
     object.group.matrix.fromArray(place);
     object.group.matrixWorldNeedsUpdate = true;
+    gl.shadowMap.needsUpdate = true;
     invalidate();
-  }, [object, place, invalidate]);
+  }, [object, place, gl, invalidate]);
   useEffect(() => {
     object.uniforms.uHeat.value = showHeat && data.mask ? 1 : 0;
     object.mesh.visible = draw === "surface" || draw === "edges";
     object.lines.visible = draw === "edges" || draw === "wire";
     object.points.visible = draw === "points";
+    gl.shadowMap.needsUpdate = true;
     invalidate();
-  }, [object, draw, showHeat, data, invalidate]);
+  }, [object, draw, showHeat, data, gl, invalidate]);
   return <primitive object={object.group} />;
 }

@@ -7,9 +7,11 @@ import type { OrbitControls as Controls } from "three-stdlib";
 import type { StudyState } from "../api/client";
 import { documentOf } from "../api/queries";
 import { useInterface } from "../state/store";
+import { Detail } from "./Detail";
 import { Handles } from "./Handles";
 import { Lighting } from "./Lighting";
 import { PieceMesh } from "./PieceMesh";
+import { Picture } from "./Picture";
 import { StageOverlay } from "./StageOverlay";
 import { useStageFrames, type Shown } from "./useStageFrames";
 
@@ -93,7 +95,7 @@ export function Stage({ state }: { state: StudyState }) {
         frameloop="demand"
         shadows={{ type: THREE.PCFShadowMap }}
         dpr={[1, 2]}
-        gl={{ alpha: true, antialias: true }}
+        gl={{ alpha: true, antialias: false }}
         onCreated={({ gl }) => {
           gl.toneMapping = THREE.NeutralToneMapping;
           gl.toneMappingExposure = 1.08;
@@ -114,6 +116,8 @@ export function Stage({ state }: { state: StudyState }) {
         <Handles state={state} shown={shown} />
         <OrbitControls makeDefault enableDamping={false} />
         <Viewpoint state={state} shown={shown} />
+        <Detail />
+        <Picture />
       </Canvas>
       <StageOverlay empty={document.pieces.length === 0} loading={visible.length === 0} />
     </Box>

@@ -1,6 +1,6 @@
 import { Box, Button, Menu, MenuItem, ToggleButton, ToggleButtonGroup } from "@mui/material";
 import { useState, type ReactNode } from "react";
-import { useInterface, type DrawMode, type View } from "../state/store";
+import { useParts, type DrawMode, type View } from "../state/store";
 import { FIGURES } from "../theme/theme";
 
 const DRAW: Record<DrawMode, string> = {
@@ -68,9 +68,28 @@ function Corner({ at, children }: { at: object; children: ReactNode }) {
   );
 }
 
+function Counts() {
+  const { counts, playing } = useParts("counts", "playing");
+  return (
+    <span data-testid="counts">
+      {counts.points.toLocaleString("en")} points · {counts.faces.toLocaleString("en")} faces ·{" "}
+      {counts.ms.toFixed(1)} ms
+      {playing && counts.rate > 0 ? ` · ${counts.rate.toFixed(0)} frames/s` : ""}
+    </span>
+  );
+}
+
 /** What stands over the 3D view: how it is drawn, from where, and its figures. */
 export function StageOverlay({ empty, loading }: { empty: boolean; loading: boolean }) {
-  const { quality, draw, heat, view, counts, playing, stageError, set, look } = useInterface();
+  const { quality, draw, heat, view, stageError, set, look } = useParts(
+    "quality",
+    "draw",
+    "heat",
+    "view",
+    "stageError",
+    "set",
+    "look",
+  );
   return (
     <>
       <Corner at={{ left: 14, top: 12 }}>
@@ -118,11 +137,7 @@ export function StageOverlay({ empty, loading }: { empty: boolean; loading: bool
         </Button>
       </Corner>
       <Corner at={{ left: 16, bottom: 10, color: "#ede7f5", fontFamily: FIGURES, fontSize: 11.5 }}>
-        <span data-testid="counts">
-          {counts.points.toLocaleString("en")} points · {counts.faces.toLocaleString("en")} faces ·{" "}
-          {counts.ms.toFixed(1)} ms
-          {playing && counts.rate > 0 ? ` · ${counts.rate.toFixed(0)} frames/s` : ""}
-        </span>
+        <Counts />
       </Corner>
       {stageError && (
         <Box

@@ -10,17 +10,33 @@ export interface SurfaceUniforms {
   uSize: { value: THREE.Vector3 };
   uGradient: { value: THREE.DataTexture };
   uByValue: { value: number };
+  /** Colour and roughness of the quick shading; the full material holds its own. */
+  uColour: { value: THREE.Color };
+  uRoughness: { value: number };
   uGlow: { value: number };
   uHeat: { value: number };
 }
 
-const DECODE = /* glsl */ `
+export const DECODE = /* glsl */ `
 uniform vec3 uLow;
 uniform vec3 uSize;
 vec3 decodeNormal(vec2 e) {
   vec3 n = vec3(e, 1.0 - abs(e.x) - abs(e.y));
   if (n.z < 0.0) n.xy = (1.0 - abs(n.yx)) * vec2(n.x >= 0.0 ? 1.0 : -1.0, n.y >= 0.0 ? 1.0 : -1.0);
   return normalize(n);
+}
+`;
+
+/** Colour from the look, or by the value through the gradient, or the mask as heat. */
+export const COLOUR_OF_VALUE = /* glsl */ `
+uniform sampler2D uGradient;
+uniform float uByValue;
+uniform float uHeat;
+vec3 colourOf(vec3 look, float value, float mask) {
+  vec3 byValue = texture2D(uGradient, vec2(0.5 / 128.0 + value * 127.0 / 128.0, 0.5)).rgb;
+  vec3 heat = mix(vec3(0.75, 0.36, 0.03), vec3(1.0, 0.86, 0.42), mask);
+  heat = mix(vec3(0.06, 0.05, 0.09), heat, smoothstep(0.0, 0.55, mask));
+  return mix(mix(look, byValue, uByValue), heat, uHeat * 0.92);
 }
 `;
 
@@ -38,6 +54,8 @@ export function makeUniforms(): SurfaceUniforms {
     uSize: { value: new THREE.Vector3(1, 1, 1) },
     uGradient: { value: blank },
     uByValue: { value: 0 },
+    uColour: { value: new THREE.Color() },
+    uRoughness: { value: 0.5 },
     uGlow: { value: 0 },
     uHeat: { value: 0 },
   };
@@ -68,20 +86,15 @@ export function makeSurface(uniforms: SurfaceUniforms): THREE.MeshStandardMateri
       .replace(
         "#include <common>",
         `#include <common>
-uniform sampler2D uGradient;
-uniform float uByValue;
+${COLOUR_OF_VALUE}
 uniform float uGlow;
-uniform float uHeat;
 varying float vValue;
 varying float vMask;`,
       )
       .replace(
         "#include <color_fragment>",
         `#include <color_fragment>
-vec3 byValue = texture2D(uGradient, vec2(0.5 / 128.0 + vValue * 127.0 / 128.0, 0.5)).rgb;
-diffuseColor.rgb = mix(diffuseColor.rgb, byValue, uByValue);
-vec3 heat = mix(vec3(0.06, 0.05, 0.09), mix(vec3(0.75, 0.36, 0.03), vec3(1.0, 0.86, 0.42), vMask), smoothstep(0.0, 0.55, vMask));
-diffuseColor.rgb = mix(diffuseColor.rgb, heat, uHeat * 0.92);`,
+diffuseColor.rgb = colourOf(diffuseColor.rgb, vValue, vMask);`,
       )
       .replace("#include <lights_physical_fragment>", EVEN_ROUGHNESS)
       .replace(

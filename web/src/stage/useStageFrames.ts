@@ -97,9 +97,16 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
   return shown;
 }
 
+const TOLD_EVERY_MS = 250;
+let toldAt = 0;
+
+/** Counts and costs of the chosen piece; while playing only now and then, so they can be read. */
 function report(piece: string, data: FrameData) {
-  const { set, piece: active, counts } = useInterface.getState();
+  const { set, piece: active, counts, playing } = useInterface.getState();
   if (active !== piece && active !== null) return;
+  const now = performance.now();
+  if (playing && now - toldAt < TOLD_EVERY_MS) return;
+  toldAt = now;
   const ms = data.header.steps.reduce((sum, s) => sum + s.ms, 0);
   set({
     counts: { ...counts, points: data.header.points, faces: data.header.faces, ms },
@@ -129,7 +136,9 @@ function usePrefetch(state: StudyState) {
     const tell = () => {
       const ready = new Set<number>();
       for (let f = 0; f < count; f++) if (isReady(f)) ready.add(f);
-      set({ ready });
+      const known = useInterface.getState().ready;
+      const same = known.size === ready.size && [...ready].every((f) => known.has(f));
+      if (!same) set({ ready });
     };
     tell();
     if (!playing) return;
@@ -145,7 +154,7 @@ function usePrefetch(state: StudyState) {
         }
       }
       if (!stop) tell();
-    }, 40);
+    }, 60);
     return () => {
       stop = true;
       window.clearInterval(timer);

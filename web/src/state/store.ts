@@ -1,4 +1,5 @@
 import { create } from "zustand";
+import { useShallow } from "zustand/react/shallow";
 import type { ErrorBody, Operation } from "../api/client";
 import type { Edit } from "../api/queries";
 import type { ThemeName } from "../theme/theme";
@@ -39,6 +40,8 @@ interface State {
   /** Changes that a gesture makes while it lasts; stored as one edit when it ends. */
   live: Operation[];
   dragging: boolean;
+  /** The view is being turned, moved or zoomed. */
+  turning: boolean;
   stepErrors: Record<string, string>;
   stageError: string | null;
   times: Record<string, { ms: number; reused: boolean }>;
@@ -88,6 +91,7 @@ export const useInterface = create<State>()((set) => ({
   view: { name: "perspective", count: 0, fit: false },
   live: [],
   dragging: false,
+  turning: false,
   stepErrors: {},
   stageError: null,
   times: {},
@@ -110,3 +114,10 @@ export const useInterface = create<State>()((set) => ({
   look: (name, fit = false) =>
     set((state) => ({ view: { name, fit, count: state.view.count + 1 } })),
 }));
+
+/** Some parts of the interface's state; nothing is drawn again when another part changes. */
+export function useParts<K extends keyof State>(...names: K[]): Pick<State, K> {
+  return useInterface(
+    useShallow((s) => Object.fromEntries(names.map((n) => [n, s[n]])) as Pick<State, K>),
+  );
+}

@@ -24,11 +24,27 @@ function sorted(keys: KeyPoint[]): KeyPoint[] {
   return [...keys].sort((a, b) => a.frame - b.frame);
 }
 
+function Playhead({ frames }: { frames: number }) {
+  const frame = useInterface((s) => s.frame);
+  const { palette } = useTheme();
+  return (
+    <div
+      style={{
+        position: "absolute",
+        inset: 0,
+        pointerEvents: "none",
+        transform: `translateX(${(frame / frames) * 100}%)`,
+        borderLeft: `1px solid ${palette.text.primary}`,
+        opacity: 0.6,
+      }}
+    />
+  );
+}
+
 /** One moving value over the loop; the keys of a keyed one are taken by the hand. */
 export function LaneRow(props: Props) {
   const { lane, signal, frames, path } = props;
   const { palette } = useTheme();
-  const frame = useInterface((s) => s.frame);
   const chosen = useInterface((s) => (s.key?.path === path ? s.key.index : null));
   const set = useInterface((s) => s.set);
   const box = useRef<HTMLDivElement>(null);
@@ -115,18 +131,7 @@ export function LaneRow(props: Props) {
             vectorEffect="non-scaling-stroke"
           />
         </svg>
-        <Box
-          sx={{
-            position: "absolute",
-            top: 0,
-            bottom: 0,
-            left: `${(frame / frames) * 100}%`,
-            width: "1px",
-            bgcolor: "text.primary",
-            opacity: 0.6,
-            pointerEvents: "none",
-          }}
-        />
+        <Playhead frames={frames} />
         {keys.map((key, index) => (
           <Box
             key={index}
@@ -141,11 +146,10 @@ export function LaneRow(props: Props) {
             onPointerUp={drop}
             onFocus={() => set({ key: { path, index } })}
             onDoubleClick={(e) => e.stopPropagation()}
+            style={{ left: `${(key.frame / frames) * 100}%`, top: y(key.value) }}
             sx={{
               all: "unset",
               position: "absolute",
-              left: `${(key.frame / frames) * 100}%`,
-              top: y(key.value),
               width: 9,
               height: 9,
               borderRadius: "50%",

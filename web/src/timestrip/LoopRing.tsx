@@ -1,5 +1,5 @@
 import { Box, Tooltip, useTheme } from "@mui/material";
-import { useRef, type PointerEvent } from "react";
+import { memo, useRef, type PointerEvent } from "react";
 import type { Schemas } from "../api/client";
 import { useInterface } from "../state/store";
 import { FIGURES } from "../theme/theme";
@@ -36,17 +36,36 @@ function worst(seams: Schemas["SeamState"][]): Schemas["SeamState"] | undefined 
   return [...seams].sort((a, b) => order.indexOf(b.state) - order.indexOf(a.state))[0];
 }
 
-/** The loop as a circle: frame 0 at the top, ready frames, keys, and how well it closes. */
-export function LoopRing(props: {
-  frames: number;
-  keys: number[];
-  seams: Schemas["SeamState"][] | undefined;
-  measuring: boolean;
-}) {
-  const { frames, keys, seams, measuring } = props;
+/** The rim: ready frames and keys. */
+const Rim = memo(function Rim({ frames, keys }: { frames: number; keys: number[] }) {
+  const ready = useInterface((s) => s.ready);
+  const { palette } = useTheme();
+  const shade = {
+    fill: "none",
+    stroke: palette.roles.when,
+    strokeOpacity: 0.4,
+    strokeWidth: 8,
+  };
+  return (
+    <>
+      <circle r={R} fill="none" stroke={palette.roles.line} strokeWidth={8} />
+      {ready.size >= frames ? (
+        <circle r={R} {...shade} />
+      ) : (
+        runs(ready, frames).map(([a, b]) => <path key={a} d={arc(a, b, frames)} {...shade} />)
+      )}
+      {keys.map((k) => {
+        const [x, y] = at(k, frames, R);
+        return <circle key={k} cx={x} cy={y} r={3} fill={palette.text.primary} />;
+      })}
+    </>
+  );
+});
+
+/** The loop as a circle: frame 0 at the top, ready frames, keys, and the playhead to drag. */
+function Ring({ frames, keys, tone }: { frames: number; keys: number[]; tone: string }) {
   const { palette } = useTheme();
   const frame = useInterface((s) => s.frame);
-  const ready = useInterface((s) => s.ready);
   const set = useInterface((s) => s.set);
   const svg = useRef<SVGSVGElement>(null);
   const scrub = (event: PointerEvent) => {
@@ -57,16 +76,65 @@ export function LoopRing(props: {
     const turn = (Math.atan2(x, -y) / (2 * Math.PI) + 1) % 1;
     set({ frame: Math.round(turn * frames) % frames, playing: false });
   };
-  const seam = worst(seams ?? []);
-  const tone =
-    seam?.state === "closed"
-      ? palette.roles.ok
-      : seam?.state === "nearly"
-        ? palette.roles.amber
-        : seam
-          ? palette.error.main
-          : palette.text.secondary;
   const [hx, hy] = at(frame, frames, R);
+  return (
+    <svg
+      ref={svg}
+      viewBox="-64 -64 128 128"
+      role="slider"
+      tabIndex={0}
+      aria-label="Frame"
+      aria-valuemin={0}
+      aria-valuemax={frames - 1}
+      aria-valuenow={frame}
+      onPointerDown={(e) => {
+        e.currentTarget.setPointerCapture(e.pointerId);
+        scrub(e);
+      }}
+      onPointerMove={scrub}
+      style={{ width: 128, height: 128, cursor: "pointer", touchAction: "none", flex: "none" }}
+    >
+      <Rim frames={frames} keys={keys} />
+      <path d="M-5 -62H5L0 -54Z" fill={tone} />
+      <line
+        x1={hx * 0.78}
+        y1={hy * 0.78}
+        x2={hx * 0.94}
+        y2={hy * 0.94}
+        stroke={palette.text.primary}
+        strokeWidth={2}
+      />
+      <circle cx={hx} cy={hy} r={5.5} fill={palette.text.primary} data-testid="playhead" />
+      <text
+        textAnchor="middle"
+        y={3}
+        fontSize={21}
+        fill={palette.text.primary}
+        fontFamily='"Fraunces Variable", serif'
+      >
+        {frame}
+      </text>
+      <text textAnchor="middle" y={18} fontSize={10.5} fill={palette.text.secondary}>
+        of {frames}
+      </text>
+    </svg>
+  );
+}
+
+/** The loop's ring, and how well it closes. */
+export function LoopRing(props: {
+  frames: number;
+  keys: number[];
+  seams: Schemas["SeamState"][] | undefined;
+  measuring: boolean;
+}) {
+  const { frames, keys, seams, measuring } = props;
+  const { palette } = useTheme();
+  const seam = worst(seams ?? []);
+  const tones = { closed: palette.roles.ok, nearly: palette.roles.amber, open: palette.error.main };
+  const tone = seam
+    ? (tones[seam.state as keyof typeof tones] ?? palette.error.main)
+    : palette.text.secondary;
   const velocity =
     seam?.velocity_relative == null
       ? "undefined"
@@ -76,71 +144,7 @@ export function LoopRing(props: {
     : "How far the end of the loop is from its beginning";
   return (
     <Box sx={{ display: "flex", flexDirection: "column", alignItems: "center", pt: 1 }}>
-      <Box
-        component="svg"
-        ref={svg}
-        viewBox="-64 -64 128 128"
-        role="slider"
-        tabIndex={0}
-        aria-label="Frame"
-        aria-valuemin={0}
-        aria-valuemax={frames - 1}
-        aria-valuenow={frame}
-        onPointerDown={(e) => {
-          e.currentTarget.setPointerCapture(e.pointerId);
-          scrub(e);
-        }}
-        onPointerMove={scrub}
-        sx={{ width: 128, height: 128, cursor: "pointer", touchAction: "none", flex: "none" }}
-      >
-        <circle r={R} fill="none" stroke={palette.roles.line} strokeWidth={8} />
-        {ready.size >= frames ? (
-          <circle
-            r={R}
-            fill="none"
-            stroke={palette.roles.when}
-            strokeOpacity={0.4}
-            strokeWidth={8}
-          />
-        ) : (
-          runs(ready, frames).map(([a, b]) => (
-            <path
-              key={a}
-              d={arc(a, b, frames)}
-              fill="none"
-              stroke={palette.roles.when}
-              strokeOpacity={0.4}
-              strokeWidth={8}
-            />
-          ))
-        )}
-        {keys.map((k) => {
-          const [x, y] = at(k, frames, R);
-          return <circle key={k} cx={x} cy={y} r={3} fill={palette.text.primary} />;
-        })}
-        <path d="M-5 -62H5L0 -54Z" fill={tone} />
-        <line
-          x1={hx * 0.78}
-          y1={hy * 0.78}
-          x2={hx * 0.94}
-          y2={hy * 0.94}
-          stroke={palette.text.primary}
-          strokeWidth={2}
-        />
-        <circle cx={hx} cy={hy} r={5.5} fill={palette.text.primary} data-testid="playhead" />
-        <text
-          textAnchor="middle"
-          y={3}
-          fontSize={21}
-          fill={palette.text.primary}
-          fontFamily='"Fraunces Variable", serif'
-        >
-          {frame}
-        </text>
-        <text textAnchor="middle" y={18} fontSize={10.5} fill={palette.text.secondary}>
-          of {frames}
-        </text>
-      </Box>
+      <Ring frames={frames} keys={keys} tone={tone} />
       <Tooltip title={explained}>
         <Box
           component="span"

@@ -5,15 +5,14 @@ import type { StudyState } from "../api/client";
 import { loopOf } from "../api/document";
 import { documentOf } from "../api/queries";
 import { useChange } from "../recipe/useStep";
-import { useInterface, type Pace, type PlayMode } from "../state/store";
+import { useInterface, useParts, type Pace, type PlayMode } from "../state/store";
 import { LoopField } from "./LoopField";
 
 /** Play, how it plays, and how long the loop is. */
 export function PlayControls({ state }: { state: StudyState }) {
-  const { playing, pace, mode, ready, set } = useInterface();
+  const { playing, pace, mode, set } = useParts("playing", "pace", "mode", "set");
   const loop = loopOf(documentOf(state));
   const change = useChange(state.id, "/loop");
-  const waiting = playing && ready.size < loop.frames;
   return (
     <Box sx={{ p: 1.25, display: "flex", flexDirection: "column", gap: 0.75, minWidth: 0 }}>
       <Box sx={{ display: "flex", gap: 0.75 }}>
@@ -67,8 +66,16 @@ export function PlayControls({ state }: { state: StudyState }) {
         store={(v) => change.store("rate", v, "Set rate")}
       />
       <Box sx={{ color: "text.secondary", fontSize: 12, whiteSpace: "nowrap" }}>
-        {(loop.frames / loop.rate).toFixed(2)} s{waiting ? ` · ${ready.size} ready` : ""}
+        {(loop.frames / loop.rate).toFixed(2)} s
+        <ReadyCount frames={loop.frames} />
       </Box>
     </Box>
   );
+}
+
+function ReadyCount({ frames }: { frames: number }) {
+  const text = useInterface((s) =>
+    s.playing && s.ready.size < frames ? ` · ${s.ready.size} ready` : "",
+  );
+  return <>{text}</>;
 }

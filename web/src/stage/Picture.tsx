@@ -1,0 +1,104 @@
+import { useFrame, useThree } from "@react-three/fiber";
+import { useEffect, useMemo } from "react";
+import * as THREE from "three";
+import { FullScreenQuad } from "three-stdlib";
+import { useInterface } from "../state/store";
+import { useDetail } from "./useDetail";
+
+const SAMPLES = 4;
+
+/** Brings linear light with its opacity to the screen: tone, then the screen's curve. */
+function makeScreen(): THREE.ShaderMaterial {
+  return new THREE.ShaderMaterial({
+    uniforms: { picture: { value: null } },
+    depthTest: false,
+    depthWrite: false,
+    blending: THREE.NoBlending,
+    vertexShader: /* glsl */ `
+varying vec2 at;
+void main() {
+  at = uv;
+  gl_Position = vec4(position.xy, 0.0, 1.0);
+}`,
+    // Rims are mixed with what is behind them by the page, so opacity is taken out and put back.
+    fragmentShader: /* glsl */ `
+uniform sampler2D picture;
+varying vec2 at;
+void main() {
+  vec4 light = texture2D(picture, at);
+  gl_FragColor = vec4(light.rgb / max(light.a, 1e-4), light.a);
+  #include <tonemapping_fragment>
+  #include <colorspace_fragment>
+  gl_FragColor.rgb *= light.a;
+}`,
+  });
+}
+
+/**
+ * Draws the scene: with smooth rims through a buffer of several samples a pixel, or straight to
+ * the screen where that would be too slow.
+ */
+export function Picture() {
+  const gl = useThree((s) => s.gl);
+  const size = useThree((s) => s.size);
+  const dpr = useThree((s) => s.viewport.dpr);
+  const screen = useMemo(makeScreen, []);
+  const quad = useMemo(() => new FullScreenQuad(screen), [screen]);
+  const target = useMemo(
+    () => new THREE.WebGLRenderTarget(1, 1, { samples: SAMPLES, type: THREE.HalfFloatType }),
+    [],
+  );
+  useEffect(
+    () => () => {
+      target.dispose();
+      screen.dispose();
+      quad.dispose();
+    },
+    [target, screen, quad],
+  );
+  useEffect(() => {
+    gl.shadowMap.autoUpdate = false;
+    gl.shadowMap.needsUpdate = true;
+  }, [gl]);
+  const drawn = useMemo(() => ({ count: 0, since: 0 }), []);
+  const shadow = useMemo(() => ({ stale: false }), []);
+
+  useFrame(({ scene, camera }) => {
+    const { level, moving } = useDetail.getState();
+    const quick = moving && level > 0;
+    const { playing, dragging } = useInterface.getState();
+    // A shadow that nobody sees is not drawn, but remembered to be out of date.
+    if (quick && (playing || dragging)) {
+      shadow.stale ||= gl.shadowMap.needsUpdate;
+      gl.shadowMap.needsUpdate = false;
+    } else {
+      gl.shadowMap.needsUpdate ||= shadow.stale;
+      shadow.stale = false;
+    }
+    if (quick) {
+      gl.setRenderTarget(null);
+      gl.render(scene, camera);
+    } else {
+      target.setSize(Math.round(size.width * dpr), Math.round(size.height * dpr));
+      gl.setRenderTarget(target);
+      gl.render(scene, camera);
+      gl.setRenderTarget(null);
+      screen.uniforms.picture.value = target.texture;
+      quad.render(gl);
+    }
+    countFrames(drawn);
+  }, 1);
+  return null;
+}
+
+/** Frames a second, told once a second while playing. */
+function countFrames(drawn: { count: number; since: number }) {
+  const now = performance.now();
+  const { playing, set, counts } = useInterface.getState();
+  drawn.count += 1;
+  if (!playing || now - drawn.since > 3000) Object.assign(drawn, { count: 0, since: now });
+  else if (now - drawn.since >= 1000) {
+    set({ counts: { ...counts, rate: (drawn.count * 1000) / (now - drawn.since) } });
+    Object.assign(drawn, { count: 0, since: now });
+  }
+}
