@@ -260,11 +260,19 @@ def bench_growth() -> list[Result]:
     ]
 
 
+def bench_browser() -> list[Result]:
+    """See bench_stage, which needs what the tests need."""
+    from zygomorph.bench_stage import bench_stage
+
+    return bench_stage()
+
+
 BENCHES: dict[str, Callable[[], list[Result]]] = {
     "noise_": bench_noise,
     "icosphere_": bench_frame,
     "http_": bench_http,
     "noise_ns_per_point": bench_growth,
+    "stage_": bench_browser,
 }
 
 

@@ -182,3 +182,31 @@ def test_any_star_shaped_polygon_is_filled_by_its_triangles(sides, seed):
     assert areas.sum() == pytest.approx(shoelace, abs=1e-5)
     if sides > 4:
         assert (areas > -1e-6).all()
+
+
+TETRAHEDRON = [[0, 2, 1], [0, 1, 3], [0, 3, 2], [1, 2, 3]]
+
+
+@pytest.mark.parametrize(
+    ("faces", "closed"),
+    [
+        (TETRAHEDRON, True),
+        (TETRAHEDRON[:3], False),
+        ([[0, 1, 2], *TETRAHEDRON[1:]], False),
+        ([*TETRAHEDRON, [0, 1, 2]], False),
+        ([], False),
+    ],
+    ids=["whole", "a face missing", "a face turned over", "a face too many", "nothing"],
+)
+def test_a_surface_is_closed_where_every_side_is_met_by_one_other(faces, closed):
+    points = np.array([[0, 0, 0], [1, 0, 0], [0, 1, 0], [0, 0, 1]], np.float32)
+    topology = Topology(
+        4,
+        np.array(faces, np.int32).reshape(-1),
+        np.arange(0, 3 * len(faces) + 1, 3, dtype=np.int32),
+    )
+    assert topology.closed is closed
+    if faces:
+        # trimesh 5 as the reference.
+        other = trimesh.Trimesh(points, faces, process=False)
+        assert topology.closed is bool(other.is_watertight and other.is_winding_consistent)

@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import io
-import os
-import shutil
 import subprocess
 import sys
 from pathlib import Path
@@ -14,7 +12,10 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
+from zygomorph.bench_stage import ARGUMENTS, chromium
 from zygomorph.cli import seed
+
+QUIET = ["--disable-background-networking", "--disable-quic", "--no-first-run"]
 
 expect.set_options(timeout=20_000)
 
@@ -28,25 +29,6 @@ server = create_server(make_app(Service(Path(sys.argv[1]))), host="127.0.0.1", p
 print(server.effective_port, flush=True)
 server.run()
 """
-ARGUMENTS = [
-    "--no-sandbox",
-    "--disable-background-networking",
-    "--disable-quic",
-    "--no-first-run",
-    "--use-gl=angle",
-    "--use-angle=swiftshader",
-    "--enable-unsafe-swiftshader",
-]
-
-
-def chromium() -> str:
-    for name in (os.environ.get("CHROMIUM", ""), "chromium", "chromium-browser", "google-chrome"):
-        path = shutil.which(name) if name else None
-        if path:
-            return path
-    raise RuntimeError("Chromium is missing; run `make chromium`.")
-
-
 @pytest.fixture(scope="session")
 def address(tmp_path_factory):
     folder = tmp_path_factory.mktemp("studies")
@@ -62,8 +44,11 @@ def address(tmp_path_factory):
 
 @pytest.fixture(scope="session")
 def browser():
+    path = chromium()
+    if path is None:
+        raise RuntimeError("Chromium is missing; run `make chromium`.")
     with sync_playwright() as playwright:
-        made = playwright.chromium.launch(executable_path=chromium(), args=ARGUMENTS)
+        made = playwright.chromium.launch(executable_path=path, args=[*ARGUMENTS, *QUIET])
         yield made
         made.close()
 

@@ -166,12 +166,12 @@ def history(path: shapes.StudyPath) -> Response:
 @api.get("/studies/<string:study_id>/document")
 def export_document(path: shapes.StudyPath) -> Response:
     """The study as a JSON file."""
-    stored = service().studies.get(path.study_id)
+    document = service().studies.document(path.study_id)
     response = Response(
-        json.dumps(stored.document, indent=1, ensure_ascii=False) + "\n",
+        json.dumps(document, indent=1, ensure_ascii=False) + "\n",
         mimetype="application/json",
     )
-    name = safe_name(stored.document["name"])
+    name = safe_name(document["name"])
     response.headers["Content-Disposition"] = f'attachment; filename="{name}.json"'
     return response
 
@@ -179,7 +179,7 @@ def export_document(path: shapes.StudyPath) -> Response:
 @api.get("/studies/<string:study_id>/seam", responses={200: shapes.SeamList})
 def get_seam(path: shapes.StudyPath) -> Response:
     """How well the loop closes, piece by piece."""
-    study = Study(service().studies.get(path.study_id).document)
+    study = Study(service().studies.document(path.study_id))
     return jsonify({"seams": [seam.describe() for seam in service().seams(study)]})
 
 
@@ -214,8 +214,8 @@ def get_frame(path: shapes.PiecePath, query: shapes.FrameQuery) -> Response:
 @api.post("/studies/<string:study_id>/pieces/<string:piece_id>/preview", responses={200: BINARY})
 def preview(path: shapes.PiecePath, body: shapes.PreviewBody) -> Response:
     """One frame with changes that are not stored. Answers 204 where a newer request came in."""
-    stored = service().studies.get(path.study_id)
-    document, _ = apply_edit(stored.document, body.operations)
+    stored = service().studies.document(path.study_id)
+    document, _ = apply_edit(stored, body.operations)
     study = check_document(document) if body.operations else Study(document)
     options = FrameOptions(body.frame, body.quality == "final", frozenset(body.have), body.exact)
     asker = (body.window, path.study_id, path.piece_id)
@@ -234,7 +234,7 @@ def suggest(path: shapes.PiecePath, body: shapes.SuggestBody) -> Response:
         raise ZygomorphError(
             f"There is no {body.sort} {body.key!r}.", f"Known: {', '.join(known)}."
         )
-    study = Study(service().studies.get(path.study_id).document)
+    study = Study(service().studies.document(path.study_id))
     make = known[body.key].suggest
     if make is None:
         return jsonify({"values": {}})
@@ -254,7 +254,7 @@ def add_asset(query: shapes.AssetQuery) -> tuple[Response, int]:
 def start_delivery(body: shapes.DeliverBody) -> tuple[Response, int]:
     """Begin to deliver; the job tells size and error before the file is taken away."""
     own = service()
-    study = Study(own.studies.get(body.study).document)
+    study = Study(own.studies.document(body.study))
     first, last = body.frames or (0, study.loop.frames - 1)
     if last < first or last > 1_000_000:
         raise ZygomorphError(

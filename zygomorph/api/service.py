@@ -66,7 +66,7 @@ class Service:
         known = self.known_study(key)
         if known is not None:
             return known
-        study = Study(self.studies.get(study_id).document)
+        study = Study(self.studies.document(study_id))
         self.remember(study)
         if piece_key(study, piece, final) != key:
             raise ZygomorphError(

@@ -146,6 +146,11 @@ class Studies:
         with Session(self.engine) as session:
             return _with_history(session, _row(session, study_id), window)
 
+    def document(self, study_id: str) -> dict[str, Any]:
+        """The document alone, without a look at the history. Raises NotStored."""
+        with Session(self.engine) as session:
+            return _row(session, study_id).document
+
     def find(self, name: str) -> Stored:
         """A study by id or by name. Raises NotStored that names what there is."""
         with Session(self.engine) as session:

@@ -1,0 +1,79 @@
+"""The short way for frames gives what the long way gives, and refuses what it refuses."""
+
+import pytest
+
+from zygomorph.api.app import make_app
+from zygomorph.api.quick import QuickFrames
+
+
+def frame_address(state, **query):
+    query = {"key": state["motion"][0]["key"], "frame": 3} | query
+    piece = state["document"]["pieces"][0]["id"]
+    words = "&".join(f"{name}={value}" for name, value in query.items())
+    return f"/api/studies/{state['id']}/pieces/{piece}/frame?{words}"
+
+
+@pytest.fixture
+def long_way(service):
+    """The same server without the short way."""
+    app = make_app(service)
+    app.wsgi_app = app.wsgi_app._app
+    return app.test_client()
+
+
+@pytest.fixture
+def handed_on(monkeypatch):
+    """Whether each request of a test was handed on to the long way."""
+    seen = []
+    short = QuickFrames._frame
+
+    def watch(self, environ):
+        data = short(self, environ)
+        seen.append(data is None)
+        return data
+
+    monkeypatch.setattr(QuickFrames, "_frame", watch)
+    return seen
+
+
+@pytest.mark.parametrize("query", [{}, {"exact": "true"}, {"mask_of": "b"}, {"quality": "final"}])
+def test_both_ways_answer_alike(client, long_way, handed_on, sample, query):
+    if "mask_of" in query:
+        query = {"mask_of": sample["document"]["pieces"][0]["recipe"][1]["id"]}
+    if query.get("quality") == "final":
+        query = query | {"key": sample["motion"][0]["final_key"]}
+    address = frame_address(sample, **query)
+    short, long = client.get(address), long_way.get(address)
+    assert handed_on[-1] is False
+    assert short.status_code == long.status_code == 200
+    assert short.data == long.data
+    assert {k: v for k, v in short.headers if k != "Date"} == {
+        k: v for k, v in long.headers if k != "Date"
+    }
+
+
+@pytest.mark.parametrize(
+    ("headers", "query", "status"),
+    [
+        ({"Host": "studies.example"}, {}, 403),
+        ({"Origin": "http://elsewhere.example"}, {}, 403),
+        ({"Sec-Fetch-Site": "cross-site"}, {}, 403),
+        ({}, {"frame": "soon"}, 422),
+        ({}, {"frame": "nan"}, 422),
+        ({}, {"key": "0" * 65}, 422),
+        ({}, {"key": "unknown"}, 422),
+        ({}, {"mask_of": "nothing"}, 422),
+    ],
+)
+def test_what_is_not_plain_is_answered_by_the_long_way(
+    client, handed_on, sample, headers, query, status
+):
+    answer = client.get(frame_address(sample, **query), headers=headers)
+    assert handed_on[-1] is True
+    assert answer.status_code == status
+    assert answer.json["error"]["message"]
+
+
+def test_a_frame_is_not_given_by_other_methods(client, handed_on, sample):
+    assert client.post(frame_address(sample)).status_code == 405
+    assert handed_on[-1] is True

@@ -1,0 +1,155 @@
+"""Figures of the stage in headless Chromium, which draws in software: the slowest case there is.
+
+Playwright and Chromium belong to the tests; where they are missing these figures are left out.
+"""
+
+from __future__ import annotations
+
+import os
+import shutil
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+
+from zygomorph.bench import Result, result, sample_study, served
+
+if TYPE_CHECKING:
+    from playwright.sync_api import Page
+
+FRAMES = 120
+DRAGS = 60
+ARGUMENTS = [
+    "--no-sandbox",
+    "--use-gl=angle",
+    "--use-angle=swiftshader",
+    "--enable-unsafe-swiftshader",
+]
+
+# Notes when the pointer moved and when points were handed to the graphics card.
+WATCH = """
+window.moved = [];
+window.handed = [];
+for (const name of ["bufferData", "bufferSubData"]) {
+  const own = WebGL2RenderingContext.prototype[name];
+  WebGL2RenderingContext.prototype[name] = function (...given) {
+    own.apply(this, given);
+    const data = given.find((x) => x instanceof Uint16Array);
+    if (data && data.byteLength > 200000) window.handed.push(performance.now());
+  };
+}
+window.addEventListener("pointermove", (e) => window.moved.push(e.timeStamp), true);
+"""
+
+FETCH = """async ([address, frames]) => {
+  const first = await (await fetch(`${address}&frame=0`)).arrayBuffer();
+  const length = new DataView(first).getUint32(8, true);
+  const header = JSON.parse(new TextDecoder().decode(new Uint8Array(first, 12, length)));
+  const took = [];
+  for (let frame = 1; frame <= frames; frame++) {
+    const start = performance.now();
+    const answer = await fetch(`${address}&frame=${frame}&have=${header.topology}`);
+    const points = new Uint16Array((await answer.arrayBuffer()).slice(0, 8));
+    took.push(performance.now() - start + 0 * points.length);
+  }
+  return took;
+}"""
+
+
+def chromium() -> str | None:
+    for name in (os.environ.get("CHROMIUM", ""), "chromium", "chromium-browser", "google-chrome"):
+        path = shutil.which(name) if name else None
+        if path:
+            return path
+    return None
+
+
+@contextmanager
+def opened(address: str) -> Iterator[Page]:
+    """A page of the server at 1280 × 800."""
+    from playwright.sync_api import sync_playwright
+
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=chromium(), args=ARGUMENTS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
+        page.add_init_script(WATCH)
+        yield page
+        browser.close()
+
+
+def bench_stage() -> list[Result]:
+    """From start to picture, frame to typed array, drag to buffer, and pictures while playing."""
+    if chromium() is None:
+        return []
+    try:
+        import playwright.sync_api  # noqa: F401
+    except ImportError:
+        return []
+    started = time.perf_counter()
+    with served() as connection:
+        ready = time.perf_counter() - started
+        address = f"http://{connection.host}:{connection.port}"
+        with opened(address) as page:
+            document = {"document": sample_study().document}
+            state = page.request.post("/api/studies", data=document).json()
+            began = time.perf_counter()
+            page.goto(f"/study/{state['id']}")
+            page.wait_for_function("window.handed.length > 0")
+            first = time.perf_counter() - began
+            page.wait_for_timeout(3000)
+            arrays = _to_arrays(page, state)
+            drags = _drags(page)
+            picture = _playing(page)
+    return [
+        result("server_ready_s", ready, "s", 3.0),
+        result("first_picture_s", first, "s", 5.0),
+        result("chromium_frame_ms_median", float(np.median(arrays)), "ms", 15.0),
+        result("chromium_frame_ms_p95", float(np.percentile(arrays, 95)), "ms", 25.0),
+        result("drag_to_buffer_ms_median", float(np.median(drags)), "ms", None),
+        result("drag_to_buffer_ms_p95", float(np.percentile(drags, 95)), "ms", 50.0),
+        result("software_picture_ms", picture, "ms", 100.0),
+    ]
+
+
+def _to_arrays(page: Page, state: dict[str, Any]) -> list[float]:
+    """Milliseconds from asking for a frame to its numbers, for frames not asked for before."""
+    key = state["motion"][0]["key"]
+    address = f"/api/studies/{state['id']}/pieces/ball/frame?key={key}"
+    took: list[float] = page.evaluate(FETCH, [address, FRAMES])
+    return took
+
+
+def _drags(page: Page) -> list[float]:
+    """Milliseconds from the pointer's move to new points for the graphics card."""
+    page.locator("[data-step='push'] button[aria-expanded]").click()
+    ruler = page.get_by_role("slider", name="Amount")
+    box = ruler.bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] / 3, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    took = []
+    for k in range(1, DRAGS + 1):
+        page.evaluate("() => { window.moved = []; window.handed = []; }")
+        page.mouse.move(x + k, y)
+        page.wait_for_timeout(150)
+        moved, handed = page.evaluate("() => [window.moved, window.handed]")
+        if moved and handed:
+            took.append(handed[0] - moved[0])
+    page.mouse.up()
+    return took
+
+
+def _playing(page: Page) -> float | None:
+    """Milliseconds a picture while playing, once all frames are ready."""
+    page.locator("[data-step='push'] button[aria-expanded]").click()
+    page.evaluate("() => document.activeElement.blur()")
+    page.keyboard.press("Space")
+    page.wait_for_timeout(15_000)
+    page.evaluate("() => { window.handed = []; }")
+    page.wait_for_timeout(8000)
+    handed: list[float] = page.evaluate("() => window.handed")
+    page.keyboard.press("Space")
+    return float(np.diff(handed).mean()) if len(handed) > 2 else None
