@@ -96,7 +96,8 @@ def bench_stage() -> list[Result]:
             state = page.request.post("/api/studies", data=document).json()
             began = time.perf_counter()
             page.goto(f"/study/{state['id']}")
-            page.wait_for_function("window.handed.length > 0")
+            while not page.evaluate("() => window.handed.length"):
+                page.wait_for_timeout(20)
             first = time.perf_counter() - began
             page.wait_for_timeout(3000)
             arrays = _to_arrays(page, state)
@@ -123,7 +124,7 @@ def _to_arrays(page: Page, state: dict[str, Any]) -> list[float]:
 
 def _drags(page: Page) -> list[float]:
     """Milliseconds from the pointer's move to new points for the graphics card."""
-    page.locator("[data-step='push'] button[aria-expanded]").click()
+    page.locator("[data-step='push'] button[aria-expanded]").first.click()
     ruler = page.get_by_role("slider", name="Amount")
     box = ruler.bounding_box()
     assert box is not None
@@ -144,7 +145,7 @@ def _drags(page: Page) -> list[float]:
 
 def _playing(page: Page) -> float | None:
     """Milliseconds a picture while playing, once all frames are ready."""
-    page.locator("[data-step='push'] button[aria-expanded]").click()
+    page.locator("[data-step='push'] button[aria-expanded]").first.click()
     page.evaluate("() => document.activeElement.blur()")
     page.keyboard.press("Space")
     page.wait_for_timeout(15_000)

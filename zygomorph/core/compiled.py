@@ -78,8 +78,8 @@ D2 = types.Array(types.float64, 2, "C", readonly=True)
 F1W = types.float32[::1]
 F2W = types.float32[:, ::1]
 I1W = types.int32[::1]
-U2W = types.uint16[:, ::1]
-S2W = types.int16[:, ::1]
+N1W = types.uint32[::1]
+N2W = types.uint32[:, ::1]
 
 # Points of a block stay in the first-level caches while one loop after the other passes over them.
 BLOCK = 1024

@@ -10,9 +10,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numba import float32, int16, int32, prange, types, uint8, uint16
+from numba import float32, int32, prange, types, uint8, uint32
 
-from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, S2W, U2W, at, first_of, kernel, load
+from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, N1W, N2W, at, first_of, kernel, load
 from zygomorph.core.looks.surface import Colouring
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.normals import point_normals
@@ -21,48 +21,50 @@ UNIT_U16 = 65535.0
 UNIT_S16 = 32767.0
 
 
-@kernel(types.void(F2, F2, F1, F1, F1, types.float32, types.float32, U2W, S2W))
+@kernel(types.void(F2, F2, F1, F1, F1, types.float32, types.float32, N2W, N1W))
 def _encode(points, normals, origin, per_size, values, low, per_range, out, octahedral):  # type: ignore[no-untyped-def]
+    """Two 16-bit numbers are written as one of 32 bits, which becomes SIMD; low word first."""
     n = points.shape[0]
     blocks = (n + BLOCK - 1) // BLOCK
     full = float32(UNIT_U16)
     unit = float32(UNIT_S16)
     half = float32(0.5)
+    ox, oy, oz = origin[0], origin[1], origin[2]
+    sx, sy, sz = per_size[0] * full, per_size[1] * full, per_size[2] * full
     for chunk in prange(CHUNKS):
-        work = np.empty((3, BLOCK), np.float32)
-        u, v, value = work[0], work[1], work[2]
+        work = np.empty((4, BLOCK), np.float32)
+        x, y, z, value = work[0], work[1], work[2], work[3]
         for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
             load(values, lo, m, value)
+            here = points[lo : lo + m]
+            for i in range(m):
+                x[i] = (here[i, 0] - ox) * sx + half
+                y[i] = (here[i, 1] - oy) * sy + half
+                z[i] = (here[i, 2] - oz) * sz + half
+            packed = out[lo : lo + m]
             for i in range(m):
                 share = min(max((value[i] - low) * per_range, float32(0.0)), float32(1.0))
-                value[i] = share * full + half
-            here = points[lo : lo + m]
-            packed = out[lo : lo + m]
-            ox, oy, oz = origin[0], origin[1], origin[2]
-            sx, sy, sz = per_size[0] * full, per_size[1] * full, per_size[2] * full
-            for i in range(m):
-                packed[i, 0] = uint16(int32((here[i, 0] - ox) * sx + half))
-                packed[i, 1] = uint16(int32((here[i, 1] - oy) * sy + half))
-                packed[i, 2] = uint16(int32((here[i, 2] - oz) * sz + half))
-                packed[i, 3] = uint16(int32(value[i]))
+                last = uint32(int32(share * full + half))
+                packed[i, 0] = uint32(int32(x[i])) | uint32(uint32(int32(y[i])) << uint32(16))
+                packed[i, 1] = uint32(int32(z[i])) | uint32(last << uint32(16))
             way = normals[lo : lo + m]
             for i in range(m):
-                x, y, z = way[i, 0], way[i, 1], way[i, 2]
-                scale = unit / max(abs(x) + abs(y) + abs(z), float32(1e-12))
-                a = x * scale
-                b = y * scale
+                x[i], y[i], z[i] = way[i, 0], way[i, 1], way[i, 2]
+            folded = octahedral[lo : lo + m]
+            for i in range(m):
+                scale = unit / max(abs(x[i]) + abs(y[i]) + abs(z[i]), float32(1e-12))
+                a = x[i] * scale
+                b = y[i] * scale
                 # The lower half is folded over the edges of the upper one.
                 fold_a = (unit - abs(b)) * (float32(1.0) if a >= 0 else float32(-1.0))
                 fold_b = (unit - abs(a)) * (float32(1.0) if b >= 0 else float32(-1.0))
-                u[i] = fold_a if z < float32(0.0) else a
-                v[i] = fold_b if z < float32(0.0) else b
-            folded = octahedral[lo : lo + m]
-            for i in range(m):
+                below = z[i] < float32(0.0)
                 # Shifted above zero, where cutting off is rounding down.
-                folded[i, 0] = int16(int32(u[i] + float32(32768.5)) - int32(32768))
-                folded[i, 1] = int16(int32(v[i] + float32(32768.5)) - int32(32768))
+                u = int32((fold_a if below else a) + float32(32768.5)) - int32(32768)
+                v = int32((fold_b if below else b) + float32(32768.5)) - int32(32768)
+                folded[i] = uint32(u & int32(0xFFFF)) | uint32(uint32(v) << uint32(16))
 
 
 @kernel(types.void(F1, types.uint8[::1]))
@@ -93,8 +95,8 @@ def encode(
     per_size = np.where(size > 0, 1.0 / np.where(size > 0, size, 1.0), 0.0)
     values = colouring.values if colouring.values is not None else np.zeros(1, np.float32)
     span = colouring.high - colouring.low
-    points = np.empty((count, 4), np.uint16)
-    normals = np.empty((count, 2), np.int16)
+    points = np.empty((count, 2), "<u4")
+    normals = np.empty(count, "<u4")
     _encode(
         mesh.points,
         point_normals(mesh),
@@ -110,4 +112,4 @@ def encode(
     if weights is not None:
         mask = np.empty(count, np.uint8)
         _encode_mask(weights, mask)
-    return Encoded(points, normals, mask)
+    return Encoded(points.view(np.uint16), normals.view(np.int16).reshape(-1, 2), mask)

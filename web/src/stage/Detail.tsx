@@ -3,7 +3,7 @@ import { useEffect, useRef } from "react";
 import type { OrbitControls } from "three-stdlib";
 import { useInterface } from "../state/store";
 import { median } from "./median";
-import { useDetail, type Detail as State } from "./useDetail";
+import { drawn, useDetail, type Detail as State } from "./useDetail";
 
 const SLOW_MS = 60;
 const QUICK_MS = 18;
@@ -43,12 +43,13 @@ export function Detail() {
   const invalidate = useThree((s) => s.invalidate);
   const busy = useInterface((s) => s.playing || s.dragging || s.turning);
   const { level, moving } = useDetail();
+  const least = useRef<0 | 1>(0);
   // After a level proved too slow it is tried again only after a longer and longer time.
   const patience = useRef(2);
 
   useEffect(() => {
-    const software = drawsInSoftware(gl.getContext());
-    useDetail.setState({ level: software ? 1 : 0 });
+    least.current = drawsInSoftware(gl.getContext()) ? 1 : 0;
+    useDetail.setState({ level: least.current });
   }, [gl]);
 
   useEffect(() => {
@@ -68,6 +69,7 @@ export function Detail() {
     let spent: number[] = [];
     let last = performance.now();
     let quickFor = 0;
+    let before = drawn.pictures;
     let request = 0;
     // The browser asks for the next picture when it has time for it, whether one is drawn or not.
     const tick = (now: number) => {
@@ -75,13 +77,16 @@ export function Detail() {
       last = now;
       if (spent.length >= TICKS) {
         const typical = median(spent);
+        // Ticks between which nothing was drawn say nothing of how long a picture takes.
+        const drew = drawn.pictures - before > TICKS / 2;
+        before = drawn.pictures;
         spent = [];
-        quickFor = typical < QUICK_MS ? quickFor + 1 : 0;
+        quickFor = drew && typical < QUICK_MS ? quickFor + 1 : 0;
         const { level: at } = useDetail.getState();
         if (typical > SLOW_MS && at < 2) {
           patience.current *= 4;
           useDetail.setState({ level: (at + 1) as State["level"] });
-        } else if (quickFor > patience.current && at > 0) {
+        } else if (quickFor > patience.current && at > least.current) {
           quickFor = 0;
           useDetail.setState({ level: (at - 1) as State["level"] });
         }

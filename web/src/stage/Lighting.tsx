@@ -1,5 +1,5 @@
 import { useThree } from "@react-three/fiber";
-import { useEffect, useRef } from "react";
+import { useEffect, useLayoutEffect, useRef } from "react";
 import * as THREE from "three";
 import { useInterface } from "../state/store";
 import { useDetail } from "./useDetail";
@@ -20,7 +20,7 @@ export function Lighting({ box }: { box: THREE.Box3 }) {
   const middle = empty ? new THREE.Vector3() : box.getCenter(new THREE.Vector3());
   const radius = empty ? 1 : Math.max(box.getSize(new THREE.Vector3()).length() / 2, 0.05);
   const floor = empty ? -1 : box.min.y - radius * 0.02;
-  useEffect(() => {
+  useLayoutEffect(() => {
     const light = key.current;
     if (!light) return;
     light.target.position.copy(middle);
@@ -35,12 +35,11 @@ export function Lighting({ box }: { box: THREE.Box3 }) {
     // Enough that a dense grid does not shade itself in stripes.
     light.shadow.normalBias = radius * 0.05;
     light.shadow.bias = -0.004;
-    invalidate();
   });
   useEffect(() => {
     gl.shadowMap.needsUpdate = true;
     invalidate();
-  }, [gl, shadow, radius, floor, invalidate]);
+  }, [gl, shadow, invalidate]);
   return (
     <>
       <hemisphereLight args={["#dcd6f2", "#4a3c34", 1.05]} />

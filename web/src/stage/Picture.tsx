@@ -1,9 +1,10 @@
 import { useFrame, useThree } from "@react-three/fiber";
-import { useEffect, useMemo } from "react";
+import { useEffect, useLayoutEffect, useMemo, useRef } from "react";
 import * as THREE from "three";
 import { FullScreenQuad } from "three-stdlib";
 import { useInterface } from "../state/store";
-import { useDetail } from "./useDetail";
+import { drawn, useDetail } from "./useDetail";
+import type { Shown } from "./useStageFrames";
 
 const SAMPLES = 4;
 
@@ -35,10 +36,29 @@ void main() {
 }
 
 /**
+ * Draws at once what has just arrived, instead of when the browser asks for the next picture; but
+ * no more often than it asks, or pictures would pile up before a slow graphics card.
+ */
+function useDrawAtOnce(shown: Record<string, Shown>) {
+  const advance = useThree((s) => s.advance);
+  const invalidate = useThree((s) => s.invalidate);
+  const waiting = useRef(false);
+  useLayoutEffect(() => {
+    if (waiting.current) {
+      invalidate();
+      return;
+    }
+    waiting.current = true;
+    requestAnimationFrame(() => (waiting.current = false));
+    advance(performance.now());
+  }, [shown, advance, invalidate]);
+}
+
+/**
  * Draws the scene: with smooth rims through a buffer of several samples a pixel, or straight to
  * the screen where that would be too slow.
  */
-export function Picture() {
+export function Picture({ shown }: { shown: Record<string, Shown> }) {
   const gl = useThree((s) => s.gl);
   const size = useThree((s) => s.size);
   const dpr = useThree((s) => s.viewport.dpr);
@@ -60,9 +80,10 @@ export function Picture() {
     gl.shadowMap.autoUpdate = false;
     gl.shadowMap.needsUpdate = true;
   }, [gl]);
-  const drawn = useMemo(() => ({ count: 0, since: 0 }), []);
+  const counted = useMemo(() => ({ pictures: 0, since: 0 }), []);
   const shadow = useMemo(() => ({ stale: false }), []);
 
+  useDrawAtOnce(shown);
   useFrame(({ scene, camera }) => {
     const { level, moving } = useDetail.getState();
     const quick = moving && level > 0;
@@ -86,19 +107,22 @@ export function Picture() {
       screen.uniforms.picture.value = target.texture;
       quad.render(gl);
     }
-    countFrames(drawn);
+    countPictures(counted);
   }, 1);
   return null;
 }
 
-/** Frames a second, told once a second while playing. */
-function countFrames(drawn: { count: number; since: number }) {
+/** Pictures a second, told once a second while playing. */
+function countPictures(counted: { pictures: number; since: number }) {
+  drawn.pictures += 1;
   const now = performance.now();
   const { playing, set, counts } = useInterface.getState();
-  drawn.count += 1;
-  if (!playing || now - drawn.since > 3000) Object.assign(drawn, { count: 0, since: now });
-  else if (now - drawn.since >= 1000) {
-    set({ counts: { ...counts, rate: (drawn.count * 1000) / (now - drawn.since) } });
-    Object.assign(drawn, { count: 0, since: now });
+  const since = now - counted.since;
+  if (playing && since < 1000) return;
+  if (playing && since < 3000) {
+    const rate = ((drawn.pictures - counted.pictures) * 1000) / since;
+    set({ counts: { ...counts, rate } });
   }
+  counted.pictures = drawn.pictures;
+  counted.since = now;
 }

@@ -1,5 +1,5 @@
 import { useFrame, useThree } from "@react-three/fiber";
-import { useEffect, useMemo } from "react";
+import { useEffect, useLayoutEffect, useMemo } from "react";
 import * as THREE from "three";
 import { topologyOf, type FrameData } from "../api/frame";
 import { useInterface } from "../state/store";
@@ -61,6 +61,7 @@ class PieceObject {
   private topology = "";
   private all = new THREE.BufferAttribute(new Uint32Array(0), 1);
   private facing = this.all;
+  private isQuick = false;
   private shown: FrameData | null = null;
 
   constructor() {
@@ -123,6 +124,7 @@ class PieceObject {
 
   /** With full detail, or as quickly as possible. Facets have no quick way. */
   detail(quick: boolean) {
+    this.isQuick = quick;
     this.mesh.material = quick && !this.surface.flatShading ? this.quick : this.surface;
     this.mesh.receiveShadow = !quick;
   }
@@ -168,6 +170,7 @@ class PieceObject {
     if (this.surface.flatShading !== look.flat) {
       this.surface.flatShading = look.flat;
       this.surface.needsUpdate = true;
+      this.detail(this.isQuick);
     }
     this.uniforms.uByValue.value = look.by_value ? 1 : 0;
     this.uniforms.uGlow.value = look.glow;
@@ -203,32 +206,33 @@ export function PieceMesh({ data, place, showHeat }: Props) {
     () => () => {
       object.dispose();
       gl.shadowMap.needsUpdate = true;
+      invalidate();
     },
-    [object, gl],
+    [object, gl, invalidate],
   );
-  useEffect(() => {
+  // Picture draws new frames at once, when all pieces have taken theirs.
+  useLayoutEffect(() => {
     object.show(data);
     gl.shadowMap.needsUpdate = true;
-    invalidate();
-  }, [object, data, gl, invalidate]);
+  }, [object, data, gl]);
   useFrame(({ camera }) => object.turnTo(camera));
-  useEffect(() => {
+  useLayoutEffect(() => {
     object.detail(quick);
     invalidate();
-  }, [object, quick, data, invalidate]);
-  useEffect(() => {
+  }, [object, quick, invalidate]);
+  useLayoutEffect(() => {
     object.group.matrix.fromArray(place);
     object.group.matrixWorldNeedsUpdate = true;
     gl.shadowMap.needsUpdate = true;
-    invalidate();
-  }, [object, place, gl, invalidate]);
-  useEffect(() => {
-    object.uniforms.uHeat.value = showHeat && data.mask ? 1 : 0;
+  }, [object, place, gl]);
+  const heat = showHeat && data.mask !== null;
+  useLayoutEffect(() => {
+    object.uniforms.uHeat.value = heat ? 1 : 0;
     object.mesh.visible = draw === "surface" || draw === "edges";
     object.lines.visible = draw === "edges" || draw === "wire";
     object.points.visible = draw === "points";
     gl.shadowMap.needsUpdate = true;
     invalidate();
-  }, [object, draw, showHeat, data, gl, invalidate]);
+  }, [object, draw, heat, gl, invalidate]);
   return <primitive object={object.group} />;
 }

@@ -17,10 +17,10 @@ import { useStageFrames, type Shown } from "./useStageFrames";
 
 const DIRECTIONS = { front: [0, 0, 1], side: [1, 0, 0], top: [0, 1, 0.0001] } as const;
 
-/** The box around everything shown, on the stage. */
-export function boxOf(shown: Record<string, Shown>): THREE.Box3 {
+/** The box around what is shown, on the stage. */
+function boxOf(shown: Shown[]): THREE.Box3 {
   const box = new THREE.Box3();
-  for (const { data, place } of Object.values(shown)) {
+  for (const { data, place } of shown) {
     const own = new THREE.Box3(
       new THREE.Vector3(...data.header.low),
       new THREE.Vector3(...data.header.high),
@@ -30,7 +30,7 @@ export function boxOf(shown: Record<string, Shown>): THREE.Box3 {
   return box;
 }
 
-function Viewpoint({ state, shown }: { state: StudyState; shown: Record<string, Shown> }) {
+function Viewpoint({ state, shown }: { state: StudyState; shown: Shown[] }) {
   const view = useInterface((s) => s.view);
   const camera = useThree((s) => s.camera) as THREE.PerspectiveCamera;
   const controls = useThree((s) => s.controls) as unknown as Controls | null;
@@ -78,6 +78,9 @@ export function Stage({ state }: { state: StudyState }) {
   const active = useInterface((s) => s.piece);
   const heat = useInterface((s) => s.heat);
   const backdrop = document.backdrop;
+  const seen = document.pieces
+    .filter((p) => p.visible !== false && shown[p.id])
+    .map((p) => shown[p.id]);
   const visible = document.pieces.filter((p) => p.visible !== false && shown[p.id]);
   const background = useMemo(
     () =>
@@ -104,7 +107,7 @@ export function Stage({ state }: { state: StudyState }) {
         role="group"
         aria-label="3D view of the study; drag to turn, right drag to pan, wheel to zoom"
       >
-        <Lighting box={boxOf(shown)} />
+        <Lighting box={boxOf(seen)} />
         {visible.map((piece) => (
           <PieceMesh
             key={piece.id}
@@ -115,9 +118,9 @@ export function Stage({ state }: { state: StudyState }) {
         ))}
         <Handles state={state} shown={shown} />
         <OrbitControls makeDefault enableDamping={false} />
-        <Viewpoint state={state} shown={shown} />
+        <Viewpoint state={state} shown={seen} />
         <Detail />
-        <Picture />
+        <Picture shown={shown} />
       </Canvas>
       <StageOverlay empty={document.pieces.length === 0} loading={visible.length === 0} />
     </Box>

@@ -10,3 +10,6 @@ export interface Detail {
 }
 
 export const useDetail = create<Detail>()(() => ({ level: 0, moving: false }));
+
+/** Pictures drawn so far. */
+export const drawn = { pictures: 0 };

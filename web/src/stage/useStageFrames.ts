@@ -98,20 +98,23 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
 }
 
 const TOLD_EVERY_MS = 250;
-let toldAt = 0;
+let untold = 0;
+let tell = () => {};
 
-/** Counts and costs of the chosen piece; while playing only now and then, so they can be read. */
+/** Counts and costs of the chosen piece; no more often than they can be read. */
 function report(piece: string, data: FrameData) {
-  const { set, piece: active, counts, playing } = useInterface.getState();
+  const { piece: active } = useInterface.getState();
   if (active !== piece && active !== null) return;
-  const now = performance.now();
-  if (playing && now - toldAt < TOLD_EVERY_MS) return;
-  toldAt = now;
-  const ms = data.header.steps.reduce((sum, s) => sum + s.ms, 0);
-  set({
-    counts: { ...counts, points: data.header.points, faces: data.header.faces, ms },
-    times: Object.fromEntries(data.header.steps.map((s) => [s.id, { ms: s.ms, reused: s.reused }])),
-  });
+  tell = () => {
+    untold = 0;
+    const { set, counts } = useInterface.getState();
+    const { points, faces, steps } = data.header;
+    set({
+      counts: { ...counts, points, faces, ms: steps.reduce((sum, s) => sum + s.ms, 0) },
+      times: Object.fromEntries(steps.map((s) => [s.id, { ms: s.ms, reused: s.reused }])),
+    });
+  };
+  untold ||= window.setTimeout(() => tell(), TOLD_EVERY_MS);
 }
 
 /** While playing, ask for the frames ahead and note which are ready. */

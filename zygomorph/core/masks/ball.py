@@ -6,7 +6,7 @@ import numpy as np
 from numba import float32, prange, types
 
 from zygomorph.core.catalogue import Definition
-from zygomorph.core.compiled import CHUNKS, F1, F1W, F2, at, first_of, kernel
+from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F1W, F2, first_of, kernel, load
 from zygomorph.core.context import Context
 from zygomorph.core.masks.measured import MEASURED, measured_points
 from zygomorph.core.mesh import Mesh
@@ -17,18 +17,26 @@ from zygomorph.core.values import number, vector
 @kernel(types.void(F2, F1, F1, F1, F1W))
 def _inside(points, centre, radius, shell, out):  # type: ignore[no-untyped-def]
     n = points.shape[0]
+    blocks = (n + BLOCK - 1) // BLOCK
     cx, cy, cz = centre[0], centre[1], centre[2]
-    for p in prange(CHUNKS):
-        lo = first_of(p, n)
-        here = points[lo : first_of(p + 1, n)]
-        weight = out[lo : first_of(p + 1, n)]
-        for i in range(here.shape[0]):
-            x = here[i, 0] - cx
-            y = here[i, 1] - cy
-            z = here[i, 2] - cz
-            away = np.sqrt(x * x + y * y + z * z)
-            inside = (at(radius, lo + i) - away) / at(shell, lo + i)
-            weight[i] = min(max(inside, float32(0.0)), float32(1.0))
+    for chunk in prange(CHUNKS):
+        work = np.empty((2, BLOCK), np.float32)
+        reach, soft = work[0], work[1]
+        for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
+            lo = block * BLOCK
+            m = min(BLOCK, n - lo)
+            load(radius, lo, m, reach)
+            load(shell, lo, m, soft)
+            here = points[lo : lo + m]
+            weight = out[lo : lo + m]
+            for i in range(m):
+                x = here[i, 0] - cx
+                y = here[i, 1] - cy
+                z = here[i, 2] - cz
+                weight[i] = x * x + y * y + z * z
+            for i in range(m):
+                inside = (reach[i] - np.sqrt(weight[i])) / soft[i]
+                weight[i] = min(max(inside, float32(0.0)), float32(1.0))
 
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
