@@ -151,6 +151,8 @@ def test_a_value_is_made_to_move_and_its_keys_are_edited(page: Page):
     page.get_by_role("button", name="When").click()
     page.get_by_role("combobox", name="Signal of Angle").click()
     page.get_by_role("option", name="keys").click()
+    # Until the list has faded it would take the clicks.
+    expect(page.get_by_role("listbox")).to_have_count(0)
     keys = lane.get_by_role("button", name="Key at frame")
     expect(keys).to_have_count(3)
     box = lane.bounding_box()

@@ -1,14 +1,12 @@
 import { useThree } from "@react-three/fiber";
-import { useEffect, useRef } from "react";
+import { useEffect, useMemo } from "react";
 import type { OrbitControls } from "three-stdlib";
 import { useInterface } from "../state/store";
-import { median } from "./median";
-import { drawn, useDetail, type Detail as State } from "./useDetail";
+import { Pace } from "./pace";
+import { drawn, useDetail } from "./useDetail";
 
-const SLOW_MS = 60;
-const QUICK_MS = 18;
-const TICKS = 8;
 const COARSE = 0.6;
+const PAUSE_MS = 150;
 /** How long the picture has to stand still before it is drawn in full again. */
 const REST_MS = 250;
 const SOFTWARE = /swiftshader|llvmpipe|software|basic render/i;
@@ -24,13 +22,23 @@ function useTurning(): void {
   const controls = useThree((s) => s.controls) as unknown as OrbitControls | null;
   useEffect(() => {
     if (!controls) return;
-    const start = () => useInterface.getState().set({ turning: true });
-    const end = () => useInterface.getState().set({ turning: false });
+    let timer = 0;
+    const turning = (value: boolean) => useInterface.getState().set({ turning: value });
+    const start = () => {
+      window.clearTimeout(timer);
+      turning(true);
+    };
+    // Each notch of a wheel begins and ends; together they are one movement.
+    const end = () => {
+      timer = window.setTimeout(() => turning(false), PAUSE_MS);
+    };
     controls.addEventListener("start", start);
     controls.addEventListener("end", end);
     return () => {
       controls.removeEventListener("start", start);
       controls.removeEventListener("end", end);
+      window.clearTimeout(timer);
+      turning(false);
     };
   }, [controls]);
 }
@@ -43,14 +51,11 @@ export function Detail() {
   const invalidate = useThree((s) => s.invalidate);
   const busy = useInterface((s) => s.playing || s.dragging || s.turning);
   const { level, moving } = useDetail();
-  const least = useRef<0 | 1>(0);
-  // After a level proved too slow it is tried again only after a longer and longer time.
-  const patience = useRef(2);
+  const pace = useMemo(() => new Pace(0, drawsInSoftware(gl.getContext()) ? 1 : 0), [gl]);
 
   useEffect(() => {
-    least.current = drawsInSoftware(gl.getContext()) ? 1 : 0;
-    useDetail.setState({ level: least.current });
-  }, [gl]);
+    useDetail.setState({ level: pace.level });
+  }, [pace]);
 
   useEffect(() => {
     const rest = () => useDetail.setState({ moving: busy });
@@ -66,35 +71,18 @@ export function Detail() {
 
   useEffect(() => {
     if (!moving) return;
-    let spent: number[] = [];
     let last = performance.now();
-    let quickFor = 0;
-    let before = drawn.pictures;
     let request = 0;
+    pace.begin(drawn.pictures);
     // The browser asks for the next picture when it has time for it, whether one is drawn or not.
     const tick = (now: number) => {
-      spent.push(now - last);
+      const found = pace.tick(now - last, drawn.pictures);
       last = now;
-      if (spent.length >= TICKS) {
-        const typical = median(spent);
-        // Ticks between which nothing was drawn say nothing of how long a picture takes.
-        const drew = drawn.pictures - before > TICKS / 2;
-        before = drawn.pictures;
-        spent = [];
-        quickFor = drew && typical < QUICK_MS ? quickFor + 1 : 0;
-        const { level: at } = useDetail.getState();
-        if (typical > SLOW_MS && at < 2) {
-          patience.current *= 4;
-          useDetail.setState({ level: (at + 1) as State["level"] });
-        } else if (quickFor > patience.current && at > least.current) {
-          quickFor = 0;
-          useDetail.setState({ level: (at - 1) as State["level"] });
-        }
-      }
+      if (found !== useDetail.getState().level) useDetail.setState({ level: found });
       request = requestAnimationFrame(tick);
     };
     request = requestAnimationFrame(tick);
     return () => cancelAnimationFrame(request);
-  }, [moving]);
+  }, [moving, pace]);
   return null;
 }

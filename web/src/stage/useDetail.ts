@@ -1,11 +1,12 @@
 import { create } from "zustand";
+import type { Level } from "./pace";
 
 /**
  * How much detail the machine has time for while something moves: 0 all of it; 1 no shadow, no
  * smooth rims, quick shading; 2 a coarser picture as well. What stands still is drawn in full.
  */
 export interface Detail {
-  level: 0 | 1 | 2;
+  level: Level;
   moving: boolean;
 }
 
