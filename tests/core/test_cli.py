@@ -192,11 +192,31 @@ def test_catalogue_reads_well_without_json(tmp_path, capsys):
     assert "icosphere" in told
 
 
+def test_bench_measures_only_what_is_asked_for(tmp_path, capsys, monkeypatch):
+    from zygomorph import bench
+
+    measured = []
+
+    def group(*names):
+        def measure():
+            measured.append(names)
+            return [bench.result(name, 1.0, "ms", None) for name in names]
+
+        return measure
+
+    groups = [(("http_",), group("http_median", "http_p95")), (("drag_to",), group("drag_to_x"))]
+    monkeypatch.setattr(bench, "BENCHES", groups)
+    assert [r["name"] for r in bench.run("http_p")] == ["http_p95", "cores"]
+    assert [r["name"] for r in bench.run("drag_to_x")] == ["drag_to_x", "cores"]
+    assert measured == [("http_median", "http_p95"), ("drag_to_x",)]
+    assert len(bench.run()) == 4
+
+
 def test_bench_prints_results_of_the_agreed_shape(tmp_path, capsys, monkeypatch):
     from zygomorph import bench
 
     one = bench.result("noise_vs_c", 0.9, "×", 1.3, 1.0)
-    monkeypatch.setattr(bench, "BENCHES", {"noise_": lambda: [one]})
+    monkeypatch.setattr(bench, "BENCHES", [(("noise_",), lambda: [one])])
     assert run(tmp_path, "bench", "--json") == 0
     results = json.loads(capsys.readouterr().out)["results"]
     assert set(results[0]) == {"name", "value", "unit", "reference", "ratio", "goal", "met"}

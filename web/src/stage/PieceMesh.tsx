@@ -4,7 +4,6 @@ import * as THREE from "three";
 import { topologyOf, type FrameData } from "../api/frame";
 import { useInterface } from "../state/store";
 import { facingTriangles } from "./facing";
-import { isClosedOutward } from "./closed";
 import { makeDepth, makeLines, makePoints, makeSurface, makeUniforms } from "./material";
 import { makeQuick } from "./quickMaterial";
 import { useDetail } from "./useDetail";
@@ -93,9 +92,6 @@ class PieceObject {
       this.facing.setUsage(THREE.DynamicDrawUsage);
       this.geometry.setIndex(this.all);
       this.lineGeometry.setIndex(new THREE.BufferAttribute(topology.edges, 1));
-      // Of a closed surface only the side that is seen needs to be drawn.
-      this.quick.side = isClosedOutward(data, topology) ? THREE.FrontSide : THREE.DoubleSide;
-      this.quick.needsUpdate = true;
     }
     this.packed.fill(data.points);
     this.normals.fill(data.normals);
@@ -133,27 +129,28 @@ class PieceObject {
    * away from the camera. */
   turnTo(camera: THREE.Camera) {
     const { material, visible } = this.mesh;
-    const leave = visible && material === this.quick && this.quick.side === THREE.FrontSide;
-    if (!leave || !this.shown) {
+    const data = this.shown;
+    if (!visible || material !== this.quick || !data?.header.closed) {
+      this.uniforms.uSide.value = 0;
       this.geometry.setIndex(this.all);
       this.geometry.setDrawRange(0, Infinity);
       return;
     }
-    const { points, header } = this.shown;
     const eye = camera.position.clone().applyMatrix4(this.group.matrix.clone().invert());
-    const count = facingTriangles(
-      points,
-      header.low,
-      header.high,
+    const { start, count, side } = facingTriangles(
+      data.points,
+      data.header.low,
+      data.header.high,
       this.all.array as Uint32Array,
       eye.toArray(),
       this.facing.array as Uint32Array,
     );
+    this.uniforms.uSide.value = side;
     this.facing.clearUpdateRanges();
-    this.facing.addUpdateRange(0, count);
+    this.facing.addUpdateRange(start, count);
     this.facing.needsUpdate = true;
     this.geometry.setIndex(this.facing);
-    this.geometry.setDrawRange(0, count);
+    this.geometry.setDrawRange(start, count);
   }
 
   /** The same array as long as the count stays, so that it is sent to the card only once. */

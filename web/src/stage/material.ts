@@ -13,6 +13,8 @@ export interface SurfaceUniforms {
   /** Colour and roughness of the quick shading; the full material holds its own. */
   uColour: { value: THREE.Color };
   uRoughness: { value: number };
+  /** Which side of the faces can be seen: 1 the front, -1 the back, 0 both. */
+  uSide: { value: number };
   uGlow: { value: number };
   uHeat: { value: number };
 }
@@ -56,6 +58,7 @@ export function makeUniforms(): SurfaceUniforms {
     uByValue: { value: 0 },
     uColour: { value: new THREE.Color() },
     uRoughness: { value: 0.5 },
+    uSide: { value: 0 },
     uGlow: { value: 0 },
     uHeat: { value: 0 },
   };

@@ -22,10 +22,9 @@ attribute float mask;
 uniform vec3 uColour;
 uniform float uRoughness;
 uniform float uGlow;
+uniform float uSide;
 varying vec3 vFront;
-#ifdef DOUBLE_SIDED
 varying vec3 vBack;
-#endif
 
 // The screen's curve, IEC 61966-2-1; three.js gives it to fragment shaders only.
 vec3 toScreen(vec3 c) {
@@ -34,7 +33,8 @@ vec3 toScreen(vec3 c) {
 }
 
 float highlight(vec3 l, vec3 v, vec3 n) {
-  float alpha = pow2(uRoughness);
+  // The least roughness of the standard material, below which highlights would flicker.
+  float alpha = pow2(max(uRoughness, 0.0525));
   vec3 h = normalize(l + v);
   float nl = saturate(dot(n, l)), nv = saturate(dot(n, v)), nh = saturate(dot(n, h));
   float a2 = pow2(alpha);
@@ -62,24 +62,16 @@ void main() {
   vec3 n = normalize(normalMatrix * decodeNormal(normal.xy));
   vec3 v = normalize(-place.xyz);
   vec3 colour = colourOf(uColour, value, mask);
-  vFront = lit(colour, n, v);
-  #ifdef DOUBLE_SIDED
-  vBack = lit(colour, -n, v);
-  #endif
+  vFront = uSide < 0.0 ? vec3(0.0) : lit(colour, n, v);
+  vBack = uSide > 0.0 ? vec3(0.0) : lit(colour, -n, v);
 }
 `;
 
 const FRAGMENT = /* glsl */ `
 varying vec3 vFront;
-#ifdef DOUBLE_SIDED
 varying vec3 vBack;
-#endif
 void main() {
-  #ifdef DOUBLE_SIDED
   gl_FragColor = vec4(gl_FrontFacing ? vFront : vBack, 1.0);
-  #else
-  gl_FragColor = vec4(vFront, 1.0);
-  #endif
 }
 `;
 
@@ -88,6 +80,7 @@ export function makeQuick(uniforms: SurfaceUniforms): THREE.ShaderMaterial {
     vertexShader: VERTEX,
     fragmentShader: FRAGMENT,
     lights: true,
+    side: THREE.DoubleSide,
     toneMapped: false,
     uniforms: { ...THREE.UniformsUtils.clone(THREE.UniformsLib.lights), ...uniforms },
   });
