@@ -69,7 +69,8 @@ class QuickFrames:
             study = self._service.known_study(query.key)
             if study is None:
                 return None
-            options = FrameOptions.of(query)
-            return self._service.frame(study, found[1], options, query.mask_of)
+            return self._service.frame(
+                study, found[1], FrameOptions.of(query), query.mask_of, query.many
+            )
         except (ValidationError, ZygomorphError):
             return None

@@ -207,7 +207,7 @@ def get_frame(path: shapes.PiecePath, query: shapes.FrameQuery) -> Response:
     final = query.quality == "final"
     study = service().study_of(query.key, path.study_id, path.piece_id, final)
     options = FrameOptions.of(query)
-    data = service().frame(study, path.piece_id, options, query.mask_of)
+    data = service().frame(study, path.piece_id, options, query.mask_of, query.many)
     return _frame_response(data, IMMUTABLE)
 
 

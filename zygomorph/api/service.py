@@ -13,7 +13,7 @@ from zygomorph.api.events import Events
 from zygomorph.api.frames import FrameOptions, pack_frame, piece_key
 from zygomorph.api.pictures import Pictures
 from zygomorph.core.cache import BoundedCache
-from zygomorph.core.compiled import GATE
+from zygomorph.core.compiled import CORES, GATE
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluate import Evaluator, Request
 from zygomorph.core.plan import plan_piece
@@ -39,7 +39,8 @@ class Service:
         self.evaluator = Evaluator(self.assets.mesh, cache_bytes)
         self.events = Events()
         self.jobs = Jobs(self._job_changed)
-        self._compute = ThreadPoolExecutor(1, thread_name_prefix="compute")
+        self._alone = ThreadPoolExecutor(1, thread_name_prefix="frame")
+        self._side_by_side = ThreadPoolExecutor(CORES, thread_name_prefix="frames")
         self._by_key: BoundedCache[Study] = BoundedCache(MAX_KEYS)
         self._frames: BoundedCache[bytes] = BoundedCache(FRAME_CACHE_BYTES)
         self._seams: BoundedCache[list[Seam]] = BoundedCache(1_000_000)
@@ -86,14 +87,24 @@ class Service:
         self.remember(study)
         return state_of(stored, study)
 
-    def frame(self, study: Study, piece: str, options: FrameOptions, mask_of: str | None) -> bytes:
-        """A frame of a stored study, kept by its content key."""
+    def frame(
+        self,
+        study: Study,
+        piece: str,
+        options: FrameOptions,
+        mask_of: str | None,
+        many: bool = False,
+    ) -> bytes:
+        """A frame of a stored study, kept by its content key.
+
+        many : take one core, because others are wanted at the same time
+        """
         have = ",".join(sorted(options.have))
         key = f"{piece_key(study, piece, options.final)}/{options.frame}/{mask_of}/{have}"
         key += "/exact" if options.exact else ""
         kept = self._frames.get(key)
         if kept is None:
-            request = Request(piece, options.frame, options.final, mask_of)
+            request = Request(piece, options.frame, options.final, mask_of, shared=many)
             kept = self._computed(study, request, options)
             self._frames.put(key, kept, len(kept))
         return kept
@@ -125,7 +136,7 @@ class Service:
         return self._computed(study, request, options)
 
     def _computed(self, study: Study, request: Request, options: FrameOptions) -> bytes:
-        """A frame computed on the one thread that has the team of all cores.
+        """A frame from the thread that has all cores, or from one of those that have one each.
 
         OpenMP keeps a team for every thread that ever started one; with all of the server's
         threads starting their own, waiting teams would take the cores from the working one.
@@ -135,10 +146,11 @@ class Service:
             if request.cancelled():
                 raise Cancelled
             result = self.evaluator.evaluate(study, request)
-            with GATE.wide():
+            with GATE.narrow() if request.shared else GATE.wide():
                 return pack_frame(study, request.piece, result, options)
 
-        return self._compute.submit(work).result()
+        threads = self._side_by_side if request.shared else self._alone
+        return threads.submit(work).result()
 
     def seams(self, study: Study) -> list[Seam]:
         key = "/".join(piece_key(study, p["id"], False) for p in study.pieces) or "none"

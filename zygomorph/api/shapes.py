@@ -146,7 +146,8 @@ def _schema_of(model: type[BaseModel]) -> dict[str, Any]:
 
 
 class FrameQuery(BaseModel):
-    """key : the content key from the study's motion; have : topologies held, with commas"""
+    """key : the content key from the study's motion; have : topologies held, with commas;
+    many : one of many frames that are wanted, as in playing, so that each takes one core only"""
 
     key: Annotated[str, Field(max_length=64)]
     frame: Frame = 0.0
@@ -154,6 +155,7 @@ class FrameQuery(BaseModel):
     have: Annotated[str, Field(max_length=400)] = ""
     mask_of: Annotated[str, Field(max_length=40)] | None = None
     exact: bool = False
+    many: bool = False
 
     @classmethod
     def model_json_schema(cls, *arguments: Any, **named: Any) -> dict[str, Any]:

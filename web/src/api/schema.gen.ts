@@ -2084,6 +2084,7 @@ export interface operations {
                 have?: string;
                 mask_of?: string | null;
                 exact?: boolean;
+                many?: boolean;
             };
             header?: never;
             path: {

@@ -13,7 +13,8 @@ export interface FrameWish {
   maskOf: string | null;
 }
 
-function address(wish: FrameWish): string {
+/** many : one of many frames, each of which is to take one of the server's cores only */
+function address(wish: FrameWish, many: boolean): string {
   const query = new URLSearchParams({
     key: wish.key,
     frame: String(wish.frame),
@@ -21,6 +22,7 @@ function address(wish: FrameWish): string {
     have: heldTopologies().sort().join(","),
   });
   if (wish.maskOf) query.set("mask_of", wish.maskOf);
+  if (many) query.set("many", "true");
   return `/api/studies/${wish.study}/pieces/${wish.piece}/frame?${query}`;
 }
 
@@ -62,13 +64,13 @@ class FrameSource {
   }
 
   /** A stored frame; asking twice for one that is on its way waits for the same answer. */
-  get(wish: FrameWish): Promise<FrameData> {
+  get(wish: FrameWish, many: boolean): Promise<FrameData> {
     const found = this.peek(wish);
     if (found) return Promise.resolve(found);
     const name = nameOf(wish);
     const known = this.waiting.get(name);
     if (known) return known;
-    const coming = fetch(address(wish))
+    const coming = fetch(address(wish, many))
       .then(read)
       .then((data) => {
         this.keep(name, data);

@@ -74,7 +74,10 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
         continue;
       }
       const ask = () =>
-        (operations.length ? frames.preview(wish, operations) : frames.get(wish)).then((data) => {
+        (operations.length
+          ? frames.preview(wish, operations)
+          : frames.get(wish, useInterface.getState().playing)
+        ).then((data) => {
           show(data);
           const { stageError } = useInterface.getState();
           if (data && stageError) set({ stepErrors: {}, stageError: null });
@@ -153,7 +156,7 @@ function usePrefetch(state: StudyState) {
         const next = (Math.floor(frame) + ahead) % count;
         for (const wish of wishes(next)) {
           if (!frames.has(wish) && frames.inFlight < 4)
-            void frames.get(wish).catch(() => undefined);
+            void frames.get(wish, true).catch(() => undefined);
         }
       }
       if (!stop) tell();
