@@ -1,3 +1,4 @@
+import { useEffect } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import type { StudyState } from "../api/client";
 import { loopOf, type KeyPoint, type Piece, type SignalValue } from "../api/document";
@@ -41,6 +42,14 @@ export function useKeys(state: StudyState, piece: Piece | undefined) {
         "[role=dialog],[role=menu],[role=listbox],[role=combobox]",
       ),
   };
+
+  // A dialog that fades away keeps the focus where nothing had it before, and would swallow the
+  // key pressed next.
+  const dialog = useInterface((s) => s.dialog);
+  useEffect(() => {
+    const focused = document.activeElement;
+    if (!dialog && focused?.closest("[role=dialog]")) (focused as HTMLElement).blur();
+  }, [dialog]);
 
   useHotkeys(...on(KEYS.play.keys, () => set({ playing: !ui.getState().playing })), {
     enabled: (e) =>
