@@ -25,6 +25,8 @@ export interface Topology {
 
 export interface FrameData {
   header: FrameHeader;
+  /** Shared by all frames of one topology. */
+  topology: Topology;
   points: Uint16Array;
   normals: Int16Array;
   /** Unquantised points; sent where facets are shaded, since facets would show the steps. */
@@ -50,10 +52,25 @@ export function heldTopologies(): string[] {
   return [...kept.keys()];
 }
 
-export function topologyOf(digest: string): Topology | undefined {
-  return kept.get(digest);
+/** The frame came without its topology, which was dropped since it was asked for. */
+export class TopologyDropped extends Error {}
+
+function topologyOf(digest: string, blocks: Record<string, unknown>): Topology {
+  const found = blocks.triangles
+    ? {
+        digest,
+        triangles: (blocks.triangles as Uint32Array).slice(),
+        edges: (blocks.edges as Uint32Array).slice(),
+      }
+    : kept.get(digest);
+  if (!found) throw new TopologyDropped("The faces of this frame are not here any more.");
+  kept.delete(digest);
+  kept.set(digest, found);
+  while (kept.size > KEPT_TOPOLOGIES) kept.delete(kept.keys().next().value as string);
+  return found;
 }
 
+/** @throws TopologyDropped; Error for bytes that are no frame */
 export function readFrame(buffer: ArrayBuffer): FrameData {
   const view = new DataView(buffer);
   if (view.getUint32(0, false) !== 0x5a594746) throw new Error("This is not a frame.");
@@ -66,17 +83,9 @@ export function readFrame(buffer: ArrayBuffer): FrameData {
     const count = block.shape.reduce((a, b) => a * b, 1);
     blocks[block.name] = new Type(buffer, 12 + length + block.offset, count);
   }
-  if (blocks.triangles) {
-    kept.delete(header.topology);
-    kept.set(header.topology, {
-      digest: header.topology,
-      triangles: (blocks.triangles as Uint32Array).slice(),
-      edges: (blocks.edges as Uint32Array).slice(),
-    });
-    while (kept.size > KEPT_TOPOLOGIES) kept.delete(kept.keys().next().value as string);
-  }
   return {
     header,
+    topology: topologyOf(header.topology, blocks),
     points: blocks.points as Uint16Array,
     normals: blocks.normals as Int16Array,
     exact: (blocks.exact as Float32Array | undefined) ?? null,

@@ -42,7 +42,9 @@ export async function bringFile(file: File, { create, addPiece }: Uses) {
     else begin();
   } catch (error) {
     const text =
-      error instanceof SyntaxError ? `${file.name} is not JSON.` : String((error as Error).message);
+      error instanceof SyntaxError
+        ? `This is not JSON (${error.message}). Bring a study as it was delivered.`
+        : (error as Error).message;
     say({ text: `${file.name}: ${text}`, tone: "error" });
   }
 }
@@ -68,8 +70,7 @@ export function useFileDrop(bring: (file: File) => void): boolean {
       if (!hasFiles(e)) return;
       e.preventDefault();
       setOver(false);
-      const file = e.dataTransfer?.files[0];
-      if (file) latest.current(file);
+      for (const file of e.dataTransfer?.files ?? []) latest.current(file);
     };
     window.addEventListener("dragover", enter);
     window.addEventListener("dragleave", leave);

@@ -1,7 +1,7 @@
 import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useLayoutEffect, useMemo } from "react";
 import * as THREE from "three";
-import { topologyOf, type FrameData } from "../api/frame";
+import { type FrameData } from "../api/frame";
 import { useInterface } from "../state/store";
 import { facingTriangles } from "./facing";
 import { makeDepth, makeLines, makePoints, makeSurface, makeUniforms } from "./material";
@@ -80,10 +80,8 @@ class PieceObject {
   }
 
   show(data: FrameData) {
-    const { header } = data;
+    const { header, topology } = data;
     this.shown = data;
-    const topology = topologyOf(header.topology);
-    if (!topology) return;
     if (this.topology !== header.topology) {
       this.topology = header.topology;
       this.geometry.dispose();

@@ -1,5 +1,5 @@
 import { ServerError, asServerError, type Operation } from "../api/client";
-import { heldTopologies, readFrame, topologyOf, type FrameData } from "../api/frame";
+import { heldTopologies, readFrame, TopologyDropped, type FrameData } from "../api/frame";
 import { windowId } from "../api/windowId";
 
 const MEMORY_LIMIT = 450_000_000;
@@ -13,13 +13,16 @@ export interface FrameWish {
   maskOf: string | null;
 }
 
-/** many : one of many frames, each of which is to take one of the server's cores only */
-function address(wish: FrameWish, many: boolean): string {
+/**
+ * many : one of many frames, each of which is to take one of the server's cores only
+ * have : topologies that need not be sent again
+ */
+function address(wish: FrameWish, many: boolean, have: string[]): string {
   const query = new URLSearchParams({
     key: wish.key,
     frame: String(wish.frame),
     quality: wish.quality,
-    have: heldTopologies().sort().join(","),
+    have: have.sort().join(","),
   });
   if (wish.maskOf) query.set("mask_of", wish.maskOf);
   if (many) query.set("many", "true");
@@ -37,22 +40,33 @@ async function read(response: Response): Promise<FrameData> {
   return readFrame(await response.arrayBuffer());
 }
 
+/** Asks with the topologies that are held; once more for everything where one was dropped since. */
+async function complete<T>(ask: (have: string[]) => Promise<T>): Promise<T> {
+  try {
+    return await ask(heldTopologies());
+  } catch (error) {
+    if (error instanceof TopologyDropped) return ask([]);
+    throw error;
+  }
+}
+
 /** Frames in memory, least recently used out first, and those on their way. */
-class FrameSource {
+export class FrameSource {
   private kept = new Map<string, FrameData>();
   private bytes = 0;
   private waiting = new Map<string, Promise<FrameData>>();
   private sequence = Date.now();
 
+  constructor(private readonly limitBytes = MEMORY_LIMIT) {}
+
   peek(wish: FrameWish): FrameData | undefined {
     const name = nameOf(wish);
     const found = this.kept.get(name);
-    if (found && topologyOf(found.header.topology)) {
+    if (found) {
       this.kept.delete(name);
       this.kept.set(name, found);
-      return found;
     }
-    return undefined;
+    return found;
   }
 
   has(wish: FrameWish): boolean {
@@ -70,8 +84,7 @@ class FrameSource {
     const name = nameOf(wish);
     const known = this.waiting.get(name);
     if (known) return known;
-    const coming = fetch(address(wish, many))
-      .then(read)
+    const coming = complete((have) => fetch(address(wish, many, have)).then(read))
       .then((data) => {
         this.keep(name, data);
         return data;
@@ -85,7 +98,7 @@ class FrameSource {
     this.kept.set(name, data);
     this.bytes += data.bytes;
     for (const [old, dropped] of this.kept) {
-      if (this.bytes <= MEMORY_LIMIT) break;
+      if (this.bytes <= this.limitBytes) break;
       this.kept.delete(old);
       this.bytes -= dropped.bytes;
     }
@@ -93,24 +106,23 @@ class FrameSource {
 
   /** A frame with changes that are not stored; null where a newer request overtook it. */
   async preview(wish: FrameWish, operations: Operation[]): Promise<FrameData | null> {
-    const sequence = ++this.sequence;
-    const response = await fetch(`/api/studies/${wish.study}/pieces/${wish.piece}/preview`, {
-      method: "POST",
-      headers: { "Content-Type": "application/json" },
-      body: JSON.stringify({
-        window: await windowId,
-        sequence,
-        operations,
-        frame: wish.frame,
-        quality: wish.quality,
-        have: heldTopologies(),
-        mask_of: wish.maskOf,
-      }),
+    const window = await windowId;
+    return complete(async (have) => {
+      const response = await fetch(`/api/studies/${wish.study}/pieces/${wish.piece}/preview`, {
+        method: "POST",
+        headers: { "Content-Type": "application/json" },
+        body: JSON.stringify({
+          window,
+          sequence: ++this.sequence,
+          operations,
+          frame: wish.frame,
+          quality: wish.quality,
+          have,
+          mask_of: wish.maskOf,
+        }),
+      });
+      return response.status === 204 ? null : read(response);
     });
-    if (response.status === 204 || sequence !== this.sequence) {
-      if (response.status === 204) return null;
-    }
-    return read(response);
   }
 }
 

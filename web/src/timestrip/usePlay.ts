@@ -1,41 +1,37 @@
-import { useEffect, useRef } from "react";
+import { useEffect } from "react";
 import { useInterface } from "../state/store";
+import { advance, begin } from "./playhead";
 
 /** Moves the playhead while playing: in real time frames are skipped, or every frame is shown. */
 export function usePlay(frames: number, rate: number) {
   const playing = useInterface((s) => s.playing);
-  const way = useRef(1);
   useEffect(() => {
     if (!playing) return;
-    const { set } = useInterface.getState();
+    const { set, frame: from, mode: how } = useInterface.getState();
     let last = performance.now();
-    let at = useInterface.getState().frame;
+    let head = begin(from, frames, how);
+    if (head.at !== from) set({ frame: head.at });
     let request = 0;
     const tick = (now: number) => {
       const { pace, mode, ready, frame } = useInterface.getState();
       const spent = (now - last) / 1000;
-      if (Math.abs(frame - Math.floor(at)) > 1) at = frame;
+      // Somebody else moved it: a click on the ring, a key.
+      if (Math.abs(frame - Math.floor(head.at)) > 1) head = { ...head, at: frame };
+      const next = (frame + head.way + frames) % frames;
+      const nextIsReady = ready.has(next) || ready.size === 0;
       if (pace === "time") {
         last = now;
-        at += spent * rate * way.current;
-      } else if (spent >= 1 / rate && (ready.has((frame + 1) % frames) || ready.size === 0)) {
+        head = advance(head, spent * rate, frames, mode);
+      } else if (spent >= 1 / rate && nextIsReady) {
         last = now;
-        at = frame + way.current;
+        head = advance({ ...head, at: frame }, 1, frames, mode);
       }
-      if (mode === "both") {
-        if (at >= frames - 1) [at, way.current] = [frames - 1, -1];
-        if (at <= 0) [at, way.current] = [0, 1];
-      } else {
-        way.current = 1;
-        if (at >= frames && mode === "once") {
-          set({ playing: false, frame: frames - 1 });
-          return;
-        }
-        at %= frames;
+      const shown = Math.floor(head.at);
+      if (head.ended) set({ playing: false, frame: shown });
+      else {
+        if (shown !== frame) set({ frame: shown });
+        request = requestAnimationFrame(tick);
       }
-      const shown = Math.floor(at);
-      if (shown !== frame) set({ frame: shown });
-      request = requestAnimationFrame(tick);
     };
     request = requestAnimationFrame(tick);
     return () => cancelAnimationFrame(request);

@@ -1,0 +1,65 @@
+"""The bounded cache, against a model that counts by hand."""
+
+import threading
+
+from hypothesis import strategies as st
+from hypothesis.stateful import RuleBasedStateMachine, invariant, rule
+
+from zygomorph.core.cache import BoundedCache
+
+LIMIT = 100
+KEYS = st.sampled_from("abcdefg")
+
+
+class CacheMachine(RuleBasedStateMachine):
+    """Any order of putting and getting; the model is a list, oldest use first."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.cache: BoundedCache[int] = BoundedCache(LIMIT)
+        self.model: list[tuple[str, int, int]] = []
+
+    @rule(key=KEYS, value=st.integers(), size=st.integers(0, LIMIT + 20))
+    def put(self, key: str, value: int, size: int) -> None:
+        self.cache.put(key, value, size)
+        self.model = [entry for entry in self.model if entry[0] != key]
+        if size <= LIMIT:
+            self.model.append((key, value, size))
+        while sum(entry[2] for entry in self.model) > LIMIT:
+            del self.model[0]
+
+    @rule(key=KEYS)
+    def get(self, key: str) -> None:
+        known = [entry for entry in self.model if entry[0] == key]
+        assert self.cache.get(key) == (known[0][1] if known else None)
+        if known:
+            self.model.remove(known[0])
+            self.model.append(known[0])
+
+    @invariant()
+    def counts_agree(self) -> None:
+        assert self.cache.used_bytes == sum(entry[2] for entry in self.model)
+        assert self.cache.used_bytes <= LIMIT
+        assert len(self.cache) == len(self.model)
+
+
+TestCache = CacheMachine.TestCase
+
+
+def test_many_threads_leave_the_count_right():
+    cache: BoundedCache[int] = BoundedCache(1000)
+
+    def work(seed: int) -> None:
+        for k in range(2000):
+            key = str((k * 7 + seed * 13) % 90)
+            if cache.get(key) is None:
+                cache.put(key, k, 1 + (k * seed) % 40)
+
+    threads = [threading.Thread(target=work, args=(seed,)) for seed in range(1, 5)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    kept = sum(size for _, size in cache._kept.values())
+    assert cache.used_bytes == kept <= 1000
+    assert cache.hits + cache.misses == 4 * 2000
