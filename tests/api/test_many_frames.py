@@ -43,8 +43,21 @@ def test_frames_asked_for_as_many_are_made_with_one_core(service, client, sample
         return evaluate(study, request)
 
     monkeypatch.setattr(service.evaluator, "evaluate", watch)
+    monkeypatch.setattr("zygomorph.api.service.KEPT_FROM_S", 0.0)
     blocks_of(client, sample, frame=5, many="true")
     blocks_of(client, sample, frame=6)
     # Known by now, however it is asked for.
     blocks_of(client, sample, frame=6, many="true")
     assert taken == [True, False]
+
+
+def test_only_frames_that_took_long_are_kept(service, client, sample, monkeypatch):
+    monkeypatch.setattr("zygomorph.api.service.KEPT_FROM_S", 1e9)
+    first = blocks_of(client, sample, frame=5)
+    assert len(service._frames) == 0
+    monkeypatch.setattr("zygomorph.api.service.KEPT_FROM_S", 0.0)
+    second = blocks_of(client, sample, frame=5)
+    assert len(service._frames) == 1
+    third = blocks_of(client, sample, frame=5)
+    for found in (second, third):
+        assert np.array_equal(found["points"], first["points"])

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import hashlib
 import json
+import math
 import struct
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
+from pydantic_core import to_json
 
 from zygomorph.api.shapes import FrameQuery
-from zygomorph.core.encode import encode
+from zygomorph.core.encode import Encoded, encode
 from zygomorph.core.evaluate import Result
 from zygomorph.core.looks.gradients import gradient_table
 from zygomorph.core.looks.surface import colour_values
@@ -51,6 +53,57 @@ class FrameOptions:
         return cls(query.frame, query.quality == "final", held, query.exact)
 
 
+_NAMES = {np.dtype(n): n for n in ("uint8", "int16", "uint16", "uint32", "float32")}
+
+
+class Room(NamedTuple):
+    """What a block will hold."""
+
+    kind: np.dtype[Any]
+    shape: tuple[int, ...]
+
+    @classmethod
+    def of(cls, array: np.ndarray) -> Room:
+        return cls(array.dtype, array.shape)
+
+    @property
+    def size(self) -> int:
+        return self.kind.itemsize * math.prod(self.shape)
+
+
+class Packed:
+    """A header, and room for named blocks that are written in place; see docs/wire.md.
+
+    data : all its bytes
+    """
+
+    def __init__(self, header: dict[str, Any], rooms: dict[str, Room]) -> None:
+        self._rooms = rooms
+        offsets: dict[str, int] = {}
+        end = 0
+        for name, room in rooms.items():
+            offsets[name] = end
+            end += room.size + -room.size % 4
+        described = [
+            {"name": name, "type": _NAMES[room.kind], "shape": room.shape, "offset": offsets[name]}
+            for name, room in rooms.items()
+        ]
+        text = to_json(header | {"blocks": described})
+        text += b" " * (-len(text) % 4)
+        head = b"".join([MAGIC, struct.pack("<II", VERSION, len(text)), text])
+        self._starts = {name: len(head) + offset for name, offset in offsets.items()}
+        self._bytes = np.empty(len(head) + end, np.uint8)
+        self._bytes[: len(head)] = np.frombuffer(head, np.uint8)
+        for name, room in rooms.items():
+            self._bytes[self._starts[name] + room.size :][: -room.size % 4] = 0
+        self.data = self._bytes.data
+
+    def block(self, name: str) -> np.ndarray:
+        """The array that the bytes of a block are."""
+        room, start = self._rooms[name], self._starts[name]
+        return self._bytes[start : start + room.size].view(room.kind).reshape(room.shape)
+
+
 def _topology_blocks(mesh: Mesh) -> dict[str, np.ndarray]:
     topology = mesh.topology
     return {
@@ -59,18 +112,25 @@ def _topology_blocks(mesh: Mesh) -> dict[str, np.ndarray]:
     }
 
 
-def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOptions) -> bytes:
-    """One frame of a piece for a viewer."""
+def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOptions) -> memoryview:
+    """One frame of a piece for a viewer.
+
+    Points and normals, which are most of it, are encoded in their places among its bytes.
+    """
     look = plan_piece(study, piece_id, options.final).look.at(np.array([options.frame]))
     colouring = colour_values(result.mesh, look)
-    encoded = encode(result.mesh, result.low, result.high, colouring, result.weights)
-    blocks: dict[str, np.ndarray] = {"points": encoded.points, "normals": encoded.normals}
+    count = len(result.mesh.points)
+    rooms: dict[str, Room] = {
+        "points": Room(np.dtype(np.uint16), (count, 4)),
+        "normals": Room(np.dtype(np.int16), (count, 2)),
+    }
+    if result.weights is not None:
+        rooms["mask"] = Room(np.dtype(np.uint8), (count,))
+    blocks: dict[str, np.ndarray] = {}
     flat = look.word("shading") == "flat"
     # Facets are shaded by differences of positions, in which the steps of 16 bits would show.
     if options.exact or flat:
         blocks["exact"] = result.mesh.points
-    if encoded.mask is not None:
-        blocks["mask"] = encoded.mask
     if colouring.values is not None:
         blocks["gradient"] = gradient_table(look.word("gradient"))
     digest = result.mesh.topology.digest
@@ -81,7 +141,7 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
         "frame": options.frame,
         "key": result.key,
         "topology": digest,
-        "points": len(result.mesh.points),
+        "points": count,
         "faces": result.mesh.topology.face_count,
         "closed": result.mesh.topology.closed,
         "low": [float(v) for v in result.low],
@@ -105,22 +165,18 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
             for s in result.steps
         ],
     }
-    return pack(header, blocks)
-
-
-def pack(header: dict[str, Any], blocks: dict[str, np.ndarray]) -> bytes:
-    """Header and named arrays in one byte string."""
-    described: list[dict[str, Any]] = []
-    body: list[bytes | memoryview] = []
-    offset = 0
+    packed = Packed(header, rooms | {name: Room.of(array) for name, array in blocks.items()})
     for name, array in blocks.items():
-        raw = np.ascontiguousarray(array)
-        described.append(
-            {"name": name, "type": raw.dtype.name, "shape": list(raw.shape), "offset": offset}
-        )
-        padding = -raw.nbytes % 4
-        body += [raw.reshape(-1).view(np.uint8).data, b"\0" * padding]
-        offset += raw.nbytes + padding
-    text = json.dumps(header | {"blocks": described}, separators=(",", ":")).encode()
-    text += b" " * (-len(text) % 4)
-    return b"".join([MAGIC, struct.pack("<II", VERSION, len(text)), text, *body])
+        packed.block(name)[...] = array
+    mask = packed.block("mask") if result.weights is not None else None
+    into = Encoded(packed.block("points"), packed.block("normals"), mask)
+    encode(result.mesh, result.low, result.high, colouring, result.weights, into)
+    return packed.data
+
+
+def pack(header: dict[str, Any], blocks: dict[str, np.ndarray]) -> memoryview:
+    """Header and named arrays in one run of bytes."""
+    packed = Packed(header, {name: Room.of(array) for name, array in blocks.items()})
+    for name, array in blocks.items():
+        packed.block(name)[...] = array
+    return packed.data

@@ -10,7 +10,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Mapping
-from io import BytesIO
 from typing import TYPE_CHECKING, Any
 from urllib.parse import parse_qsl
 
@@ -35,10 +34,34 @@ _HEADERS = [
 ]
 
 
-def as_file(environ: Mapping[str, Any], data: bytes) -> Iterable[bytes]:
+class InPlace:
+    """Bytes read as a file, of which no copy is made."""
+
+    def __init__(self, data: memoryview) -> None:
+        self._data = data
+        self._at = 0
+
+    def read(self, count: int = -1) -> memoryview:
+        end = len(self._data) if count < 0 else min(self._at + count, len(self._data))
+        part = self._data[self._at : end]
+        self._at = end
+        return part
+
+    def tell(self) -> int:
+        return self._at
+
+    def seek(self, to: int, whence: int = 0) -> int:
+        self._at = (0, self._at, len(self._data))[whence] + to
+        return self._at
+
+    def close(self) -> None:
+        self._data = memoryview(b"")
+
+
+def as_file(environ: Mapping[str, Any], data: memoryview) -> Iterable[bytes]:
     """Bytes as a file that the server reads in place, instead of copying them to its buffers."""
     wrap = environ.get("wsgi.file_wrapper")
-    return [data] if wrap is None else wrap(BytesIO(data), len(data))
+    return [bytes(data)] if wrap is None else wrap(InPlace(data), len(data))
 
 
 class QuickFrames:
@@ -58,7 +81,7 @@ class QuickFrames:
         start_response("200 OK", [*_HEADERS, ("Content-Length", str(len(data)))])
         return as_file(environ, data)
 
-    def _frame(self, environ: dict[str, Any]) -> bytes | None:
+    def _frame(self, environ: dict[str, Any]) -> memoryview | None:
         found = _ADDRESS.fullmatch(environ["PATH_INFO"])
         if found is None or environ["REQUEST_METHOD"] != "GET":
             return None

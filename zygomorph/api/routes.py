@@ -193,7 +193,7 @@ def thumbnail(path: shapes.StudyPath) -> Response:
     return response
 
 
-def _frame_response(data: bytes, cache: str) -> Response:
+def _frame_response(data: memoryview, cache: str) -> Response:
     body = as_file(request.environ, data)
     response = Response(body, mimetype=MEDIA_TYPE, direct_passthrough=True)
     response.content_length = len(data)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import threading
-from concurrent.futures import ThreadPoolExecutor
+import time as clock
 from pathlib import Path
 from typing import Any
 
@@ -12,6 +12,7 @@ import numpy as np
 from zygomorph.api.events import Events
 from zygomorph.api.frames import FrameOptions, pack_frame, piece_key
 from zygomorph.api.pictures import Pictures
+from zygomorph.api.workers import Workers
 from zygomorph.core.cache import BoundedCache
 from zygomorph.core.compiled import CORES, GATE
 from zygomorph.core.errors import Cancelled, ZygomorphError
@@ -26,6 +27,9 @@ from zygomorph.store.database import open_engine
 from zygomorph.store.studies import Stored, Studies
 
 FRAME_CACHE_BYTES = 256_000_000
+# What is made quickly is not worth keeping: viewers keep their frames themselves, and fresh memory
+# for one more costs a tenth of computing it again.
+KEPT_FROM_S = 0.02
 MAX_KEYS = 500
 
 
@@ -39,10 +43,10 @@ class Service:
         self.evaluator = Evaluator(self.assets.mesh, cache_bytes)
         self.events = Events()
         self.jobs = Jobs(self._job_changed)
-        self._alone = ThreadPoolExecutor(1, thread_name_prefix="frame")
-        self._side_by_side = ThreadPoolExecutor(CORES, thread_name_prefix="frames")
+        self._alone = Workers(1, "frame")
+        self._side_by_side = Workers(CORES, "frames")
         self._by_key: BoundedCache[Study] = BoundedCache(MAX_KEYS)
-        self._frames: BoundedCache[bytes] = BoundedCache(FRAME_CACHE_BYTES)
+        self._frames: BoundedCache[memoryview] = BoundedCache(FRAME_CACHE_BYTES)
         self._seams: BoundedCache[list[Seam]] = BoundedCache(1_000_000)
         self.pictures = Pictures(
             folder / "thumbnails", self.evaluator, lambda: self.events.publish("studies", {})
@@ -94,8 +98,8 @@ class Service:
         options: FrameOptions,
         mask_of: str | None,
         many: bool = False,
-    ) -> bytes:
-        """A frame of a stored study, kept by its content key.
+    ) -> memoryview:
+        """A frame of a stored study; one that took long is kept by its content key.
 
         many : take one core, because others are wanted at the same time
         """
@@ -105,8 +109,10 @@ class Service:
         kept = self._frames.get(key)
         if kept is None:
             request = Request(piece, options.frame, options.final, mask_of, shared=many)
+            started = clock.perf_counter()
             kept = self._computed(study, request, options)
-            self._frames.put(key, kept, len(kept))
+            if clock.perf_counter() - started > KEPT_FROM_S:
+                self._frames.put(key, kept, len(kept))
         return kept
 
     def preview(
@@ -117,7 +123,7 @@ class Service:
         mask_of: str | None,
         asker: tuple[str, str, str],
         sequence: int,
-    ) -> bytes:
+    ) -> memoryview:
         """A frame with changes that are not stored; the latest of an asker's requests wins.
 
         Raises Cancelled where a newer one has come in.
@@ -135,22 +141,21 @@ class Service:
         )
         return self._computed(study, request, options)
 
-    def _computed(self, study: Study, request: Request, options: FrameOptions) -> bytes:
+    def _computed(self, study: Study, request: Request, options: FrameOptions) -> memoryview:
         """A frame from the thread that has all cores, or from one of those that have one each.
 
         OpenMP keeps a team for every thread that ever started one; with all of the server's
         threads starting their own, waiting teams would take the cores from the working one.
         """
 
-        def work() -> bytes:
+        def work() -> memoryview:
             if request.cancelled():
                 raise Cancelled
             result = self.evaluator.evaluate(study, request)
             with GATE.narrow() if request.shared else GATE.wide():
                 return pack_frame(study, request.piece, result, options)
 
-        threads = self._side_by_side if request.shared else self._alone
-        return threads.submit(work).result()
+        return (self._side_by_side if request.shared else self._alone).run(work)
 
     def seams(self, study: Study) -> list[Seam]:
         key = "/".join(piece_key(study, p["id"], False) for p in study.pieces) or "none"

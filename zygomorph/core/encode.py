@@ -16,6 +16,7 @@ from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, N1W, N2W, at, first_o
 from zygomorph.core.looks.surface import Colouring
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.normals import point_normals
+from zygomorph.core.triples import apart
 
 UNIT_U16 = 65535.0
 UNIT_S16 = 32767.0
@@ -25,6 +26,7 @@ UNIT_S16 = 32767.0
 def _encode(points, normals, origin, per_size, values, low, per_range, out, octahedral):  # type: ignore[no-untyped-def]
     """Two 16-bit numbers are written as one of 32 bits, which becomes SIMD; low word first."""
     n = points.shape[0]
+    flat, ways, pairs = points.reshape(-1), normals.reshape(-1), out.reshape(-1)
     blocks = (n + BLOCK - 1) // BLOCK
     full = float32(UNIT_U16)
     unit = float32(UNIT_S16)
@@ -38,20 +40,17 @@ def _encode(points, normals, origin, per_size, values, low, per_range, out, octa
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
             load(values, lo, m, value)
-            here = points[lo : lo + m]
+            apart(flat, lo, m, x, y, z)
+            packed = pairs[2 * lo : 2 * (lo + m)]
             for i in range(m):
-                x[i] = (here[i, 0] - ox) * sx + half
-                y[i] = (here[i, 1] - oy) * sy + half
-                z[i] = (here[i, 2] - oz) * sz + half
-            packed = out[lo : lo + m]
-            for i in range(m):
+                a = int32((x[i] - ox) * sx + half)
+                b = int32((y[i] - oy) * sy + half)
+                c = int32((z[i] - oz) * sz + half)
                 share = min(max((value[i] - low) * per_range, float32(0.0)), float32(1.0))
                 last = uint32(int32(share * full + half))
-                packed[i, 0] = uint32(int32(x[i])) | uint32(uint32(int32(y[i])) << uint32(16))
-                packed[i, 1] = uint32(int32(z[i])) | uint32(last << uint32(16))
-            way = normals[lo : lo + m]
-            for i in range(m):
-                x[i], y[i], z[i] = way[i, 0], way[i, 1], way[i, 2]
+                packed[2 * i] = uint32(a) | uint32(uint32(b) << uint32(16))
+                packed[2 * i + 1] = uint32(c) | uint32(last << uint32(16))
+            apart(ways, lo, m, x, y, z)
             folded = octahedral[lo : lo + m]
             for i in range(m):
                 scale = unit / max(abs(x[i]) + abs(y[i]) + abs(z[i]), float32(1e-12))
@@ -81,6 +80,11 @@ class Encoded:
     normals: np.ndarray
     mask: np.ndarray | None
 
+    @classmethod
+    def empty(cls, count: int, masked: bool) -> Encoded:
+        points, normals = np.empty((count, 4), np.uint16), np.empty((count, 2), np.int16)
+        return cls(points, normals, np.empty(count, np.uint8) if masked else None)
+
 
 def encode(
     mesh: Mesh,
@@ -88,15 +92,16 @@ def encode(
     high: np.ndarray,
     colouring: Colouring,
     weights: np.ndarray | None,
+    out: Encoded | None = None,
 ) -> Encoded:
-    """low, high : (3,) box of the points, metres; weights : (P,) or (1,) float32 mask, or None"""
-    count = len(mesh.points)
+    """low, high : (3,) box of the points, metres; weights : (P,) or (1,) float32 mask, or None;
+    out : arrays to write to, each at a multiple of four bytes, or None for new ones"""
+    if out is None:
+        out = Encoded.empty(len(mesh.points), weights is not None)
     size = np.asarray(high) - np.asarray(low)
     per_size = np.where(size > 0, 1.0 / np.where(size > 0, size, 1.0), 0.0)
     values = colouring.values if colouring.values is not None else np.zeros(1, np.float32)
     span = colouring.high - colouring.low
-    points = np.empty((count, 2), "<u4")
-    normals = np.empty(count, "<u4")
     _encode(
         mesh.points,
         point_normals(mesh),
@@ -105,11 +110,9 @@ def encode(
         values,
         np.float32(colouring.low),
         np.float32(1.0 / span if abs(span) > 1e-12 else 0.0),
-        points,
-        normals,
+        out.points.view("<u4"),
+        out.normals.reshape(-1).view("<u4"),
     )
-    mask = None
-    if weights is not None:
-        mask = np.empty(count, np.uint8)
-        _encode_mask(weights, mask)
-    return Encoded(points.view(np.uint16), normals.view(np.int16).reshape(-1, 2), mask)
+    if weights is not None and out.mask is not None:
+        _encode_mask(weights, out.mask)
+    return out

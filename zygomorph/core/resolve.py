@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -24,21 +24,28 @@ def is_moving(value: Any) -> bool:
     return False
 
 
+Sampler = Callable[[np.ndarray], np.ndarray]
+
+
+def sampler(value: Any, loop: Loop, final: bool) -> Sampler:
+    """One number of the document as a function from times, (T,) float64 frames, to (T,) float64."""
+    if type(value) is dict and "signal" not in value:
+        value = value["final" if final else "draft"]
+    if isinstance(value, dict):
+        definition = definitions("signal")[value["signal"]]
+        given = {name: spec.default for name, spec in definition.values.items()} | value
+        return lambda times: definition.apply(given, times, loop)
+    number = float(value)
+    return lambda times: np.full(times.shape, number)
+
+
 def sample_number(value: Any, times: np.ndarray, loop: Loop, final: bool) -> np.ndarray:
     """One number of the document at many times.
 
     times : (T,) float64, frames
     returns (T,) float64
     """
-    if type(value) is not dict:
-        return np.full(times.shape, float(value))
-    if "signal" not in value:
-        value = value["final" if final else "draft"]
-    if isinstance(value, dict):
-        definition = definitions("signal")[value["signal"]]
-        given = {name: spec.default for name, spec in definition.values.items()} | value
-        return definition.apply(given, times, loop)
-    return np.full(np.shape(times), float(value))
+    return sampler(value, loop, final)(np.asarray(times))
 
 
 @dataclass(frozen=True)
@@ -76,13 +83,11 @@ class Resolved:
 class Prepared:
     """Values of which all that stands still is known already; asking for a moment is cheap.
 
-    moving : (name, declaration, document value) of what is left to sample
+    moving : name and function of time of what is left to sample
     """
 
     still: Resolved
-    moving: Sequence[tuple[str, Value, Any]]
-    loop: Loop
-    final: bool
+    moving: Sequence[tuple[str, Sampler]]
 
     def at(self, times: np.ndarray) -> Resolved:
         """Values at the given times: length 1 for one moment, n for a moment of each element.
@@ -93,22 +98,30 @@ class Prepared:
             return self.still
         numbers = dict(self.still.numbers)
         stamp = [self.still.fingerprint]
-        for name, spec, value in self.moving:
-            numbers[name] = _number(spec, value, times, self.loop, self.final)
+        for name, sample in self.moving:
+            numbers[name] = sample(times)
             stamp.append(name.encode() + numbers[name].tobytes())
         return Resolved(numbers, self.still.words, b"|".join(stamp))
 
 
-def _number(spec: Value, value: Any, times: np.ndarray, loop: Loop, final: bool) -> np.ndarray:
-    """(1,) or (n,) of a number; (3, 1) or (3, n) of a vector."""
+def _within_bounds(spec: Value, value: Any, loop: Loop, final: bool) -> Sampler:
+    """Gives (1,) or (n,) of a number; (3, 1) or (3, n) of a vector."""
     if spec.kind in ("vector", "direction"):
-        sampled = np.stack([sample_number(part, times, loop, final) for part in value])
+        parts = [sampler(part, loop, final) for part in value]
     else:
-        sampled = sample_number(value, times, loop, final)
-    if spec.kind == "whole":
-        sampled = np.round(sampled)
+        parts = [sampler(value, loop, final)]
+    single = spec.kind not in ("vector", "direction")
     low, high = spec.hard
-    return np.clip(sampled, low, high) if spec.hard != (None, None) else sampled
+
+    def sample(times: np.ndarray) -> np.ndarray:
+        sampled = parts[0](times) if single else np.stack([part(times) for part in parts])
+        if spec.kind == "whole":
+            sampled = np.rint(sampled)
+        if low is not None:
+            sampled = np.maximum(sampled, low)
+        return sampled if high is None else np.minimum(sampled, high)
+
+    return sample
 
 
 def prepare(
@@ -120,19 +133,19 @@ def prepare(
     """
     numbers: dict[str, np.ndarray] = {}
     words: dict[str, Any] = {}
-    moving: list[tuple[str, Value, Any]] = []
+    moving: list[tuple[str, Sampler]] = []
     once = np.zeros(1)
     for name, spec in specs.items():
         value = given.get(name, spec.default)
         if spec.kind not in MOVING_KINDS:
             words[name] = value
         elif is_moving(value):
-            moving.append((name, spec, value))
+            moving.append((name, _within_bounds(spec, value, loop, final)))
         else:
-            numbers[name] = _number(spec, value, once, loop, final)
+            numbers[name] = _within_bounds(spec, value, loop, final)(once)
     parts = [n.encode() + a.tobytes() for n, a in sorted(numbers.items())]
     parts += [f"{n}={w}".encode() for n, w in sorted(words.items())]
-    return Prepared(Resolved(numbers, words, b"|".join(parts)), moving, loop, final)
+    return Prepared(Resolved(numbers, words, b"|".join(parts)), moving)
 
 
 def resolve(

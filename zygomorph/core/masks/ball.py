@@ -11,31 +11,31 @@ from zygomorph.core.context import Context
 from zygomorph.core.masks.measured import MEASURED, measured_points
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
+from zygomorph.core.triples import apart
 from zygomorph.core.values import number, vector
 
 
 @kernel(types.void(F2, F1, F1, F1, F1W))
 def _inside(points, centre, radius, shell, out):  # type: ignore[no-untyped-def]
     n = points.shape[0]
+    flat = points.reshape(-1)
     blocks = (n + BLOCK - 1) // BLOCK
     cx, cy, cz = centre[0], centre[1], centre[2]
     for chunk in prange(CHUNKS):
-        work = np.empty((2, BLOCK), np.float32)
-        reach, soft = work[0], work[1]
+        work = np.empty((5, BLOCK), np.float32)
+        x, y, z, reach, soft = work[0], work[1], work[2], work[3], work[4]
         for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
             load(radius, lo, m, reach)
             load(shell, lo, m, soft)
-            here = points[lo : lo + m]
+            apart(flat, lo, m, x, y, z)
             weight = out[lo : lo + m]
             for i in range(m):
-                x = here[i, 0] - cx
-                y = here[i, 1] - cy
-                z = here[i, 2] - cz
-                weight[i] = x * x + y * y + z * z
-            for i in range(m):
-                inside = (reach[i] - np.sqrt(weight[i])) / soft[i]
+                a = x[i] - cx
+                b = y[i] - cy
+                c = z[i] - cz
+                inside = (reach[i] - np.sqrt(a * a + b * b + c * c)) / soft[i]
                 weight[i] = min(max(inside, float32(0.0)), float32(1.0))
 
 

@@ -25,6 +25,7 @@ from numba import float32, int32, prange, types, uint32
 from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F1W, F2, first_of, kernel, load
 from zygomorph.core.noise.gradient import gradient_noise
 from zygomorph.core.noise.lattice import floor_to_int, octave_offset, octave_seed
+from zygomorph.core.triples import apart
 
 AXIS_ORDER = {"x": (0, 1, 2), "y": (1, 2, 0), "z": (2, 0, 1)}
 MAX_OCTAVES = 12
@@ -40,30 +41,30 @@ def _fractal(points, matrix, inverse_size, phase, cosine, sine, table, seeds, of
     table : rows of frequency, cells after which the lattice wraps, and share of each octave
     """
     n = points.shape[0]
+    flat = points.reshape(-1)
     blocks = (n + BLOCK - 1) // BLOCK
+    m00, m01, m02, m03 = matrix[0, 0], matrix[0, 1], matrix[0, 2], matrix[0, 3]
+    m10, m11, m12, m13 = matrix[1, 0], matrix[1, 1], matrix[1, 2], matrix[1, 3]
+    m20, m21, m22, m23 = matrix[2, 0], matrix[2, 1], matrix[2, 2], matrix[2, 3]
     for chunk in prange(CHUNKS):
-        x = np.empty(BLOCK, np.float32)
-        y = np.empty(BLOCK, np.float32)
-        z = np.empty(BLOCK, np.float32)
-        travel = np.empty(BLOCK, np.float32)
-        weights = np.empty((2, BLOCK), np.float32)
-        wave = np.empty(BLOCK, np.float32)
+        work = np.empty((7, BLOCK), np.float32)
+        x, y, z, travel, wave = work[0], work[1], work[2], work[3], work[4]
+        weights = work[5:]
         for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
             # Slices: an index like lo + i might be negative for all the compiler knows.
-            here = points[lo : lo + m]
             result = out[lo : lo + m]
             load(phase, lo, m, travel)
             load(cosine, lo, m, weights[0])
             load(sine, lo, m, weights[1])
             load(inverse_size, lo, m, wave)
-            for axis in range(3):
-                a, b, c, d = matrix[axis, 0], matrix[axis, 1], matrix[axis, 2], matrix[axis, 3]
-                cells = x if axis == 0 else (y if axis == 1 else z)
-                for i in range(m):
-                    along = a * here[i, 0] + b * here[i, 1] + c * here[i, 2] + d
-                    cells[i] = wave[i] * along
+            apart(flat, lo, m, x, y, z)
+            for i in range(m):
+                a = m00 * x[i] + m01 * y[i] + m02 * z[i] + m03
+                b = m10 * x[i] + m11 * y[i] + m12 * z[i] + m13
+                c = m20 * x[i] + m21 * y[i] + m22 * z[i] + m23
+                x[i], y[i], z[i] = wave[i] * a, wave[i] * b, wave[i] * c
             for i in range(m):
                 result[i] = float32(0.0)
             for octave in range(seeds.shape[1]):

@@ -24,6 +24,7 @@ from zygomorph.core.values import number
 @kernel(types.void(F2, F2, F1, F1, F1, F1, F1, F2W))
 def _bend(points, rows, centre, low, high, angle, weight, out):  # type: ignore[no-untyped-def]
     n = points.shape[0]
+    flat, flat_out = points.reshape(-1), out.reshape(-1)
     blocks = (n + BLOCK - 1) // BLOCK
     for chunk in prange(CHUNKS):
         work = np.empty((ROWS, BLOCK), np.float32)
@@ -32,7 +33,7 @@ def _bend(points, rows, centre, low, high, angle, weight, out):  # type: ignore[
         for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
-            enter_spine(points, rows, centre, low, high, angle, weight, lo, m, work)
+            enter_spine(flat, rows, centre, low, high, angle, weight, lo, m, work)
             for i in range(m):
                 end = begin[i] + float32(1.0) / per_span[i]
                 # The arc is anchored at the point of the spine nearest to the centre.
@@ -50,7 +51,7 @@ def _bend(points, rows, centre, low, high, angle, weight, out):  # type: ignore[
                 p = a[i] * c + along * cosine_share + beyond * s
                 h[i] = anchor + along * sine_share - a[i] * s + beyond * c
                 a[i] = p
-            leave_spine(work, rows, centre, lo, m, out)
+            leave_spine(work, rows, centre, lo, m, flat_out)
 
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:

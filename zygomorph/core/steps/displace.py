@@ -13,6 +13,7 @@ from zygomorph.core.noise.pattern_values import PATTERN_VALUES, sample_pattern
 from zygomorph.core.normals import point_normals
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.steps.axis_frame import unit
+from zygomorph.core.triples import apart, together
 from zygomorph.core.values import choice, direction, number
 
 
@@ -20,10 +21,15 @@ from zygomorph.core.values import choice, direction, number
 def _push(points, along, pattern, amount, weight, brightness, contrast, out):  # type: ignore[no-untyped-def]
     """``along`` has one direction for all points, or one for each."""
     n = points.shape[0]
+    flat, ways, flat_out = points.reshape(-1), along.reshape(-1), out.reshape(-1)
+    each = along.shape[0] != 1
     blocks = (n + BLOCK - 1) // BLOCK
     for chunk in prange(CHUNKS):
-        work = np.empty((4, BLOCK), np.float32)
+        work = np.empty((10, BLOCK), np.float32)
         push, factor, shift, share = work[0], work[1], work[2], work[3]
+        x, y, z, u, v, w = work[4], work[5], work[6], work[7], work[8], work[9]
+        if not each:
+            u[:], v[:], w[:] = ways[0], ways[1], ways[2]
         for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
@@ -34,20 +40,14 @@ def _push(points, along, pattern, amount, weight, brightness, contrast, out):  #
             load(weight, lo, m, share)
             for i in range(m):
                 push[i] = (height[i] * factor[i] + shift[i]) * push[i] * share[i]
-            here = points[lo : lo + m]
-            there = out[lo : lo + m]
-            if along.shape[0] == 1:
-                x, y, z = along[0, 0], along[0, 1], along[0, 2]
-                for i in range(m):
-                    there[i, 0] = here[i, 0] + push[i] * x
-                    there[i, 1] = here[i, 1] + push[i] * y
-                    there[i, 2] = here[i, 2] + push[i] * z
-            else:
-                way = along[lo : lo + m]
-                for i in range(m):
-                    there[i, 0] = here[i, 0] + push[i] * way[i, 0]
-                    there[i, 1] = here[i, 1] + push[i] * way[i, 1]
-                    there[i, 2] = here[i, 2] + push[i] * way[i, 2]
+            apart(flat, lo, m, x, y, z)
+            if each:
+                apart(ways, lo, m, u, v, w)
+            for i in range(m):
+                x[i] = x[i] + push[i] * u[i]
+                y[i] = y[i] + push[i] * v[i]
+                z[i] = z[i] + push[i] * w[i]
+            together(x, y, z, lo, m, flat_out)
 
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:

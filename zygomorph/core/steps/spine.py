@@ -10,6 +10,7 @@ from __future__ import annotations
 from numba import float32
 
 from zygomorph.core.compiled import inline, load
+from zygomorph.core.triples import apart, together
 
 # Rows of a block's buffer: across, along the spine, across the other way; amount, weight; where
 # the limits begin, and one over the length between them.
@@ -17,15 +18,24 @@ ROWS = 7
 
 
 @inline
-def enter_spine(points, rows, centre, low, high, amount, weight, lo, m, work):  # type: ignore[no-untyped-def]
-    """Fill ``work`` (ROWS, BLOCK) with the local coordinates and values of ``m`` points."""
-    here = points[lo : lo + m]
-    for axis in range(3):
-        x, y, z = rows[axis, 0], rows[axis, 1], rows[axis, 2]
-        shift = x * centre[0] + y * centre[1] + z * centre[2]
-        target = work[axis]
-        for i in range(m):
-            target[i] = x * here[i, 0] + y * here[i, 1] + z * here[i, 2] - shift
+def enter_spine(flat, rows, centre, low, high, amount, weight, lo, m, work):  # type: ignore[no-untyped-def]
+    """Fill ``work`` (ROWS, BLOCK) with the local coordinates and values of ``m`` points.
+
+    flat : (3 P,) float32, the points reshaped
+    """
+    a, h, b = work[0], work[1], work[2]
+    apart(flat, lo, m, a, h, b)
+    ax, ay, az = rows[0, 0], rows[0, 1], rows[0, 2]
+    hx, hy, hz = rows[1, 0], rows[1, 1], rows[1, 2]
+    bx, by, bz = rows[2, 0], rows[2, 1], rows[2, 2]
+    ox, oy, oz = centre[0], centre[1], centre[2]
+    for i in range(m):
+        x = a[i] - ox
+        y = h[i] - oy
+        z = b[i] - oz
+        a[i] = ax * x + ay * y + az * z
+        h[i] = hx * x + hy * y + hz * z
+        b[i] = bx * x + by * y + bz * z
     load(amount, lo, m, work[3])
     load(weight, lo, m, work[4])
     load(low, lo, m, work[5])
@@ -36,9 +46,8 @@ def enter_spine(points, rows, centre, low, high, amount, weight, lo, m, work):  
 
 
 @inline
-def leave_spine(work, rows, centre, lo, m, out):  # type: ignore[no-untyped-def]
-    """Write the points whose local coordinates are in ``work``."""
-    there = out[lo : lo + m]
+def leave_spine(work, rows, centre, lo, m, flat):  # type: ignore[no-untyped-def]
+    """Write the points whose local coordinates are in ``work`` to ``flat`` (3 P,)."""
     a, h, b = work[0], work[1], work[2]
     # Read once: what is stored to might be these arrays for all the compiler knows.
     ax, ay, az = rows[0, 0], rows[0, 1], rows[0, 2]
@@ -46,9 +55,11 @@ def leave_spine(work, rows, centre, lo, m, out):  # type: ignore[no-untyped-def]
     bx, by, bz = rows[2, 0], rows[2, 1], rows[2, 2]
     ox, oy, oz = centre[0], centre[1], centre[2]
     for i in range(m):
-        there[i, 0] = ax * a[i] + hx * h[i] + bx * b[i] + ox
-        there[i, 1] = ay * a[i] + hy * h[i] + by * b[i] + oy
-        there[i, 2] = az * a[i] + hz * h[i] + bz * b[i] + oz
+        x = ax * a[i] + hx * h[i] + bx * b[i] + ox
+        y = ay * a[i] + hy * h[i] + by * b[i] + oy
+        z = az * a[i] + hz * h[i] + bz * b[i] + oz
+        a[i], h[i], b[i] = x, y, z
+    together(a, h, b, lo, m, flat)
 
 
 @inline

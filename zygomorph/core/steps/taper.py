@@ -18,6 +18,7 @@ from zygomorph.core.values import choice, number
 @kernel(types.void(F2, F2, F1, F1, F1, F1, F1, types.boolean, F2W))
 def _taper(points, rows, centre, low, high, ratio, weight, smooth, out):  # type: ignore[no-untyped-def]
     n = points.shape[0]
+    flat, flat_out = points.reshape(-1), out.reshape(-1)
     blocks = (n + BLOCK - 1) // BLOCK
     roundness = float32(1.0) if smooth else float32(0.0)
     for chunk in prange(CHUNKS):
@@ -27,7 +28,7 @@ def _taper(points, rows, centre, low, high, ratio, weight, smooth, out):  # type
         for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
-            enter_spine(points, rows, centre, low, high, ratio, weight, lo, m, work)
+            enter_spine(flat, rows, centre, low, high, ratio, weight, lo, m, work)
             for i in range(m):
                 share = share_between(h[i], begin[i], per_span[i])
                 eased = share * share * (float32(3.0) - float32(2.0) * share)
@@ -35,7 +36,7 @@ def _taper(points, rows, centre, low, high, ratio, weight, smooth, out):  # type
                 scale = float32(1.0) + share * (amount[i] - float32(1.0)) * mask[i]
                 a[i] = a[i] * scale
                 b[i] = b[i] * scale
-            leave_spine(work, rows, centre, lo, m, out)
+            leave_spine(work, rows, centre, lo, m, flat_out)
 
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:

@@ -23,6 +23,7 @@ from zygomorph.core.values import number
 @kernel(types.void(F2, F2, F1, F1, F1, F1, F1, F2W))
 def _twist(points, rows, centre, low, high, angle, weight, out):  # type: ignore[no-untyped-def]
     n = points.shape[0]
+    flat, flat_out = points.reshape(-1), out.reshape(-1)
     blocks = (n + BLOCK - 1) // BLOCK
     for chunk in prange(CHUNKS):
         work = np.empty((ROWS, BLOCK), np.float32)
@@ -31,14 +32,14 @@ def _twist(points, rows, centre, low, high, angle, weight, out):  # type: ignore
         for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
-            enter_spine(points, rows, centre, low, high, angle, weight, lo, m, work)
+            enter_spine(flat, rows, centre, low, high, angle, weight, lo, m, work)
             for i in range(m):
                 turn = share_between(h[i], begin[i], per_span[i]) * amount[i] * mask[i]
                 s, c = sine_cosine(turn)
                 p = c * a[i] + s * b[i]
                 b[i] = c * b[i] - s * a[i]
                 a[i] = p
-            leave_spine(work, rows, centre, lo, m, out)
+            leave_spine(work, rows, centre, lo, m, flat_out)
 
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
