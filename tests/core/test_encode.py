@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from tests.api.conftest import read_frame
 from tests.conftest import study
-from zygomorph.api.frames import FrameOptions, pack, pack_frame, piece_key
+from zygomorph.api.frames import FrameOptions, Packed, Room, pack_frame, piece_key
 from zygomorph.core.box import box_of
 from zygomorph.core.encode import encode
 from zygomorph.core.evaluate import Evaluator, Request
@@ -117,7 +117,9 @@ def test_blocks_of_any_kind_begin_at_multiples_of_four():
         "c": np.zeros((0, 4), np.uint16),
         "d": np.arange(6, dtype=np.float32).reshape(2, 3),
     }
-    header, found = read_frame(pack({"ä": "ö"}, blocks))
+    packed = Packed({"ä": "ö"}, {name: Room.of(array) for name, array in blocks.items()})
+    packed.fill(blocks)
+    header, found = read_frame(packed.data)
     assert header["ä"] == "ö"
     for name, array in blocks.items():
         assert np.array_equal(found[name], array)

@@ -56,10 +56,12 @@ def test_at_a_border_the_point_itself_stands_between_the_ends():
 
 
 @pytest.mark.parametrize("closed", [True, False], ids=["closed", "open"])
-@pytest.mark.parametrize("count", [3, 4, 5, 6, 7, 12, LONGEST_SEARCH, LONGEST_SEARCH + 1, 500])
+@pytest.mark.parametrize("count", [3, 4, 5, 6, 7, 12, LONGEST_SEARCH, LONGEST_SEARCH + 1, 200_000])
 def test_a_fan_of_any_size_has_the_normals_of_its_areas(count, closed):
     mesh = fan(count, closed)
-    assert np.allclose(point_normals(mesh), by_areas(mesh), atol=2e-6)
+    # Of 200,000 triangles each is so thin that float32 leaves three digits of its direction.
+    tolerance = 2e-6 if count < 1000 else 2e-3
+    assert np.allclose(point_normals(mesh), by_areas(mesh), atol=tolerance)
 
 
 @given(

@@ -42,14 +42,18 @@ def add_step(page: Page, name: str) -> None:
 
 
 def drop_file(page: Page, name: str, text: str) -> None:
+    drop_files(page, {name: text})
+
+
+def drop_files(page: Page, texts: dict[str, str]) -> None:
     page.evaluate(
-        """([name, text]) => {
+        """files => {
         const data = new DataTransfer();
-        data.items.add(new File([text], name));
+        for (const [name, text] of files) data.items.add(new File([text], name));
         for (const kind of ["dragover", "drop"])
             window.dispatchEvent(new DragEvent(kind, { dataTransfer: data, bubbles: true, cancelable: true }));
     }""",
-        [name, text],
+        list(texts.items()),
     )
 
 

@@ -6,6 +6,7 @@ import hashlib
 import json
 import math
 import struct
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, NamedTuple
 
@@ -77,7 +78,7 @@ class Packed:
     data : all its bytes
     """
 
-    def __init__(self, header: dict[str, Any], rooms: dict[str, Room]) -> None:
+    def __init__(self, header: Mapping[str, Any], rooms: Mapping[str, Room]) -> None:
         self._rooms = rooms
         offsets: dict[str, int] = {}
         end = 0
@@ -88,7 +89,7 @@ class Packed:
             {"name": name, "type": _NAMES[room.kind], "shape": room.shape, "offset": offsets[name]}
             for name, room in rooms.items()
         ]
-        text = to_json(header | {"blocks": described})
+        text = to_json({**header, "blocks": described})
         text += b" " * (-len(text) % 4)
         head = b"".join([MAGIC, struct.pack("<II", VERSION, len(text)), text])
         self._starts = {name: len(head) + offset for name, offset in offsets.items()}
@@ -97,6 +98,10 @@ class Packed:
         for name, room in rooms.items():
             self._bytes[self._starts[name] + room.size :][: -room.size % 4] = 0
         self.data = self._bytes.data
+
+    def fill(self, blocks: Mapping[str, np.ndarray]) -> None:
+        for name, array in blocks.items():
+            self.block(name)[...] = array
 
     def block(self, name: str) -> np.ndarray:
         """The array that the bytes of a block are."""
@@ -166,17 +171,8 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
         ],
     }
     packed = Packed(header, rooms | {name: Room.of(array) for name, array in blocks.items()})
-    for name, array in blocks.items():
-        packed.block(name)[...] = array
+    packed.fill(blocks)
     mask = packed.block("mask") if result.weights is not None else None
     into = Encoded(packed.block("points"), packed.block("normals"), mask)
     encode(result.mesh, result.low, result.high, colouring, result.weights, into)
-    return packed.data
-
-
-def pack(header: dict[str, Any], blocks: dict[str, np.ndarray]) -> memoryview:
-    """Header and named arrays in one run of bytes."""
-    packed = Packed(header, {name: Room.of(array) for name, array in blocks.items()})
-    for name, array in blocks.items():
-        packed.block(name)[...] = array
     return packed.data

@@ -109,9 +109,8 @@ class Service:
         kept = self._frames.get(key)
         if kept is None:
             request = Request(piece, options.frame, options.final, mask_of, shared=many)
-            started = clock.perf_counter()
-            kept = self._computed(study, request, options)
-            if clock.perf_counter() - started > KEPT_FROM_S:
+            kept, seconds = self._computed(study, request, options)
+            if seconds > KEPT_FROM_S:
                 self._frames.put(key, kept, len(kept))
         return kept
 
@@ -139,21 +138,27 @@ class Service:
         request = Request(
             piece, options.frame, options.final, mask_of, keep_tail=True, cancelled=outdated
         )
-        return self._computed(study, request, options)
+        return self._computed(study, request, options)[0]
 
-    def _computed(self, study: Study, request: Request, options: FrameOptions) -> memoryview:
-        """A frame from the thread that has all cores, or from one of those that have one each.
+    def _computed(
+        self, study: Study, request: Request, options: FrameOptions
+    ) -> tuple[memoryview, float]:
+        """A frame, and the seconds it took; how long it waited for its turn is not counted.
+
+        It is made by the thread that has all cores, or by one of those that have one each.
 
         OpenMP keeps a team for every thread that ever started one; with all of the server's
         threads starting their own, waiting teams would take the cores from the working one.
         """
 
-        def work() -> memoryview:
+        def work() -> tuple[memoryview, float]:
             if request.cancelled():
                 raise Cancelled
+            started = clock.perf_counter()
             result = self.evaluator.evaluate(study, request)
             with GATE.narrow() if request.shared else GATE.wide():
-                return pack_frame(study, request.piece, result, options)
+                packed = pack_frame(study, request.piece, result, options)
+            return packed, clock.perf_counter() - started
 
         return (self._side_by_side if request.shared else self._alone).run(work)
 

@@ -106,15 +106,12 @@ class Prepared:
 
 def _within_bounds(spec: Value, value: Any, loop: Loop, final: bool) -> Sampler:
     """Gives (1,) or (n,) of a number; (3, 1) or (3, n) of a vector."""
-    if spec.kind in ("vector", "direction"):
-        parts = [sampler(part, loop, final) for part in value]
-    else:
-        parts = [sampler(value, loop, final)]
-    single = spec.kind not in ("vector", "direction")
+    triple = spec.kind in ("vector", "direction")
+    parts = [sampler(part, loop, final) for part in (value if triple else [value])]
     low, high = spec.hard
 
     def sample(times: np.ndarray) -> np.ndarray:
-        sampled = parts[0](times) if single else np.stack([part(times) for part in parts])
+        sampled = np.stack([part(times) for part in parts]) if triple else parts[0](times)
         if spec.kind == "whole":
             sampled = np.rint(sampled)
         if low is not None:

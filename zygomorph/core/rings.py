@@ -14,8 +14,8 @@ from numba import prange, types
 from zygomorph.core.compiled import CHUNKS, I1, I1W, I2, first_of, kernel
 from zygomorph.core.topology import Topology
 
-# Finding the next triangle of a fan costs the square of their number. Around a pole with more,
-# each triangle is a fan of its own.
+# Finding the next triangle of a fan costs the square of their number. Around a pole with more
+# triangles each is a fan of its own, which costs their number only.
 LONGEST_SEARCH = 64
 
 
@@ -41,6 +41,13 @@ def _walk(triangles, starts, faces, counts, room):  # type: ignore[no-untyped-de
                 begin[k] = b if a == p else (c if b == p else a)
                 end[k] = c if a == p else (a if b == p else b)
                 left[k] = 1
+                if degree > LONGEST_SEARCH:
+                    ring[3 * k] = begin[k]
+                    ring[3 * k + 1] = end[k]
+                    ring[3 * k + 2] = p
+            if degree > LONGEST_SEARCH:
+                counts[p] = 3 * degree
+                continue
             size = 0
             remaining = degree
             while remaining > 0:
@@ -49,11 +56,10 @@ def _walk(triangles, starts, faces, counts, room):  # type: ignore[no-untyped-de
                 for k in range(degree):
                     if left[k] == 1:
                         led = False
-                        if degree <= LONGEST_SEARCH:
-                            for j in range(degree):
-                                if left[j] == 1 and end[j] == begin[k]:
-                                    led = True
-                                    break
+                        for j in range(degree):
+                            if left[j] == 1 and end[j] == begin[k]:
+                                led = True
+                                break
                         if at < 0 or not led:
                             at = k
                         if not led:
@@ -68,11 +74,10 @@ def _walk(triangles, starts, faces, counts, room):  # type: ignore[no-untyped-de
                     left[at] = 0
                     remaining -= 1
                     at = -1
-                    if degree <= LONGEST_SEARCH:
-                        for k in range(degree):
-                            if left[k] == 1 and begin[k] == last:
-                                at = k
-                                break
+                    for k in range(degree):
+                        if left[k] == 1 and begin[k] == last:
+                            at = k
+                            break
                 if not (whole and remaining == 0 and last == first):
                     ring[size] = last
                     ring[size + 1] = p
@@ -83,10 +88,8 @@ def _walk(triangles, starts, faces, counts, room):  # type: ignore[no-untyped-de
 @kernel(types.void(I1, I1, I1, I1W))
 def _gather(room, starts, begins, out):  # type: ignore[no-untyped-def]
     for p in prange(begins.shape[0] - 1):
-        lo = begins[p]
-        from_ = 3 * starts[p]
-        for k in range(begins[p + 1] - lo):
-            out[lo + k] = room[from_ + k]
+        first = 3 * starts[p]
+        out[begins[p] : begins[p + 1]] = room[first : first + begins[p + 1] - begins[p]]
 
 
 def rings(topology: Topology) -> tuple[np.ndarray, np.ndarray]:

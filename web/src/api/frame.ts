@@ -59,8 +59,8 @@ function topologyOf(digest: string, blocks: Record<string, unknown>): Topology {
   const found = blocks.triangles
     ? {
         digest,
-        triangles: (blocks.triangles as Uint32Array).slice(),
-        edges: (blocks.edges as Uint32Array).slice(),
+        triangles: blocks.triangles as Uint32Array,
+        edges: blocks.edges as Uint32Array,
       }
     : kept.get(digest);
   if (!found) throw new TopologyDropped("The faces of this frame are not here any more.");

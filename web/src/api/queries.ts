@@ -130,7 +130,8 @@ export function useTakeBack(id: string) {
   });
 }
 
-export function useCreateStudy(open: (id: string) => void) {
+/** Store a new study. */
+export function useCreateStudy() {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: async (body: {
@@ -142,7 +143,6 @@ export function useCreateStudy(open: (id: string) => void) {
     onSuccess: (state) => {
       queries.setQueryData(["study", state.id], state);
       void queries.invalidateQueries({ queryKey: ["studies"] });
-      open(state.id);
     },
     onError: (error) => useInterface.getState().say({ text: error.message, tone: "error" }),
   });

@@ -8,19 +8,21 @@ import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { useCreateStudy, useStudies } from "../api/queries";
 import { useInterface } from "../state/store";
-import { bringFile, useFileDrop } from "./bringFile";
+import { bringFiles, useFileDrop, type NewStudy } from "./bringFiles";
 import { Mark } from "./Mark";
 import { StudyCard } from "./StudyCard";
 
 export function Gallery() {
   const studies = useStudies();
   const go = useNavigate();
-  const create = useCreateStudy((id) => void go(`/study/${id}`));
+  const creating = useCreateStudy();
+  const create = async (body: NewStudy) => (await creating.mutateAsync(body)).id;
+  const open = (id: string) => void go(`/study/${id}`);
   const [wanted, setWanted] = useState("");
   const input = useRef<HTMLInputElement>(null);
   const theme = useInterface((s) => s.theme);
   const set = useInterface((s) => s.set);
-  const bring = (file: File) => void bringFile(file, { create: (body) => create.mutate(body) });
+  const bring = (files: File[]) => void bringFiles(files, { create, open });
   const over = useFileDrop(bring);
   const found = (studies.data ?? []).filter((s) =>
     `${s.name} ${s.note}`.toLowerCase().includes(wanted.toLowerCase()),
@@ -85,7 +87,10 @@ export function Gallery() {
         <Button
           variant="contained"
           startIcon={<AddIcon />}
-          onClick={() => create.mutate({ name: "New study", form: "icosphere" })}
+          // What went wrong is said by the request itself.
+          onClick={() =>
+            create({ name: "New study", form: "icosphere" }).then(open, () => undefined)
+          }
         >
           Start from nothing
         </Button>
@@ -93,12 +98,13 @@ export function Gallery() {
           ref={input}
           type="file"
           hidden
+          multiple
           aria-label="Mesh or study file"
           accept=".obj,.ply,.stl,.glb,.json"
           onChange={(e) => {
-            const file = e.target.files?.[0];
+            const files = [...(e.target.files ?? [])];
             e.target.value = "";
-            if (file) bring(file);
+            bring(files);
           }}
         />
       </Box>

@@ -37,9 +37,10 @@ export function PieceHeader({ state, piece }: { state: StudyState; piece: Piece 
       }}
     />
   );
-  const addPiece = useAddPiece(state);
+  const addPiece = useAddPiece(state.id);
   const add = (form: string, title: string) => {
-    addPiece(title, form);
+    // What went wrong is said by the edit itself.
+    addPiece(title, form).catch(() => undefined);
     setAnchor(null);
   };
   const number = pieces.findIndex((p) => p.id === piece?.id) + 1;

@@ -1,15 +1,19 @@
+import { useQueryClient } from "@tanstack/react-query";
 import type { StudyState } from "../api/client";
 import { freshId } from "../api/document";
 import { documentOf } from "../api/queries";
 import { useInterface } from "../state/store";
 import { useChange } from "./useStep";
 
-/** Add a piece that begins with a form, and choose it. */
-export function useAddPiece(state: StudyState) {
-  const change = useChange(state.id, "/pieces");
+/** Adds a piece that begins with a form, and chooses it when it is stored. */
+export function useAddPiece(study: string) {
+  const queries = useQueryClient();
+  const change = useChange(study, "/pieces");
   const set = useInterface((s) => s.set);
-  return (name: string, form: string, values: Record<string, unknown> = {}) => {
-    const ids = documentOf(state).pieces.map((p) => p.id);
+  return async (name: string, form: string, values: Record<string, unknown> = {}) => {
+    // As it is now: of several pieces added in turn, each is to see those before it.
+    const state = queries.getQueryData<StudyState>(["study", study]);
+    const ids = state ? documentOf(state).pieces.map((p) => p.id) : [];
     const id = freshId("piece", ids);
     const item = {
       id,
@@ -17,18 +21,16 @@ export function useAddPiece(state: StudyState) {
       recipe: [{ id: "form", step: form, values }],
       look: { surface: { gradient: "dusk", low: -0.6, high: 0.6 } },
     };
-    change.edit(
-      `Add ${name}`,
-      [{ do: "insert", path: "/pieces", after: ids.at(-1) ?? null, item: item as never }],
-      // Not before: a piece that the study does not have yet cannot be chosen.
-      () => set({ piece: id, step: "form", solo: null, layer: null }),
-    );
+    await change.stored(`Add ${name}`, [
+      { do: "insert", path: "/pieces", after: ids.at(-1) ?? null, item: item as never },
+    ]);
+    set({ piece: id, step: "form", solo: null, layer: null });
   };
 }
 
-/** Add a piece from a mesh file that was brought in. */
-export function useAddMesh(state: StudyState) {
-  const add = useAddPiece(state);
+/** Adds a piece from a mesh file that was brought in. */
+export function useAddMesh(study: string) {
+  const add = useAddPiece(study);
   return (name: string, asset: string) =>
     add(name.slice(0, 120) || "Mesh", "imported", { mesh: asset, scale: 1.2 });
 }

@@ -19,7 +19,8 @@ export function useChange(study: string, base: string) {
       set({ live: [one(name, value)], dragging: false });
       edit.mutate({ label, operations: [one(name, value)] });
     },
-    edit: (label: string, operations: Operation[], stored?: () => void) =>
-      edit.mutate({ label, operations }, { onSuccess: stored }),
+    edit: (label: string, operations: Operation[]) => edit.mutate({ label, operations }),
+    /** Resolves when the server has stored it. */
+    stored: (label: string, operations: Operation[]) => edit.mutateAsync({ label, operations }),
   };
 }

@@ -1,7 +1,7 @@
 import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useLayoutEffect, useMemo } from "react";
 import * as THREE from "three";
-import { type FrameData } from "../api/frame";
+import type { FrameData } from "../api/frame";
 import { useInterface } from "../state/store";
 import { facingTriangles } from "./facing";
 import { makeDepth, makeLines, makePoints, makeSurface, makeUniforms } from "./material";

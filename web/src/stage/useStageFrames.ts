@@ -3,8 +3,9 @@ import type { Operation, StudyState } from "../api/client";
 import type { FrameData } from "../api/frame";
 import { documentOf } from "../api/queries";
 import { loopOf, type Step } from "../api/document";
-import { useInterface } from "../state/store";
-import { frames, stepOfError, type FrameWish } from "./frameSource";
+import { useInterface, useParts } from "../state/store";
+import { frames, stepOfError } from "./frameSource";
+import { wishFor } from "./wishes";
 
 export interface Shown {
   data: FrameData;
@@ -46,16 +47,10 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
       const own = soloOperations(piece.id, piece.recipe, solo && piece.id === active ? solo : null);
       const operations =
         previewed.has(piece.id) || wholeStudy || own.length ? [...own, ...live] : [];
-      const moving = motion.moves || operations.length > 0;
-      const hasStep = piece.recipe.some((s, i) => s.id === chosen && i > 0);
-      const wish: FrameWish = {
-        study: state.id,
-        piece: piece.id,
-        key: quality === "final" ? motion.final_key : motion.key,
-        frame: moving ? frame : 0,
-        quality,
-        maskOf: heat && hasStep ? chosen : null,
-      };
+      const stored = wishFor(state, piece, frame, { quality, heat, step: chosen });
+      if (!stored) continue;
+      // What stands still as it is stored may move with the changes.
+      const wish = operations.length ? { ...stored, frame } : stored;
       const placeNow = motion.places[Math.round(frame) % motion.places.length] ?? motion.places[0];
       const show = (data: FrameData | null) => {
         if (!data) return;
@@ -122,22 +117,14 @@ function report(piece: string, data: FrameData) {
 
 /** While playing, ask for the frames ahead and note which are ready. */
 function usePrefetch(state: StudyState) {
-  const playing = useInterface((s) => s.playing);
-  const quality = useInterface((s) => s.quality);
+  const { playing, quality, heat, step } = useParts("playing", "quality", "heat", "step");
   useEffect(() => {
     const { set } = useInterface.getState();
     const document = documentOf(state);
     const { frames: count } = loopOf(document);
-    const wishes = (frame: number): FrameWish[] =>
-      document.pieces
-        .filter((p) => p.visible !== false)
-        .flatMap((piece) => {
-          const motion = state.motion.find((m) => m.id === piece.id);
-          if (!motion) return [];
-          const key = quality === "final" ? motion.final_key : motion.key;
-          const at = motion.moves ? frame : 0;
-          return [{ study: state.id, piece: piece.id, key, frame: at, quality, maskOf: null }];
-        });
+    const visible = document.pieces.filter((p) => p.visible !== false);
+    const wishes = (frame: number) =>
+      visible.flatMap((piece) => wishFor(state, piece, frame, { quality, heat, step }) ?? []);
     const isReady = (frame: number) => wishes(frame).every((w) => frames.has(w));
     const tell = () => {
       const ready = new Set<number>();
@@ -150,8 +137,9 @@ function usePrefetch(state: StudyState) {
     if (!playing) return;
     let stop = false;
     const timer = window.setInterval(() => {
-      const { frame, heat } = useInterface.getState();
-      if (heat) return;
+      const { frame, solo, live } = useInterface.getState();
+      // What is shown then is not stored, and cannot be asked for ahead.
+      if (solo || live.length) return;
       for (let ahead = 1; ahead < count && frames.inFlight < 4; ahead++) {
         const next = (Math.floor(frame) + ahead) % count;
         for (const wish of wishes(next)) {
@@ -165,5 +153,5 @@ function usePrefetch(state: StudyState) {
       stop = true;
       window.clearInterval(timer);
     };
-  }, [state, playing, quality]);
+  }, [state, playing, quality, heat, step]);
 }

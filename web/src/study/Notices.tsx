@@ -24,6 +24,7 @@ export function Notices() {
         onClose={close}
         sx={{
           maxWidth: 720,
+          whiteSpace: "pre-line",
           alignItems: "center",
           bgcolor: "roles.card",
           color: "text.primary",

@@ -7,7 +7,7 @@ import { DeliverDialog } from "../deliver/DeliverDialog";
 import { FindAnything } from "../find/FindAnything";
 import { KeyList } from "../find/KeyList";
 import { useKeys } from "../find/useKeys";
-import { bringFile, useFileDrop } from "../gallery/bringFile";
+import { bringFiles, useFileDrop } from "../gallery/bringFiles";
 import { AddStep } from "../recipe/AddStep";
 import { Recipe } from "../recipe/Recipe";
 import { useAddMesh } from "../recipe/useAddPiece";
@@ -83,10 +83,15 @@ function Worktable({ state }: { state: StudyState }) {
     const now = useInterface.getState().piece;
     if (!document.pieces.some((p) => p.id === now)) set({ piece: document.pieces[0]?.id ?? null });
   }, [document, set]);
-  const create = useCreateStudy((id) => void go(`/study/${id}`));
-  const addMesh = useAddMesh(state);
+  const create = useCreateStudy();
+  const addPiece = useAddMesh(state.id);
   const over = useFileDrop(
-    (file) => void bringFile(file, { create: (body) => create.mutate(body), addPiece: addMesh }),
+    (files) =>
+      void bringFiles(files, {
+        create: async (body) => (await create.mutateAsync(body)).id,
+        open: (id) => void go(`/study/${id}`),
+        addPiece,
+      }),
   );
   useKeys(state, piece);
   return (

@@ -1,0 +1,69 @@
+"""Several files at once, and what is shown while it plays with heat."""
+
+import json
+
+from playwright.sync_api import Page, expect
+
+from tests.conftest import document
+from tests.web.actions import drop_files, new_study, stored_study, study_state
+
+BALL = {"step": "icosphere", "values": {"halvings": 3}}
+TETRAHEDRON = """v 0 0 0
+v 1 0 0
+v 0 1 0
+v 0 0 1
+f 1 3 2
+f 1 2 4
+f 1 4 3
+f 2 3 4
+"""
+
+
+def test_several_files_dropped_on_a_study_become_pieces_and_each_is_told_of(page: Page):
+    new_study(page)
+    files = {
+        "first.obj": TETRAHEDRON,
+        "broken.obj": "v 0 0 nan\n",
+        "second.obj": TETRAHEDRON.replace("v 1 0 0", "v 2 0 0"),
+    }
+    drop_files(page, files)
+    # The damaged one in the middle neither stops the others nor is forgotten.
+    told = page.get_by_role("alert")
+    for words in ("first.obj: 4 points", "broken.obj: Line 1", "second.obj: 4 points"):
+        expect(told).to_contain_text(words)
+    pieces = study_state(page)["document"]["pieces"]
+    assert [p["name"] for p in pieces][1:] == ["first", "second"]
+    assert len({p["id"] for p in pieces}) == 3
+    expect(page.get_by_role("region", name="Recipe")).to_contain_text("3 of 3 pieces")
+
+
+def test_several_files_dropped_on_the_gallery_become_studies_there(page: Page):
+    page.goto("/")
+    expect(page.get_by_role("heading", name="Studies")).to_be_visible()
+    mine = json.dumps(document(BALL) | {"name": "From a file"})
+    drop_files(page, {"left.obj": TETRAHEDRON, "mine.json": mine, "not.json": "{"})
+    for name in ("left", "From a file"):
+        expect(page.get_by_role("heading", name=name, exact=True)).to_be_visible()
+    expect(page.get_by_role("alert")).to_contain_text("not.json: This is not JSON")
+    expect(page.get_by_role("heading", name="Studies")).to_be_visible()
+
+
+def test_frames_are_made_ahead_with_the_heat_of_the_mask_too(page: Page):
+    ball = {"id": "l", "layer": "ball", "values": {"radius": 0.5}}
+    twist = {
+        "id": "turn",
+        "step": "twist",
+        "values": {"angle": {"signal": "cycle", "low": 0, "high": 90}},
+        "where": {"layers": [ball]},
+    }
+    stored_study(page, document(BALL, twist, frames=60))
+    page.locator("[data-step=turn] button").first.click()
+    page.get_by_role("button", name="Mask heat").click()
+    asked: set[str] = set()
+    page.on("request", lambda r: "mask_of=turn" in r.url and asked.add(r.url))
+    page.get_by_role("button", name="Play", exact=True).click()
+    # Every frame of the loop becomes ready, as the strip tells.
+    strip = page.get_by_role("region", name="Time strip")
+    expect(strip).to_contain_text("ready")
+    expect(strip).not_to_contain_text("ready", timeout=60_000)
+    assert len(asked) == 60
