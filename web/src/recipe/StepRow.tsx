@@ -9,6 +9,7 @@ import { FIGURES } from "../theme/theme";
 import { OpenStep } from "./OpenStep";
 import { Sparkline } from "./Sparkline";
 import { StepMenu } from "./StepMenu";
+import { costWords } from "./costWords";
 import { useChange } from "./useStep";
 
 interface Props {
@@ -101,10 +102,12 @@ export function StepRow({ state, piece, step, words, number }: Props) {
           <Typography
             component="span"
             color="textSecondary"
-            sx={{ fontFamily: FIGURES, fontSize: 11, width: 34, textAlign: "right" }}
-            title={time?.reused ? "kept from before" : "milliseconds"}
+            sx={{ fontFamily: FIGURES, fontSize: 11, width: 42, textAlign: "right" }}
+            title={
+              time?.reused ? "Kept from an earlier frame" : "What this step took, milliseconds"
+            }
           >
-            {time ? time.ms.toFixed(1) : ""}
+            {time ? costWords(time) : ""}
           </Typography>
         </Box>
         <Tooltip title={form ? "A form is always used" : step.on === false ? "Use" : "Do not use"}>
