@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { advance, begin, type Playhead } from "./playhead";
+import { advance, begin, seconds, type Playhead } from "./playhead";
 
 const at = (frame: number, way: 1 | -1 = 1): Playhead => ({ at: frame, way, ended: false });
 
@@ -23,6 +23,10 @@ describe("the playhead", () => {
     expect(begin(9, 10, "once").at).toBe(0);
     expect(begin(4, 10, "once").at).toBe(4);
     expect(begin(9, 10, "loop").at).toBe(9);
+  });
+  it("stays on its first frame while a picture is dated before playing began", () => {
+    expect(advance(at(0), seconds(1016, 1000) * 30, 10, "loop").at).toBe(0);
+    expect(seconds(1000, 1500)).toBe(0.5);
   });
   it("turns at both ends and shows each of them once", () => {
     expect(walk(at(7), [1, 1, 1, 1], "both")).toEqual([8, 9, 8, 7]);

@@ -12,6 +12,14 @@ export function begin(frame: number, frames: number, mode: PlayMode): Playhead {
   return { at: mode === "once" && frame >= frames - 1 ? 0 : frame, way: 1, ended: false };
 }
 
+/**
+ * Seconds between two moments in ms, never below 0: the browser dates a picture to the beginning of
+ * its turn, which lies before the moment at which playing was asked for within that turn.
+ */
+export function seconds(from: number, to: number): number {
+  return Math.max(0, (to - from) / 1000);
+}
+
 /** The playhead after some frames; it turns at the ends, stops there, or goes round. */
 export function advance(
   { at, way }: Playhead,

@@ -1,6 +1,6 @@
 import { useEffect } from "react";
 import { useInterface } from "../state/store";
-import { advance, begin } from "./playhead";
+import { advance, begin, seconds } from "./playhead";
 
 /** Moves the playhead while playing: in real time frames are skipped, or every frame is shown. */
 export function usePlay(frames: number, rate: number) {
@@ -14,7 +14,7 @@ export function usePlay(frames: number, rate: number) {
     let request = 0;
     const tick = (now: number) => {
       const { pace, mode, ready, frame } = useInterface.getState();
-      const spent = (now - last) / 1000;
+      const spent = seconds(last, now);
       // Somebody else moved it: a click on the ring, a key.
       if (Math.abs(frame - Math.floor(head.at)) > 1) head = { ...head, at: frame };
       const next = (frame + head.way + frames) % frames;
