@@ -9,6 +9,7 @@ import time
 import urllib.request
 
 import pytest
+from sqlalchemy import text
 from sqlalchemy.exc import OperationalError
 
 from tests.conftest import document
@@ -115,3 +116,18 @@ def test_a_file_that_is_no_database_is_explained(tmp_path):
     (tmp_path / "zygomorph.sqlite3").write_bytes(b"not a database" * 100)
     with pytest.raises(StoreError, match="cannot be opened"):
         open_engine(tmp_path / "zygomorph.sqlite3")
+
+
+def test_studies_stored_by_an_older_version_are_brought_up_to_date(tmp_path):
+    path = tmp_path / "studies.sqlite"
+    engine = open_engine(path)
+    new = document({"step": "icosphere"}, {"step": "displace", "values": {"noise": "gradient"}})
+    stored = Studies(engine).create(new)
+    old = json.dumps(new | {"version": 1}).replace('"noise": "gradient"', '"noise": "ridged"')
+    with writing(engine) as session:
+        session.execute(text("UPDATE studies SET document = :old"), {"old": old})
+        session.execute(text("UPDATE alembic_version SET version_num = '0001'"))
+    engine.dispose()
+    found = Studies(open_engine(path)).document(stored.id)
+    assert found["version"] == 2
+    assert found["pieces"][0]["recipe"][1]["values"] == {"noise": "gradient", "fold": "ridged"}

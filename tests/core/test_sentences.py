@@ -35,7 +35,8 @@ def test_a_value_that_moves_is_said_by_its_range():
 
 
 def test_a_choice_is_said_by_its_label():
-    assert "along the normals by ridged noise" in said("displace", noise="ridged")
+    assert "along the normals by simplex noise" in said("displace", noise="simplex")
+    assert "by ridged gradient noise" in said("displace", fold="ridged")
 
 
 def test_parts_that_do_nothing_are_not_spoken_of():

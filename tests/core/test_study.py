@@ -90,8 +90,11 @@ def test_the_schema_tells_of_every_step():
 
 def test_the_catalogue_describes_every_value():
     described = describe_catalogue()
-    assert {"icosphere", "sheet", "torus", "imported"} == {d["key"] for d in described["forms"]}
-    assert {"displace", "bend", "twist", "taper", "place"} == {d["key"] for d in described["steps"]}
+    known = {"icosphere", "sphere", "box", "disc", "sheet", "cylinder", "cone", "torus"}
+    assert known | {"imported"} == {d["key"] for d in described["forms"]}
+    bends = {"bend", "twist", "taper", "stretch"}
+    pushes = {"displace", "inflate", "wave"}
+    assert bends | pushes | {"place"} == {d["key"] for d in described["steps"]}
     assert {"linear", "ball", "noise", "stored"} == {d["key"] for d in described["layers"]}
     assert {"hold", "keys", "cycle", "drift"} == {d["key"] for d in described["signals"]}
     for sort in ("forms", "steps", "layers", "signals"):
@@ -110,3 +113,25 @@ def test_sentences_read_every_value_they_name():
         said = sentence(definition, {}, Loop())
         assert "{" not in said
         assert said[0].isupper()
+
+
+def test_a_document_of_version_1_is_brought_up_to_date():
+    old = document(BALL, {"step": "displace", "values": {"noise": "ridged", "amount": 0.2}})
+    old["version"] = 1
+    old["pieces"][0]["recipe"][1]["where"] = {
+        "layers": [{"id": "l", "layer": "noise", "values": {"noise": "ridged"}}]
+    }
+    new = check_document(old).document
+    step = new["pieces"][0]["recipe"][1]
+    assert new["version"] == 2
+    assert step["values"] == {"noise": "gradient", "fold": "ridged", "amount": 0.2}
+    assert step["where"]["layers"][0]["values"] == {"noise": "gradient", "fold": "ridged"}
+    assert old["pieces"][0]["recipe"][1]["values"]["noise"] == "ridged"
+
+
+def test_a_damaged_document_of_version_1_is_still_explained():
+    for pieces in (None, [3], [{"recipe": [{"where": 5}]}], [{"recipe": 7}]):
+        with pytest.raises(DocumentError):
+            check_document(
+                {"format": "zygomorph-study", "version": 1, "name": "x", "pieces": pieces}
+            )

@@ -64,3 +64,62 @@ def test_sheet_is_level_faces_up_and_has_uvs():
 def test_the_form_writes_its_rest_shape(key):
     mesh = form(key)
     assert np.array_equal(mesh.rest, mesh.points)
+
+
+@pytest.mark.parametrize(
+    ("key", "values", "area", "volume_", "points"),
+    [
+        # Textbook: box, ball, cylinder and (cut-off) cone. Counts derived.
+        ("box", {"size": [1.0, 2.0, 0.5]}, 7.0, 1.0, 2402),
+        ("sphere", {"radius": 0.5, "around": 200, "rings": 99}, np.pi, np.pi / 6, 19_802),
+        (
+            "cylinder",
+            {"radius": 0.5, "height": 2.0, "around": 300},
+            2.5 * np.pi,
+            np.pi / 2,
+            300 * (49 + 14) + 2,
+        ),
+        (
+            "cone",
+            {"bottom": 0.6, "top": 0.0, "height": 0.8, "around": 300},
+            np.pi * 0.6 * (1.0 + 0.6),
+            np.pi * 0.36 * 0.8 / 3,
+            300 * (48 + 7) + 2,
+        ),
+        (
+            "cone",
+            {"bottom": 0.6, "top": 0.3, "height": 0.4, "around": 300},
+            np.pi * (0.9 * 0.5 + 0.36 + 0.09),
+            np.pi * 0.4 / 3 * (0.36 + 0.18 + 0.09),
+            300 * (49 + 14) + 2,
+        ),
+    ],
+)
+def test_closed_forms_have_the_area_and_volume_of_the_textbook(key, values, area, volume_, points):
+    mesh = form(key, **values)
+    solid = as_trimesh(mesh)
+    assert len(mesh.points) == points
+    assert mesh.topology.closed
+    assert solid.is_winding_consistent
+    assert solid.area == pytest.approx(area, rel=2e-3)
+    assert solid.volume == pytest.approx(volume_, rel=2e-3)
+    assert solid.euler_number == 2
+
+
+@pytest.mark.parametrize("hole", [0.0, 0.4])
+def test_a_disc_has_its_area_and_faces_up(hole):
+    mesh = form("disc", radius=1.0, hole=hole, around=300, rings=10)
+    solid = as_trimesh(mesh)
+    assert solid.area == pytest.approx(np.pi * (1 - hole**2), rel=1e-3)
+    assert solid.face_normals[:, 1].min() > 0.999
+    # χ of a disc is 1, of a ring 0 (textbook).
+    assert solid.euler_number == (0 if hole else 1)
+
+
+@pytest.mark.parametrize("key", ["box", "sphere", "cylinder", "cone", "disc"])
+def test_every_corner_has_a_uv_within_the_picture(key):
+    mesh = form(key)
+    uv = mesh.get("corner", "uv")
+    assert uv.shape == (len(mesh.topology.corners), 2)
+    assert uv.min() >= 0
+    assert uv.max() <= 1

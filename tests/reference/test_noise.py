@@ -158,6 +158,6 @@ def test_an_octave_fades_in(points):
 
 
 def test_ridged_noise_has_crests_and_keeps_its_range(points):
-    values = fractal(points, Pattern(ridged=True))
+    values = fractal(points, Pattern(fold="ridged"))
     assert values.min() >= -1.2
     assert 0.8 < values.max() <= 1.0

@@ -18,7 +18,7 @@ def one(value):
 
 def pattern(**values):
     shaped = {
-        k: one(v) if isinstance(v, (int, float)) and k not in ("seed", "axis", "ridged") else v
+        k: one(v) if isinstance(v, (int, float)) and k not in ("seed", "axis") else v
         for k, v in values.items()
     }
     return Pattern(**shaped)
@@ -40,7 +40,7 @@ def test_a_sum_of_octaves_stays_within_minus_one_and_one(octaves):
 
 
 def test_ridged_noise_stays_within_minus_one_and_one():
-    found = fractal(POINTS, pattern(octaves=3, ridged=True))
+    found = fractal(POINTS, pattern(octaves=3, fold="ridged"))
     assert found.min() >= -1
     assert found.max() <= 1
     assert found.max() > 0.9

@@ -41,9 +41,9 @@ def test_several_files_dropped_on_a_study_become_pieces_and_each_is_told_of(page
 def test_several_files_dropped_on_the_gallery_become_studies_there(page: Page):
     page.goto("/")
     expect(page.get_by_role("heading", name="Studies")).to_be_visible()
-    mine = json.dumps(document(BALL) | {"name": "From a file"})
+    mine = json.dumps(document(BALL) | {"name": "Dropped here"})
     drop_files(page, {"left.obj": TETRAHEDRON, "mine.json": mine, "not.json": "{"})
-    for name in ("left", "From a file"):
+    for name in ("left", "Dropped here"):
         expect(page.get_by_role("heading", name=name, exact=True)).to_be_visible()
     expect(page.get_by_role("alert")).to_contain_text("not.json: This is not JSON")
     expect(page.get_by_role("heading", name="Studies")).to_be_visible()

@@ -26,7 +26,7 @@ from zygomorph.core.signals.keys import EASES
 from zygomorph.core.values import Value
 
 FORMAT = "zygomorph-study"
-VERSION = 1
+VERSION = 2
 LARGEST = 1e9
 
 Identifier = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,39}$")]

@@ -19,9 +19,8 @@ from zygomorph.core.catalogue import definitions
 from zygomorph.core.errors import DocumentError, ZygomorphError
 from zygomorph.core.loop import Loop
 from zygomorph.core.schema import FORMAT, VERSION, study_model
+from zygomorph.core.versions import MIGRATIONS
 
-# From a version to the next: takes the old document, returns the new one.
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
 T = TypeVar("T")
 MAX_DOCUMENT_BYTES = 8_000_000
 

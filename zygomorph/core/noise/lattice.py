@@ -52,6 +52,20 @@ def cell_hash(x, y, z, seed):  # type: ignore[no-untyped-def]
 
 
 @inline
+def mixed(h):  # type: ignore[no-untyped-def]
+    """One more round, after which all 32 bits of a hash are good."""
+    h = uint32(h ^ uint32(h >> uint32(16)))
+    h = uint32(h * uint32(0x21F0AAAD))
+    return uint32(h ^ uint32(h >> uint32(15)))
+
+
+@inline
+def signed_unit(h):  # type: ignore[no-untyped-def]
+    """A hash as a number from -1 up to, but not including, 1."""
+    return float32(int32(h)) * float32(1.0 / 2147483648.0)
+
+
+@inline
 def floor_to_int(v):  # type: ignore[no-untyped-def]
     """Floor as int32, without a library call."""
     i = int32(v)

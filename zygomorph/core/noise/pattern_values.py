@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from zygomorph.core.context import Context
 from zygomorph.core.mesh import Mesh
-from zygomorph.core.noise.fractal import Pattern, fractal
+from zygomorph.core.noise.fractal import Pattern, curl, fractal, vector_fractal_of
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.values import SEED, Value, choice, number, vector, whole
 
@@ -14,8 +16,27 @@ PATTERN_VALUES: dict[str, Value] = {
     "noise": choice(
         "gradient",
         "Pattern",
-        "Soft swells, or sharp crests between round valleys.",
-        {"gradient": "gradient noise", "ridged": "ridged noise"},
+        "Soft swells (gradient, simplex), blurred blocks (value), or cells around random points.",
+        {
+            "gradient": "gradient noise",
+            "simplex": "simplex noise",
+            "value": "value noise",
+            "cellular": "cellular noise F1",
+            "cellular_second": "cellular noise F2",
+            "cellular_between": "cellular noise F2 − F1",
+        },
+    ),
+    "fold": choice(
+        "sum",
+        "Folded",
+        "Each octave as it is, with sharp crests, with sharp valleys, or outwards only.",
+        {
+            "sum": "plain",
+            "ridged": "ridged",
+            "billowed": "billowed",
+            "turbulence": "turbulent",
+        },
+        idle="sum",
     ),
     "sampled": choice(
         "piece",
@@ -76,6 +97,17 @@ PATTERN_VALUES: dict[str, Value] = {
         hard=(1e-3, 1e3),
         main=False,
     ),
+    "pattern_turn": vector(
+        (0.0, 0.0, 0.0),
+        "Turn of pattern",
+        "Turns the pattern about x, then y, then z.",
+        "°",
+        (-180.0, 180.0),
+        main=False,
+    ),
+    "offset": vector(
+        (0.0, 0.0, 0.0), "Offset", "Shifts the pattern.", "m", (-2.0, 2.0), main=False
+    ),
     "travel_axis": choice(
         "y",
         "Travels along",
@@ -105,26 +137,56 @@ PATTERN_VALUES: dict[str, Value] = {
 }
 
 
-def sample_pattern(
-    mesh: Mesh, values: Resolved, context: Context, component: int = 0
-) -> np.ndarray:
-    """The pattern at the points of a mesh, (P,) float32, without brightness and contrast.
+CURL = {"curl": "curl noise"}
 
-    component : another whole number gives an independent pattern (for vectors)
-    """
-    sampled = values.word("sampled")
-    points = mesh.rest if sampled == "rest" else mesh.points
-    pattern = Pattern(
-        size=values.numbers["size"],
-        phase=values.numbers["travel"],
-        period=values.numbers["period"],
-        evolve=values.numbers["evolve"],
-        octaves=values.numbers["octaves"],
-        gain=values.numbers["gain"],
-        lacunarity=values.numbers["lacunarity"],
+
+def with_curl(noise: Value) -> Value:
+    """The choice of noise, for what can be pushed by a flow as well."""
+    return replace(noise, options=(*noise.options, *CURL.items()))
+
+
+def pattern_of(values: Resolved) -> Pattern:
+    """The pattern that the values describe."""
+    numbers = values.numbers
+    return Pattern(
+        noise=values.word("noise"),
+        fold=values.word("fold"),
+        size=numbers["size"],
+        phase=numbers["travel"],
+        period=numbers["period"],
+        evolve=numbers["evolve"],
+        octaves=numbers["octaves"],
+        gain=numbers["gain"],
+        lacunarity=numbers["lacunarity"],
         stretch=values.vector("stretch"),
+        turn=values.vector("pattern_turn"),
+        shift=values.vector("offset"),
         axis=values.word("travel_axis"),
-        seed=values.count("seed") * 4 + component,
-        ridged=values.word("noise") == "ridged",
+        seed=values.count("seed"),
     )
-    return fractal(points, pattern, context.place if sampled == "space" else None)
+
+
+def sampled_at(
+    mesh: Mesh, values: Resolved, context: Context
+) -> tuple[np.ndarray, np.ndarray | None]:
+    """Where the pattern is read: (P, 3) float32 points, and the place to carry them by, if any."""
+    sampled = values.word("sampled")
+    return mesh.rest if sampled == "rest" else mesh.points, (
+        context.place if sampled == "space" else None
+    )
+
+
+def sample_pattern(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
+    """The pattern at the points of a mesh, (P,) float32, without brightness and contrast."""
+    points, place = sampled_at(mesh, values, context)
+    return fractal(points, pattern_of(values), place)
+
+
+def sample_vectors(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
+    """Curl noise, in the piece's axes, or three independent patterns; (P, 3) float32, without
+    brightness and contrast."""
+    points, place = sampled_at(mesh, values, context)
+    pattern = pattern_of(values)
+    if values.word("noise") != "curl":
+        return vector_fractal_of(points, pattern, place)
+    return curl(points, pattern, place)

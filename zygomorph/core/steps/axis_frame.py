@@ -53,11 +53,22 @@ def limits(values: Resolved) -> tuple[np.ndarray, np.ndarray]:
     return np.minimum(low, high), np.maximum(low, high)
 
 
+# A form lower than this share of its longest side lies flat.
+FLAT = 0.05
+
+
 def limits_of(mesh: Mesh) -> dict[str, Any]:
-    """Limits that hold the whole mesh along the upright axis through its middle."""
+    """Limits that hold the whole mesh along an axis through its middle: upright, or along the
+    longest side of a form that lies flat and would have nothing to bend upright."""
     if len(mesh.points) == 0:
         return {}
     low, high = mesh.points.min(axis=0), mesh.points.max(axis=0)
-    middle = [round(float(m), 4) for m in (low + high) / 2]
-    half = round(float(high[1] - low[1]) / 2, 4) or 0.5
-    return {"centre": middle, "low": -half, "high": half}
+    size = high - low
+    axis = int(size.argmax()) if size[1] < FLAT * size.max() else 1
+    half = round(float(size[axis]) / 2, 4) or 0.5
+    return {
+        "axis": np.eye(3)[axis].tolist(),
+        "centre": [round(float(m), 4) for m in (low + high) / 2],
+        "low": -half,
+        "high": half,
+    }

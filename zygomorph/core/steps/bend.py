@@ -7,6 +7,8 @@ that it passes smoothly through no bend at all.
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from numba import float32, prange, types
 
@@ -63,6 +65,13 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
     return mesh.moved(out)
 
 
+def suggest(mesh: Mesh) -> dict[str, Any]:
+    """Limits that hold the mesh; a form that lies flat bends upwards, not within its own plane."""
+    found = limits_of(mesh)
+    upright = not found or found["axis"][1] == 1.0
+    return found if upright else {**found, "towards": -90.0}
+
+
 DEFINITION = Definition(
     sort="step",
     key="bend",
@@ -78,7 +87,7 @@ DEFINITION = Definition(
     },
     sentence="Bend {angle} from {low} to {high}",
     apply=apply,
-    suggest=limits_of,
+    suggest=suggest,
     handle="axis",
     order=10,
 )

@@ -1,0 +1,184 @@
+"""Simplex, value, cellular, vector and curl noise against publications and reference packages."""
+
+import numpy as np
+import opensimplex
+import pytest
+from numba import int32, njit, uint32
+from scipy.spatial import cKDTree
+
+from zygomorph.core.noise.cellular_fractal import part
+from zygomorph.core.noise.fractal import (
+    CELLULAR,
+    COMPONENTS,
+    KERNELS,
+    Pattern,
+    _lattices,
+    curl,
+    fractal,
+    vector_fractal_of,
+)
+from zygomorph.core.noise.lattice import cell_hash, mixed
+
+RANDOM = np.random.default_rng(11)
+POINTS = RANDOM.uniform(-6, 6, (40_000, 3)).astype(np.float32)
+KINDS = [*KERNELS, *CELLULAR]
+ONE = np.ones(1)
+
+
+@pytest.mark.parametrize("kind", KINDS)
+@pytest.mark.parametrize("fold", ["sum", "ridged", "billowed", "turbulence"])
+def test_every_kind_stays_in_its_range_and_fills_it(kind, fold):
+    found = fractal(POINTS, Pattern(noise=kind, fold=fold, octaves=ONE))
+    low = 0.0 if fold == "turbulence" else -1.0
+    assert found.min() >= low - 1e-5
+    assert found.max() <= 1 + 1e-5
+    assert np.ptp(found) > 0.75 * (1 - low)
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_every_kind_returns_after_a_cycle_and_wraps(kind):
+    # A lattice that wraps after 4 cells, seen 4 cells further on (derived).
+    rest = Pattern(noise=kind, period=np.array([4.0]), axis="x", octaves=np.array([3.0]))
+    further = fractal(POINTS + np.float32([4, 0, 0]), rest)
+    assert np.abs(further - fractal(POINTS, rest)).max() < 2e-3
+    for name in ("phase", "evolve"):
+        begin, end = (
+            fractal(POINTS, Pattern(**{**vars(rest), name: np.array([turn])})) for turn in (0.0, 1)
+        )
+        assert np.array_equal(begin, end)
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_every_kind_is_continuous(kind):
+    # No jump: the slope of one octave is bounded, also across the borders of cells.
+    line = np.zeros((60_000, 3), np.float32)
+    line[:, 0] = np.linspace(-3, 3, len(line))
+    line[:, 1] = 0.37
+    for evolve in (0.0, 0.3):
+        pattern = Pattern(noise=kind, octaves=ONE, evolve=np.array([evolve]))
+        assert np.abs(np.diff(fractal(line, pattern))).max() < 10 * 6 / len(line)
+
+
+@pytest.mark.parametrize("kind", ["gradient", "simplex", "value"])
+def test_a_seed_is_no_shifted_copy(kind):
+    one = fractal(POINTS, Pattern(noise=kind, octaves=ONE, seed=1))
+    for shift in range(-2, 3):
+        other = fractal(
+            POINTS + np.float32([shift, 0, 0]), Pattern(noise=kind, octaves=ONE, seed=2)
+        )
+        assert abs(np.corrcoef(one, other)[0, 1]) < 0.1
+
+
+def _spectrum(values: np.ndarray) -> np.ndarray:
+    """Mean power of rows, as shares of the whole."""
+    power = np.abs(np.fft.rfft(values * np.hanning(values.shape[1]), axis=1)) ** 2
+    mean = power.mean(axis=0)
+    return mean / mean.sum()
+
+
+def test_simplex_noise_is_like_that_of_the_package_opensimplex():
+    # The package `opensimplex` on PyPI: statistics only, since lattice and gradients differ.
+    opensimplex.seed(4)
+    along = np.linspace(0, 40, 512)
+    rows = RANDOM.uniform(-90, 90, (60, 2))
+    theirs = np.stack(
+        [opensimplex.noise3array(along, rows[k, :1], rows[k, 1:]).ravel() for k in range(60)]
+    )
+    grid = np.stack(
+        [np.tile(along, (60, 1)), *(np.repeat(rows[:, k : k + 1], 512, axis=1) for k in (0, 1))], 2
+    )
+    own = fractal(grid.reshape(-1, 3).astype(np.float32), Pattern(noise="simplex", octaves=ONE))
+    own = own.reshape(60, 512)
+    assert abs(own.mean()) < 0.03
+    assert own.std() == pytest.approx(theirs.std(), rel=0.35)
+    frequencies = np.fft.rfftfreq(512, along[1])
+    centres = [(_spectrum(v) * frequencies).sum() for v in (own, theirs)]
+    # Band-limited alike: the middle of the spectrum lies within an octave of theirs.
+    assert 0.5 < centres[0] / centres[1] < 2.0
+
+
+def _feature_points(low: int, high: int, pattern: Pattern) -> np.ndarray:
+    """The random point of each cell, in cells, found by the same hash."""
+    seeds, offsets = _lattices(pattern.seed * COMPONENTS, 1, 1)
+    cells = np.stack(np.meshgrid(*[np.arange(low, high)] * 3, indexing="ij"), -1).reshape(-1, 3)
+
+    @njit
+    def hashes(cells, seed):
+        out = np.empty((len(cells), 3), np.float32)
+        for i in range(len(cells)):
+            x, y, z = int32(cells[i, 0]), int32(cells[i, 1]), int32(cells[i, 2])
+            h = mixed(cell_hash(x, y, z, uint32(seed)))
+            out[i, 0], out[i, 1], out[i, 2] = part(h, 22), part(h, 12), part(h, 2)
+        return out
+
+    return cells + 0.5 + 0.5 * hashes(cells, seeds[0, 0]) - offsets[0, 0]
+
+
+def test_cellular_distances_agree_with_a_search_tree():
+    # S. Worley, SIGGRAPH 1996: F1 and F2 are the distances to the nearest and the second nearest
+    # point; scipy's cKDTree finds them on the same points. Cut off at one cell, as stated.
+    where = RANDOM.uniform(3, 9, (20_000, 3)).astype(np.float32)
+    pattern = Pattern(octaves=ONE, axis="x")
+    distances, _ = cKDTree(_feature_points(0, 13, pattern)).query(where, k=2)
+    first, second = np.minimum(distances, 1.0).T
+    for kind, expected in (
+        ("cellular", first),
+        ("cellular_second", second),
+        ("cellular_between", second - first),
+    ):
+        found = fractal(where, Pattern(noise=kind, octaves=ONE, axis="x"))
+        assert np.allclose(found, 2 * expected - 1, atol=1e-4)
+
+
+def test_vector_noise_has_three_independent_components_like_scalar_noise():
+    found = vector_fractal_of(POINTS, Pattern())
+    scalar = fractal(POINTS, Pattern())
+    assert np.allclose(found[:, 0], scalar, atol=1e-5)
+    together = np.corrcoef(found.T)
+    assert np.abs(together - np.eye(3)).max() < 0.06
+    assert np.allclose(found.std(axis=0), scalar.std(), rtol=0.08)
+
+
+@pytest.mark.parametrize("stretch", [(1, 1, 1), (1, 2.5, 0.6)])
+def test_curl_noise_has_no_sources(stretch):
+    # Bridson et al., SIGGRAPH 2007: the divergence is zero, up to the error of the difference.
+    pattern = Pattern(
+        octaves=np.array([2.0]), stretch=np.array(stretch), turn=np.array([20.0, 50.0, -10.0])
+    )
+    where = POINTS[:8000]
+    step = np.float32(0.01)
+    slopes = np.empty((3, 3, len(where)))
+    for axis in range(3):
+        shift = np.zeros(3, np.float32)
+        shift[axis] = step
+        ahead, behind = (curl(where + sign * shift, pattern) for sign in (1, -1))
+        slopes[axis] = ((ahead.astype(float) - behind) / (2 * float(step))).T
+    divergence = np.abs(slopes[0, 0] + slopes[1, 1] + slopes[2, 2])
+    assert divergence.mean() < 0.01 * np.abs(slopes).mean()
+
+
+def test_curl_noise_is_the_curl_of_the_vector_noise():
+    # The definition, by central differences of the potential, which is the vector noise.
+    pattern = Pattern(octaves=ONE, axis="x")
+    where, step = POINTS[:4000], np.float32(0.01)
+    slope = []
+    for axis in range(3):
+        shift = np.zeros(3, np.float32)
+        shift[axis] = step
+        ahead, behind = (vector_fractal_of(where + sign * shift, pattern) for sign in (1, -1))
+        slope.append((ahead.astype(float) - behind) / (2 * float(step)))
+    x, y, z = slope
+    expected = np.stack([y[:, 2] - z[:, 1], z[:, 0] - x[:, 2], x[:, 1] - y[:, 0]], axis=1)
+    assert np.allclose(curl(where, pattern), 0.5 * expected, atol=5e-3)
+
+
+def test_a_pattern_is_turned_shifted_and_stretched_as_a_whole():
+    # A turned pattern is the pattern read at points turned back (derived); 90° about y.
+    still = Pattern(octaves=ONE, axis="x")
+    turned = fractal(POINTS, Pattern(octaves=ONE, axis="x", turn=np.array([0.0, 90.0, 0.0])))
+    back = np.stack([-POINTS[:, 2], POINTS[:, 1], POINTS[:, 0]], axis=1)
+    assert np.allclose(turned, fractal(np.ascontiguousarray(back), still), atol=1e-4)
+    moved = fractal(POINTS, Pattern(octaves=ONE, axis="x", shift=np.array([0.5, 0, 0])))
+    assert np.allclose(moved, fractal(POINTS - np.float32([0.5, 0, 0]), still), atol=1e-4)
+    wide = fractal(POINTS, Pattern(octaves=ONE, axis="x", stretch=np.array([1.0, 2.0, 1.0])))
+    assert np.allclose(wide, fractal(POINTS * np.float32([1, 0.5, 1]), still), atol=1e-4)

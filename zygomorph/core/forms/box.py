@@ -1,0 +1,80 @@
+"""Box whose sides are grids of quads that share their edges."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+import numpy as np
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.context import Context, within_budget
+from zygomorph.core.mesh import Mesh, uniform_faces
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.topology import Topology
+from zygomorph.core.values import Value, vector, whole
+
+# Of each side: the axis it faces, then the two axes in it; their cross product points outwards.
+SIDES = (
+    *((0, 1, 1, 2), (0, 0, 2, 1)),
+    *((1, 1, 2, 0), (1, 0, 0, 2)),
+    *((2, 1, 0, 1), (2, 0, 1, 0)),
+)
+
+
+@lru_cache(maxsize=16)
+def _unit_box(segments: tuple[int, int, int]) -> tuple[np.ndarray, Topology, np.ndarray]:
+    """(P, 3) float64 shares of the size from -½ to ½, the faces, and UVs of the corners."""
+    places, faces, uvs = [], [], []
+    first = 0
+    for axis, far, a, b in SIDES:
+        i, j = np.meshgrid(np.arange(segments[a] + 1), np.arange(segments[b] + 1), indexing="ij")
+        place = np.zeros((i.size, 3), np.int64)
+        place[:, axis] = far * segments[axis]
+        place[:, a], place[:, b] = i.ravel(), j.ravel()
+        number = first + np.arange(i.size).reshape(i.shape)
+        quads = [number[:-1, :-1], number[1:, :-1], number[1:, 1:], number[:-1, 1:]]
+        faces.append(np.stack(quads, axis=2).reshape(-1, 4))
+        uv = np.stack([i / segments[a], j / segments[b]], axis=2)
+        ring = [uv[:-1, :-1], uv[1:, :-1], uv[1:, 1:], uv[:-1, 1:]]
+        uvs.append(np.stack(ring, axis=2).reshape(-1, 2))
+        places.append(place)
+        first += i.size
+    every = np.concatenate(places)
+    shared, number = np.unique(every, axis=0, return_inverse=True)
+    corners, starts = uniform_faces(number.ravel()[np.concatenate(faces)])
+    topology = Topology(len(shared), corners.astype(np.int32), starts.astype(np.int32))
+    return shared / np.array(segments) - 0.5, topology, np.concatenate(uvs).astype(np.float32)
+
+
+def apply(values: Resolved, context: Context) -> Mesh:
+    segments = tuple(values.count(name) for name in ("across", "up", "deep"))
+    x, y, z = segments
+    within_budget(2 * (x * y + y * z + z * x) + 2)
+    shares, topology, uv = _unit_box((x, y, z))
+    points = np.ascontiguousarray(shares * values.vector("size"), np.float32)
+    return Mesh(points, topology, {"point": {"rest": points}, "corner": {"uv": uv}})
+
+
+def _segments(label: str, axis: str) -> Value:
+    return whole(
+        20, label, f"Cells along {axis}.", (1, 200), hard=(1, 1000), scale="log", draft=True
+    )
+
+
+DEFINITION = Definition(
+    sort="form",
+    key="box",
+    title="Box",
+    group="make",
+    help="A closed box of square cells.",
+    values={
+        "size": vector((1.0, 1.0, 1.0), "Size", "Width, height and depth.", "m", (0.05, 4.0)),
+        "across": _segments("Across", "x"),
+        "up": _segments("Up", "y"),
+        "deep": _segments("Deep", "z"),
+    },
+    sentence="Box of {size}, {across} by {up} by {deep} cells",
+    apply=apply,
+    changes_topology=True,
+    order=21,
+)

@@ -1,0 +1,41 @@
+"""Upright cone, pointed or cut off."""
+
+from __future__ import annotations
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.context import Context
+from zygomorph.core.forms.cylinder import UPRIGHT_VALUES, upright, upright_values
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.values import number
+
+
+def apply(values: Resolved, context: Context) -> Mesh:
+    return upright(values.scalar("top"), values.scalar("bottom"), *upright_values(values))
+
+
+DEFINITION = Definition(
+    sort="form",
+    key="cone",
+    title="Cone",
+    group="make",
+    help="An upright cone, with a point or cut off.",
+    values={
+        "bottom": number(
+            0.5, "Bottom radius", "Radius at the bottom.", "m", (0.02, 2.0), hard=(1e-6, 1e6)
+        ),
+        "top": number(
+            0.0,
+            "Top radius",
+            "Radius at the top; 0 makes a point.",
+            "m",
+            (0.0, 2.0),
+            hard=(0.0, 1e6),
+        ),
+        **UPRIGHT_VALUES,
+    },
+    sentence="Cone of {bottom} to {top}, {height} high",
+    apply=apply,
+    changes_topology=True,
+    order=26,
+)

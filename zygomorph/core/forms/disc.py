@@ -1,0 +1,59 @@
+"""Level disc, or a ring with a hole in its middle, facing up."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.context import Context, within_budget
+from zygomorph.core.forms.lathe import lathe_topology, turned
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.values import number, whole
+
+
+def apply(values: Resolved, context: Context) -> Mesh:
+    around, rings = values.count("around"), values.count("rings")
+    within_budget(around * (rings + 1))
+    radius = values.scalar("radius")
+    hole = min(values.scalar("hole"), radius)
+    radii = np.linspace(hole, radius, rings + 1)[0 if hole > 0 else 1 :]
+    topology, uv = lathe_topology(around, len(radii), hole <= 0, False)
+    points = turned(radii, np.zeros(len(radii)), around)
+    if hole <= 0:
+        points = np.concatenate([np.zeros((1, 3)), points])
+    points = np.ascontiguousarray(points, np.float32)
+    return Mesh(points, topology, {"point": {"rest": points}, "corner": {"uv": uv}})
+
+
+DEFINITION = Definition(
+    sort="form",
+    key="disc",
+    title="Disc and ring",
+    group="make",
+    help="A level disc of rings; with a hole it is a flat ring.",
+    values={
+        "radius": number(
+            1.0, "Radius", "From the middle to the rim.", "m", (0.05, 4.0), hard=(1e-6, 1e6)
+        ),
+        "hole": number(
+            0.0, "Hole", "Radius of the hole; 0 for none.", "m", (0.0, 4.0), hard=(0.0, 1e6)
+        ),
+        "around": whole(
+            128, "Around", "Points of each ring.", (3, 400), hard=(3, 4000), scale="log", draft=True
+        ),
+        "rings": whole(
+            64,
+            "Rings",
+            "Rings of faces from the middle to the rim.",
+            (1, 400),
+            hard=(1, 4000),
+            scale="log",
+            draft=True,
+        ),
+    },
+    sentence="Disc of {radius}, {rings} rings of {around}",
+    apply=apply,
+    changes_topology=True,
+    order=22,
+)

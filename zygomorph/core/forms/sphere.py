@@ -1,0 +1,53 @@
+"""Ball of rings by latitude, with a pole at the top and at the bottom."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.context import Context, within_budget
+from zygomorph.core.forms.lathe import lathe_topology, turned
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.values import number, whole
+
+
+def apply(values: Resolved, context: Context) -> Mesh:
+    around, rings = values.count("around"), values.count("rings")
+    within_budget(around * rings + 2)
+    topology, uv = lathe_topology(around, rings, True, True)
+    angle = np.pi * np.arange(1, rings + 1) / (rings + 1)
+    poles = np.array([[0.0, 1.0, 0.0]])
+    points = np.concatenate([poles, turned(np.sin(angle), np.cos(angle), around), -poles])
+    points = np.ascontiguousarray(points * values.scalar("radius"), np.float32)
+    return Mesh(points, topology, {"point": {"rest": points}, "corner": {"uv": uv}})
+
+
+DEFINITION = Definition(
+    sort="form",
+    key="sphere",
+    title="Sphere by latitude",
+    group="make",
+    help="A ball of rings that close up at two poles, with UVs like a globe.",
+    values={
+        "radius": number(
+            0.6, "Radius", "From the middle to the points.", "m", (0.05, 2.0), hard=(0.0, 1e6)
+        ),
+        "around": whole(
+            96, "Around", "Points of each ring.", (3, 400), hard=(3, 4000), scale="log", draft=True
+        ),
+        "rings": whole(
+            63,
+            "Rings",
+            "Rings between the poles.",
+            (1, 400),
+            hard=(1, 4000),
+            scale="log",
+            draft=True,
+        ),
+    },
+    sentence="Sphere of {radius}, {rings} rings of {around}",
+    apply=apply,
+    changes_topology=True,
+    order=12,
+)

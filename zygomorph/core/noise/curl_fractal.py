@@ -1,0 +1,119 @@
+"""Octaves of curl noise: a flow without sources or sinks.
+
+R. Bridson, J. Hourihan & M. Nordenstam, "Curl-Noise for Procedural Fluid Flow", SIGGRAPH 2007.
+The potential is gradient noise of three components; its curl is taken in closed form, corner by
+corner: curl(W ψ) = ∇W × ψ + W curl ψ, where ψ = G d is linear in the distance d to the corner.
+
+Each octave's share is of the flow, not of the potential, so that fine octaves do not drown the
+large ones.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import float32, int32, prange, types, uint32
+
+from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, inline, kernel, load
+from zygomorph.core.noise.gradient import edge_gradient
+from zygomorph.core.noise.lattice import cell_hash, fade
+from zygomorph.core.noise.octaves import OFFSETS, SEEDS, enter_pattern
+from zygomorph.core.noise.vector_fractal import cells_of
+from zygomorph.core.triples import together
+
+# Brings the length of one octave's flow to about 1 where it is fast.
+SCALE = 0.5
+
+
+@inline
+def fade_slope(t):  # type: ignore[no-untyped-def]
+    """Derivative of the quintic fade: 30 t² (t - 1)²."""
+    s = t * (t - float32(1.0))
+    return float32(30.0) * s * s
+
+
+@inline
+def corner_curl(h, x, y, z, fx, fy, fz, sx, sy, sz):  # type: ignore[no-untyped-def]
+    """Curl of one lattice point's part of the potential.
+
+    x, y, z : from the lattice point; fx, fy, fz : its weights by axis; sx, sy, sz : their slopes
+    """
+    zero, one = float32(0.0), float32(1.0)
+    g = uint32(h << uint32(4))
+    k = uint32(h << uint32(8))
+    a, b, c = edge_gradient(h, x, y, z), edge_gradient(g, x, y, z), edge_gradient(k, x, y, z)
+    wx, wy, wz = sx * fy * fz, fx * sy * fz, fx * fy * sz
+    weight = fx * fy * fz
+    cx = edge_gradient(k, zero, one, zero) - edge_gradient(g, zero, zero, one)
+    cy = edge_gradient(h, zero, zero, one) - edge_gradient(k, one, zero, zero)
+    cz = edge_gradient(g, one, zero, zero) - edge_gradient(h, zero, one, zero)
+    return (
+        wy * c - wz * b + weight * cx,
+        wz * a - wx * c + weight * cy,
+        wx * b - wy * a + weight * cz,
+    )
+
+
+@kernel(types.void(F2, F2, F2, F1, F1, F1, F1, F2, SEEDS, OFFSETS, F2W))
+def curl_fractal(points, rows, back, inverse_size, phase, cosine, sine, table, seeds, offsets, out):  # type: ignore[no-untyped-def]
+    """back : (3, 3) from the flow in cells to the flow in metres"""
+    n = points.shape[0]
+    flat, flat_out = points.reshape(-1), out.reshape(-1)
+    one = float32(1.0)
+    blocks = (n + BLOCK - 1) // BLOCK
+    b00, b01, b02 = back[0, 0], back[0, 1], back[0, 2]
+    b10, b11, b12 = back[1, 0], back[1, 1], back[1, 2]
+    b20, b21, b22 = back[2, 0], back[2, 1], back[2, 2]
+    for chunk in prange(CHUNKS):
+        work = np.empty((12, BLOCK), np.float32)
+        cells = np.empty((4, BLOCK), np.int32)
+        x, y, z, travel = work[0], work[1], work[2], work[3]
+        weights, a, b, c = work[4:6], work[6], work[7], work[8]
+        place, row, layer = work[9:12], cells[2], cells[3]
+        u, v, w = place[0], place[1], place[2]
+        for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
+            lo = block * BLOCK
+            m = min(BLOCK, n - lo)
+            load(phase, lo, m, travel)
+            load(cosine, lo, m, weights[0])
+            load(sine, lo, m, weights[1])
+            enter_pattern(flat, rows, inverse_size, lo, m, x, y, z, a)
+            work[6:9] = float32(0.0)
+            for octave in range(seeds.shape[1]):
+                frequency, span = table[0, octave], table[1, octave]
+                share = float32(SCALE) * table[2, octave]
+                for which in range(seeds.shape[0]):
+                    seed = uint32(seeds[which, octave])
+                    weight = weights[which]
+                    cells_of(
+                        x, y, z, travel, frequency, span, offsets[which, octave], m, place, cells
+                    )
+                    for corner in range(8):
+                        far_x, far_y, far_z = corner & 1, (corner >> 1) & 1, corner >> 2
+                        column = cells[far_x]
+                        fx, fy, fz = float32(far_x), float32(far_y), float32(far_z)
+                        bx, by, bz = one - fx, one - fy, one - fz
+                        kx, ky, kz = fx - bx, fy - by, fz - bz
+                        jy, jz = int32(far_y), int32(far_z)
+                        for i in range(m):
+                            h = cell_hash(column[i], int32(row[i] + jy), int32(layer[i] + jz), seed)
+                            p, q, r = corner_curl(
+                                h,
+                                u[i] - fx,
+                                v[i] - fy,
+                                w[i] - fz,
+                                bx + kx * fade(u[i]),
+                                by + ky * fade(v[i]),
+                                bz + kz * fade(w[i]),
+                                kx * fade_slope(u[i]),
+                                ky * fade_slope(v[i]),
+                                kz * fade_slope(w[i]),
+                            )
+                            a[i] += share * weight[i] * p
+                            b[i] += share * weight[i] * q
+                            c[i] += share * weight[i] * r
+            for i in range(m):
+                p, q, r = a[i], b[i], c[i]
+                a[i] = b00 * p + b01 * q + b02 * r
+                b[i] = b10 * p + b11 * q + b12 * r
+                c[i] = b20 * p + b21 * q + b22 * r
+            together(a, b, c, lo, m, flat_out)

@@ -1,0 +1,42 @@
+"""Push every point out along its normal."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.context import Context
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.normals import point_normals
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.steps.pushing import push
+from zygomorph.core.values import number
+
+
+def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
+    height = np.ones(len(mesh.points), np.float32)
+    normals = point_normals(mesh)
+    return mesh.moved(push(mesh.points, normals, height, values.array("amount"), weights))
+
+
+def suggest(mesh: Mesh) -> dict[str, float]:
+    if len(mesh.points) == 0:
+        return {}
+    size = float(np.ptp(mesh.points, axis=0).max())
+    return {"amount": float(f"{size * 0.08:.2g}")} if size else {}
+
+
+DEFINITION = Definition(
+    sort="step",
+    key="inflate",
+    title="Inflate",
+    group="push",
+    help="Swells the surface along its normals, or shrinks it.",
+    values={
+        "amount": number(0.1, "Amount", "How far out; below 0, inwards.", "m", (-0.5, 0.5)),
+    },
+    sentence="Inflate by {amount}",
+    apply=apply,
+    suggest=suggest,
+    order=20,
+)

@@ -1,0 +1,85 @@
+"""Stretch along an axis between limits: A. Barr, SIGGRAPH 1984.
+
+Between the limits lengths along the axis are multiplied; what lies beyond moves along unchanged.
+With its volume kept, the part between becomes thinner as it becomes longer.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import float32, prange, types
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, kernel
+from zygomorph.core.context import Context
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.steps.axis_frame import AXIS_VALUES, axis_frame, limits, limits_of
+from zygomorph.core.steps.spine import ROWS, enter_spine, leave_spine
+from zygomorph.core.values import number, switch
+
+
+@kernel(types.void(F2, F2, F1, F1, F1, F1, F1, types.boolean, F2W))
+def _stretch(points, rows, centre, low, high, ratio, weight, keeps, out):  # type: ignore[no-untyped-def]
+    n = points.shape[0]
+    flat, flat_out = points.reshape(-1), out.reshape(-1)
+    blocks = (n + BLOCK - 1) // BLOCK
+    one = float32(1.0)
+    for chunk in prange(CHUNKS):
+        work = np.empty((ROWS, BLOCK), np.float32)
+        a, h, b, amount, mask = work[0], work[1], work[2], work[3], work[4]
+        begin, per_span = work[5], work[6]
+        for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
+            lo = block * BLOCK
+            m = min(BLOCK, n - lo)
+            enter_spine(flat, rows, centre, low, high, ratio, weight, lo, m, work)
+            for i in range(m):
+                end = begin[i] + one / per_span[i]
+                # Anchored at the point of the spine nearest to the centre, as a bend is.
+                anchor = min(max(float32(0.0), begin[i]), end)
+                inside = min(max(h[i], begin[i]), end)
+                factor = one + (amount[i] - one) * mask[i]
+                between = one if h[i] == inside else float32(0.0)
+                h[i] = h[i] + (inside - anchor) * (factor - one)
+                if keeps:
+                    thin = one / np.sqrt(max(factor, float32(1e-6)))
+                    scale = one + between * (thin - one)
+                    a[i] = a[i] * scale
+                    b[i] = b[i] * scale
+            leave_spine(work, rows, centre, lo, m, flat_out)
+
+
+def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
+    rows, centre = axis_frame(values)
+    out = np.empty_like(mesh.points)
+    ratio = values.array("ratio") / np.float32(100)
+    keeps = values.word("keeps_volume")
+    _stretch(mesh.points, rows, centre, *limits(values), ratio, weights, keeps, out)
+    return mesh.moved(out)
+
+
+DEFINITION = Definition(
+    sort="step",
+    key="stretch",
+    title="Stretch",
+    group="bend",
+    help="Makes the form longer or shorter along its axis.",
+    values={
+        "ratio": number(
+            150.0,
+            "Length",
+            "How long it becomes, against its length before.",
+            "%",
+            (10.0, 400.0),
+            hard=(0.0, None),
+            scale="log",
+        ),
+        "keeps_volume": switch(False, "Keep volume", "Thinner as it becomes longer."),
+        **AXIS_VALUES,
+    },
+    sentence="Stretch to {ratio} from {low} to {high}",
+    apply=apply,
+    suggest=limits_of,
+    handle="axis",
+    order=40,
+)
