@@ -256,3 +256,42 @@ def test_a_picture_asked_for_by_many_at_once_is_drawn_once(client, sample, servi
         found = list(pool.map(lambda _: service.pictures.get(stored), range(6)))
     assert found == [b"picture"] * 6
     assert drawn == ["Test"]
+
+
+def formula_study(client) -> str:
+    steps = [{"step": "icosphere"}, {"step": "formula", "values": {"a": 0.5}}]
+    return client.post("/api/studies", json={"document": document(*steps)}).json["id"]
+
+
+def check(client, study: str, text: str, step: str = "s1"):
+    return client.post(
+        f"/api/studies/{study}/pieces/p/formula", json={"step": step, "text": text, "frame": 6}
+    )
+
+
+def test_a_formula_is_plotted_along_the_points(client):
+    plot = check(client, formula_study(client), "i * a + f").json["plot"]
+    assert plot["count"] == 10_242
+    assert plot["undefined"] == 0
+    assert plot["low"][0] == 6
+    assert plot["high"][-1] == 10_241 * 0.5 + 6
+    assert len(plot["low"]) == len(plot["high"]) == 160
+
+
+def test_a_plot_counts_what_is_undefined(client):
+    plot = check(client, formula_study(client), "log(-1)").json["plot"]
+    assert plot["undefined"] == 10_242
+    assert set(plot["high"]) == {0}
+
+
+def test_a_wrong_formula_is_answered_with_its_place(client):
+    problem = check(client, formula_study(client), "x + tua").json["problem"]
+    assert (problem["column"], problem["length"]) == (4, 3)
+    assert "tau" in problem["hint"]
+
+
+def test_a_step_that_is_no_formula_has_no_plot(client):
+    for step in ("s0", "elsewhere"):
+        answer = check(client, formula_study(client), "x", step)
+        assert answer.status_code == 422
+        assert "formula" in answer.json["error"]["message"]

@@ -255,6 +255,7 @@ def test_every_form_at_its_defaults(key):
 
 def test_a_new_step_does_something_visible_at_its_defaults():
     base = points(study(BALL))
-    for key in definitions("step"):
+    # A ball has no bumps to smooth; tests/core/test_every_step.py gives it some.
+    for key in set(definitions("step")) - {"smooth"}:
         moved = np.linalg.norm(points(study(BALL, {"step": key})) - base, axis=1).max()
         assert moved > 0.02, key

@@ -92,8 +92,8 @@ def test_the_catalogue_describes_every_value():
     described = describe_catalogue()
     known = {"icosphere", "sphere", "box", "disc", "sheet", "cylinder", "cone", "torus"}
     assert known | {"imported"} == {d["key"] for d in described["forms"]}
-    bends = {"bend", "twist", "taper", "stretch"}
-    pushes = {"displace", "inflate", "wave"}
+    bends = {"bend", "twist", "taper", "stretch", "vortex"}
+    pushes = {"displace", "inflate", "wave", "rings", "flow", "smooth", "jitter", "formula"}
     assert bends | pushes | {"place"} == {d["key"] for d in described["steps"]}
     assert {"linear", "ball", "noise", "stored"} == {d["key"] for d in described["layers"]}
     assert {"hold", "keys", "cycle", "drift"} == {d["key"] for d in described["signals"]}

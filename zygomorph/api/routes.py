@@ -16,6 +16,8 @@ from zygomorph.core.catalogue import definitions, describe_catalogue
 from zygomorph.core.edits import apply_edit
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluate import Request
+from zygomorph.core.formula.errors import FormulaError
+from zygomorph.core.formula.plot import plot_formula
 from zygomorph.core.schema import FORMAT, VERSION, study_model
 from zygomorph.core.study import Study, check_document
 from zygomorph.jobs.delivery import delivery, safe_name
@@ -240,6 +242,29 @@ def suggest(path: shapes.PiecePath, body: shapes.SuggestBody) -> Response:
         return jsonify({"values": {}})
     found = service().evaluator.evaluate(study, Request(path.piece_id, 0.0, until=body.after))
     return jsonify({"values": make(found.mesh)})
+
+
+@api.post(
+    "/studies/<string:study_id>/pieces/<string:piece_id>/formula",
+    responses={200: shapes.FormulaState},
+)
+def check_formula(path: shapes.PiecePath, body: shapes.FormulaBody) -> Response:
+    """What a formula would give along the points of its step, or where it is wrong."""
+    study = Study(service().studies.document(path.study_id))
+    try:
+        plot = plot_formula(
+            service().evaluator,
+            study,
+            path.piece_id,
+            body.step,
+            body.text,
+            body.frame,
+            body.quality == "final",
+        )
+    except FormulaError as error:
+        place = {"column": error.column, "length": error.length}
+        return jsonify({"problem": {"message": error.message, "hint": error.hint, **place}})
+    return jsonify({"plot": plot.describe()})
 
 
 @api.post("/assets", responses={201: shapes.AssetReport})

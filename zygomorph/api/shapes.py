@@ -86,6 +86,7 @@ class StepWords(BaseModel):
     sentence: str
     where: str
     when: str
+    by_time: bool
     lanes: list[Lane]
 
 
@@ -191,6 +192,39 @@ class Suggestion(BaseModel):
     values: dict[str, Any]
 
 
+class FormulaBody(Strict):
+    """A formula that is being written: what would it give at the step's points?"""
+
+    step: Annotated[str, Field(max_length=40)]
+    text: Annotated[str, Field(max_length=4000)]
+    frame: Frame = 0.0
+    quality: Quality = "draft"
+
+
+class FormulaProblem(BaseModel):
+    """column, length : the place of the mistake, in characters from 0"""
+
+    message: str
+    hint: str
+    column: int
+    length: int
+
+
+class FormulaPlot(BaseModel):
+    """low, high : least and greatest of runs of neighbouring points; count : points; undefined :
+    results that became 0"""
+
+    low: list[float]
+    high: list[float]
+    count: int
+    undefined: int
+
+
+class FormulaState(BaseModel):
+    problem: FormulaProblem | None = None
+    plot: FormulaPlot | None = None
+
+
 class SeamState(BaseModel):
     piece: str
     position_m: float | None
@@ -272,6 +306,8 @@ class Catalogue(BaseModel):
     layer_values: dict[str, ValueEntry]
     place_values: dict[str, ValueEntry]
     gradients: list[GradientEntry]
+    functions: list[OptionEntry]
+    constants: list[str]
 
 
 class OptionEntry(BaseModel):
@@ -286,7 +322,16 @@ class GradientEntry(BaseModel):
 
 class ValueEntry(BaseModel):
     kind: Literal[
-        "number", "whole", "vector", "direction", "choice", "switch", "colour", "asset", "text"
+        "number",
+        "whole",
+        "vector",
+        "direction",
+        "choice",
+        "switch",
+        "colour",
+        "asset",
+        "text",
+        "formula",
     ]
     default: Any
     label: str
@@ -297,6 +342,8 @@ class ValueEntry(BaseModel):
     scale: Literal["linear", "log"]
     options: list[OptionEntry]
     shown_when: tuple[str, list[str]] | None
+    mentioned_in: list[str]
+    known: list[str]
     draft: bool
     main: bool
     moves: bool

@@ -40,6 +40,8 @@ class Definition:
     apply : the work; its arguments depend on the sort
     version : raised when the same values begin to give another result, so that no kept result of
         the older kind is used
+    by_time : from the step's words to whether its result depends on the frame even where no value
+        of it moves
     reads : parts of the context that the result depends on besides its values ("place", "loop",
         "assets")
     suggest : values that suit the mesh a new step will act on
@@ -55,6 +57,7 @@ class Definition:
     apply: Callable[..., Any]
     group: str = ""
     version: int = 1
+    by_time: Callable[[Mapping[str, Any]], bool] | None = None
     reads: frozenset[str] = frozenset()
     changes_topology: bool = False
     suggest: Callable[[Any], dict[str, Any]] | None = None
@@ -96,6 +99,7 @@ def recipe_definitions() -> dict[str, Definition]:
 
 def describe_catalogue() -> dict[str, Any]:
     """The whole catalogue as JSON."""
+    from zygomorph.core.formula.functions import CONSTANTS, FUNCTIONS
     from zygomorph.core.looks.gradients import describe_gradients
     from zygomorph.core.masks.layers import COMMON_VALUES
     from zygomorph.core.place import PLACE_VALUES
@@ -110,4 +114,6 @@ def describe_catalogue() -> dict[str, Any]:
         "layer_values": {name: v.describe() for name, v in COMMON_VALUES.items()},
         "place_values": {name: v.describe() for name, v in PLACE_VALUES.items()},
         "gradients": describe_gradients(),
+        "functions": [{"key": k, "label": f.help} for k, f in FUNCTIONS.items()],
+        "constants": list(CONSTANTS),
     }

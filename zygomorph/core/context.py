@@ -23,9 +23,12 @@ def no_assets(digest: str) -> Mesh:
 
 @dataclass(frozen=True)
 class Context:
-    """place : (4, 4) from the piece to the stage at this frame."""
+    """frame : in frames from the loop's beginning
+    place : (4, 4) from the piece to the stage at this frame
+    """
 
     loop: Loop = field(default_factory=Loop)
+    frame: float = 0.0
     place: np.ndarray = field(default_factory=lambda: np.eye(4))
     asset: Callable[[str], Mesh] = no_assets
 

@@ -107,7 +107,9 @@ class Evaluator:
         """
         plan = plan_piece(study, request.piece, request.final)
         times = np.array([request.frame], np.float64)
-        context = Context(loop=study.loop, place=plan.place_at(times), asset=self._asset)
+        context = Context(
+            loop=study.loop, frame=request.frame, place=plan.place_at(times), asset=self._asset
+        )
         run = _Run(self.cache, context, request, times)
         with GATE.narrow() if request.shared else GATE.wide():
             for index, step in enumerate(plan.steps):
@@ -117,6 +119,13 @@ class Evaluator:
                 if step.id == request.until:
                     break
         return run.result()
+
+    def weights(self, study: Study, before: Result, step: PlannedStep, frame: float) -> np.ndarray:
+        """The mask of a step over what comes before it, (P,) or (1,) float32."""
+        times = np.array([frame], np.float64)
+        context = Context(study.loop, frame, before.place, self._asset)
+        with GATE.wide():
+            return weights(before.mesh, step.layers_at(times), context)
 
 
 class _Run:
@@ -142,10 +151,7 @@ class _Run:
             self._report(step, started, reused=True)
             return
         values = step.values.at(self.times)
-        layers = [
-            ResolvedLayer(x.definition, x.own.at(self.times), x.common.at(self.times))
-            for x in step.layers
-        ]
+        layers = step.layers_at(self.times)
         self.key = self._next_key(step, values, layers)
         self.moving = self.moving or step.moves
         kept = self.cache.get(self.key)
@@ -169,6 +175,8 @@ class _Run:
             digest.update(layer.own.fingerprint + b"~" + layer.common.fingerprint)
         if step.in_space:
             digest.update(self.context.place.tobytes())
+        if step.by_time:
+            digest.update(f"@{self.context.frame!r}/{self.context.loop!r}".encode())
         digest.update(step.store.encode())
         return digest.hexdigest()
 

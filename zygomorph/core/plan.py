@@ -11,7 +11,7 @@ import numpy as np
 from zygomorph.core.catalogue import Definition, definitions, recipe_definitions
 from zygomorph.core.looks.surface import DEFINITION as SURFACE
 from zygomorph.core.loop import Loop
-from zygomorph.core.masks.layers import COMMON_VALUES
+from zygomorph.core.masks.layers import COMMON_VALUES, ResolvedLayer
 from zygomorph.core.place import PLACE_VALUES, matrix_of, place_moves
 from zygomorph.core.resolve import Prepared, prepare
 from zygomorph.core.study import Study
@@ -32,6 +32,7 @@ class PlannedStep:
 
     store : the name its mask is stored under, or ""
     in_space : whether its result depends on where the piece stands on the stage
+    by_time : whether its result depends on the frame besides its values
     moves : whether its result differs from frame to frame for the same input
     """
 
@@ -42,7 +43,14 @@ class PlannedStep:
     layers: tuple[PlannedLayer, ...]
     store: str
     in_space: bool
+    by_time: bool
     moves: bool
+
+    def layers_at(self, times: np.ndarray) -> list[ResolvedLayer]:
+        """Its mask's layers at a moment; times : (1,) frames."""
+        return [
+            ResolvedLayer(x.definition, x.own.at(times), x.common.at(times)) for x in self.layers
+        ]
 
 
 @dataclass(frozen=True)
@@ -88,6 +96,7 @@ def _plan_step(step: Mapping[str, Any], carried: bool, loop: Loop, final: bool) 
     in_space = _is_in_space(values) or any(_is_in_space(layer.own) for layer in layers)
     parts = [values, *(p for layer in layers for p in (layer.own, layer.common))]
     on = step.get("on", True)
+    by_time = definition.by_time is not None and definition.by_time(values.still.words)
     return PlannedStep(
         id=step["id"],
         definition=definition,
@@ -96,7 +105,8 @@ def _plan_step(step: Mapping[str, Any], carried: bool, loop: Loop, final: bool) 
         layers=tuple(layers),
         store=where.get("store", ""),
         in_space=in_space,
-        moves=on and (any(part.moving for part in parts) or (in_space and carried)),
+        by_time=by_time,
+        moves=on and (by_time or any(part.moving for part in parts) or (in_space and carried)),
     )
 
 

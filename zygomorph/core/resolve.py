@@ -65,6 +65,11 @@ class Resolved:
         """(1,) or (n,) float32, contiguous, as kernels take it."""
         return np.ascontiguousarray(self.numbers[name], np.float32)
 
+    def cycles(self, name: str) -> np.ndarray:
+        """A phase without its whole cycles, so that one cycle is exactly none; float32."""
+        phase = self.numbers[name]
+        return np.ascontiguousarray(phase - np.floor(phase), np.float32)
+
     def scalar(self, name: str) -> float:
         return float(self.numbers[name].flat[0])
 

@@ -6,10 +6,11 @@ its place, and so that the JSON Schema tells all there is to know.
 
 from __future__ import annotations
 
-from functools import cache
+from functools import cache, partial
 from typing import Annotated, Any, Literal, Union
 
 from pydantic import (
+    AfterValidator,
     BaseModel,
     ConfigDict,
     Discriminator,
@@ -17,8 +18,11 @@ from pydantic import (
     Tag,
     create_model,
 )
+from pydantic_core import PydanticCustomError
 
 from zygomorph.core.catalogue import Definition, definitions
+from zygomorph.core.formula.errors import FormulaError
+from zygomorph.core.formula.parse import read_formula
 from zygomorph.core.looks.gradients import STOPS
 from zygomorph.core.masks.layers import COMMON_VALUES
 from zygomorph.core.place import PLACE_VALUES
@@ -68,7 +72,21 @@ def _plain_type(value: Value) -> Any:
         return Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")]
     if value.kind == "asset":
         return Annotated[str, Field(pattern=r"^([0-9a-f]{64})?$")]
+    if value.kind == "formula":
+        return Annotated[str, AfterValidator(partial(_readable, frozenset(value.known)))]
     return Annotated[str, Field(max_length=120)]
+
+
+def _readable(known: frozenset[str], text: str) -> str:
+    try:
+        read_formula(text, known)
+    except FormulaError as error:
+        raise PydanticCustomError(
+            "formula",
+            "{message} (character {place})",
+            {"message": str(error), "place": error.column + 1},
+        ) from error
+    return text
 
 
 def _model(name: str, fields: dict[str, Any]) -> type[BaseModel]:

@@ -14,7 +14,7 @@ from zygomorph.core.masks.layers import COMMON_VALUES, describe_layer
 from zygomorph.core.place import PLACE_VALUES
 from zygomorph.core.resolve import is_moving, sample_number
 from zygomorph.core.study import Study
-from zygomorph.core.values import Value
+from zygomorph.core.values import MOVING_KINDS, Value
 
 
 def _figure(value: float) -> str:
@@ -53,17 +53,22 @@ def _without_unit(spec: Value) -> Value:
 def sentence(definition: Definition, given: Mapping[str, Any], loop: Loop) -> str:
     """The definition's sentence with the values in it.
 
-    A part in square brackets is left out where all values it names are idle.
+    A part in square brackets is left out where all values it names are idle or do not apply.
     """
     words = {
         name: say(given.get(name, spec.default), spec, loop)
         for name, spec in definition.values.items()
     }
-    idle = {
-        name
-        for name, spec in definition.values.items()
-        if spec.idle is not None and given.get(name, spec.default) == spec.idle
-    }
+
+    def of(name: str) -> Any:
+        return given.get(name, definition.values[name].default)
+
+    def is_idle(name: str, spec: Value) -> bool:
+        if spec.shown_when is not None and of(spec.shown_when[0]) not in spec.shown_when[1]:
+            return True
+        return spec.idle is not None and of(name) == spec.idle
+
+    idle = {name for name, spec in definition.values.items() if is_idle(name, spec)}
 
     def part(match: re.Match[str]) -> str:
         named = set(re.findall(r"{(\w+)}", match[1]))
@@ -123,19 +128,31 @@ def describe_step(step: Mapping[str, Any], loop: Loop) -> dict[str, Any]:
     definition = recipe_definitions()[step["step"]]
     layers = [x for x in step.get("where", {}).get("layers", []) if x.get("on", True)]
     lanes = [_lane(path, spec, value, loop) for path, spec, value in moving_values(step)]
+    by_time = definition.by_time is not None and definition.by_time(words_of(step))
     return {
         "id": step["id"],
         "title": definition.title,
         "sentence": sentence(definition, step.get("values", {}), loop),
         "where": " × ".join(describe_layer(layer) for layer in layers) or "everywhere",
-        "when": _when(lanes),
+        "when": _when(lanes, by_time),
+        "by_time": by_time,
         "lanes": lanes,
     }
 
 
-def _when(lanes: list[dict[str, Any]]) -> str:
+def words_of(step: Mapping[str, Any]) -> dict[str, Any]:
+    """The values of a step that are no numbers."""
+    given = step.get("values", {})
+    return {
+        name: given.get(name, spec.default)
+        for name, spec in recipe_definitions()[step["step"]].values.items()
+        if spec.kind not in MOVING_KINDS
+    }
+
+
+def _when(lanes: list[dict[str, Any]], by_time: bool) -> str:
     if not lanes:
-        return "nothing moves"
+        return "moves by itself" if by_time else "nothing moves"
     said = [f"{lane['label'].lower()}: {lane['signal']}" for lane in lanes[:3]]
     return ", ".join(said) + (f" and {len(lanes) - 3} more" if len(lanes) > 3 else "")
 

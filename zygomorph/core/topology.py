@@ -90,6 +90,40 @@ class Topology:
         return pairs[first].astype(np.int32)
 
     @cached_property
+    def curve_segments(self) -> np.ndarray:
+        """(S, 2) int32: the points that each segment of each curve joins, in its own order."""
+        if self.curve_count == 0:
+            return np.empty((0, 2), np.int32)
+        after = np.arange(1, len(self.curve_points) + 1)
+        filled = np.diff(self.curve_starts) > 0
+        last = self.curve_starts[1:][filled] - 1
+        after[last] = self.curve_starts[:-1][filled]
+        ends = last[~self.curve_closed[filled]]
+        pairs = np.stack([self.curve_points, self.curve_points[after]], axis=1)
+        return np.delete(pairs, ends, axis=0).astype(np.int32)
+
+    @cached_property
+    def neighbours(self) -> tuple[np.ndarray, np.ndarray]:
+        """Points that an edge or a segment joins to each point: starts (P + 1,), points; int32."""
+        pairs = np.concatenate([self.edges, self.curve_segments])
+        both = np.concatenate([pairs, pairs[:, ::-1]])
+        order = np.argsort(both[:, 0], kind="stable")
+        starts = np.zeros(self.point_count + 1, np.int32)
+        np.cumsum(np.bincount(both[:, 0], minlength=self.point_count), out=starts[1:])
+        return starts, np.ascontiguousarray(both[order, 1])
+
+    @cached_property
+    def border(self) -> np.ndarray:
+        """(P,) bool: points on an edge that only one face has, or at the end of a curve."""
+        found = np.zeros(self.point_count, bool)
+        if len(self.edges):
+            keys = self._keys_of(np.sort(self.sides_of_faces, axis=1))
+            _, first, count = np.unique(keys, return_index=True, return_counts=True)
+            found[self.sides_of_faces[first[count == 1]]] = True
+        loose = np.bincount(self.curve_segments.reshape(-1), minlength=self.point_count) == 1
+        return found | loose
+
+    @cached_property
     def closed(self) -> bool:
         """Whether every side of a face is met by one that goes the other way: no border, no
         edge with three faces, and neighbours that agree on what is outside."""

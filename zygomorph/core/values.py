@@ -6,7 +6,16 @@ from dataclasses import asdict, dataclass
 from typing import Any, Literal
 
 Kind = Literal[
-    "number", "whole", "vector", "direction", "choice", "switch", "colour", "asset", "text"
+    "number",
+    "whole",
+    "vector",
+    "direction",
+    "choice",
+    "switch",
+    "colour",
+    "asset",
+    "text",
+    "formula",
 ]
 MOVING_KINDS = ("number", "whole", "vector", "direction")
 
@@ -19,6 +28,8 @@ class Value:
     hard : range that physics or code demands; None where there is no limit
     scale : "linear" or "log", the spacing of the ruler
     shown_when : (name of a choice, options) for values that only some choices read
+    mentioned_in : names of formulas; the value is shown when one of them uses its name
+    known : names of values that a formula may use
     draft : whether draft and final quality may differ
     main : shown at once; the others wait behind "more"
     idle : the value at which it does nothing, and need not be spoken of
@@ -34,6 +45,8 @@ class Value:
     scale: Literal["linear", "log"] = "linear"
     options: tuple[tuple[str, str], ...] = ()
     shown_when: tuple[str, tuple[str, ...]] | None = None
+    mentioned_in: tuple[str, ...] = ()
+    known: tuple[str, ...] = ()
     draft: bool = False
     main: bool = True
     moves: bool = True
@@ -89,6 +102,14 @@ def switch(default: bool, label: str, help: str, **more: Any) -> Value:
 
 def colour(default: str, label: str, help: str, **more: Any) -> Value:
     return Value("colour", default, label, help, **more)
+
+
+def text(default: str, label: str, help: str, **more: Any) -> Value:
+    return Value("text", default, label, help, **more)
+
+
+def formula(default: str, label: str, help: str, known: frozenset[str], **more: Any) -> Value:
+    return Value("formula", default, label, help, known=tuple(sorted(known)), **more)
 
 
 def asset(label: str, help: str) -> Value:

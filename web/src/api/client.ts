@@ -10,6 +10,7 @@ export type PieceMotion = Schemas["PieceMotion"];
 export type StepWords = Schemas["StepWords"];
 export type Lane = Schemas["Lane"];
 export type JobState = Schemas["JobState"];
+export type FormulaPlotData = Schemas["FormulaPlot"];
 export type Operation = Schemas["EditBody"]["operations"][number];
 export type ErrorBody = Schemas["ErrorBody"];
 

@@ -254,6 +254,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/pieces/{piece_id}/formula": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a formula would give along the points of its step, or where it is wrong. */
+        post: operations["api_check_formula_studies__string_study_id__pieces__string_piece_id__formula_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/pieces/{piece_id}/frame": {
         parameters: {
             query?: never;
@@ -412,8 +429,12 @@ export interface components {
         };
         /** Catalogue */
         Catalogue: {
+            /** Constants */
+            constants: string[];
             /** Forms */
             forms: components["schemas"]["CatalogueEntry"][];
+            /** Functions */
+            functions: components["schemas"]["OptionEntry"][];
             /** Gradients */
             gradients: components["schemas"]["GradientEntry"][];
             /** Groups */
@@ -560,6 +581,63 @@ export interface components {
         /** Failure */
         Failure: {
             error: components["schemas"]["ErrorBody"];
+        };
+        /**
+         * FormulaBody
+         * @description A formula that is being written: what would it give at the step's points?
+         */
+        FormulaBody: {
+            /**
+             * Frame
+             * @default 0
+             */
+            frame?: number;
+            /**
+             * Quality
+             * @default draft
+             * @enum {string}
+             */
+            quality?: "draft" | "final";
+            /** Step */
+            step: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * FormulaPlot
+         * @description low, high : least and greatest of runs of neighbouring points; count : points; undefined :
+         *     results that became 0
+         */
+        FormulaPlot: {
+            /** Count */
+            count: number;
+            /** High */
+            high: number[];
+            /** Low */
+            low: number[];
+            /** Undefined */
+            undefined: number;
+        };
+        /**
+         * FormulaProblem
+         * @description column, length : the place of the mistake, in characters from 0
+         */
+        FormulaProblem: {
+            /** Column */
+            column: number;
+            /** Hint */
+            hint: string;
+            /** Length */
+            length: number;
+            /** Message */
+            message: string;
+        };
+        /** FormulaState */
+        FormulaState: {
+            /** @default null */
+            plot?: components["schemas"]["FormulaPlot"] | null;
+            /** @default null */
+            problem?: components["schemas"]["FormulaProblem"] | null;
         };
         /** GradientEntry */
         GradientEntry: {
@@ -839,6 +917,8 @@ export interface components {
         };
         /** StepWords */
         StepWords: {
+            /** By Time */
+            by_time: boolean;
             /** Id */
             id: string;
             /** Lanes */
@@ -944,11 +1024,15 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "number" | "whole" | "vector" | "direction" | "choice" | "switch" | "colour" | "asset" | "text";
+            kind: "number" | "whole" | "vector" | "direction" | "choice" | "switch" | "colour" | "asset" | "text" | "formula";
+            /** Known */
+            known: string[];
             /** Label */
             label: string;
             /** Main */
             main: boolean;
+            /** Mentioned In */
+            mentioned_in: string[];
             /** Moves */
             moves: boolean;
             /** Options */
@@ -2026,6 +2110,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["History"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    api_check_formula_studies__string_study_id__pieces__string_piece_id__formula_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormulaBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormulaState"];
                 };
             };
             /** @description Bad Request */

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Lane, ValueEntry } from "../api/client";
 import type { DocValue } from "../api/document";
 import { ValueRow } from "../values/ValueRow";
+import { mentions } from "./mentions";
 
 interface Props {
   entries: Record<string, ValueEntry>;
@@ -22,10 +23,15 @@ interface Props {
 export function ValueList(props: Props) {
   const [all, setAll] = useState(false);
   const { entries, given } = props;
-  const applies = ([, entry]: [string, ValueEntry]) => {
+  const textOf = (name: string) => String(given[name] ?? entries[name]?.default ?? "");
+  const applies = ([own, entry]: [string, ValueEntry]): boolean => {
+    if (entry.mentioned_in.length)
+      return entry.mentioned_in.some(
+        (name) => applies([name, entries[name]]) && mentions(textOf(name), own),
+      );
     if (!entry.shown_when) return true;
     const [name, options] = entry.shown_when;
-    return options.includes(String(given[name] ?? entries[name]?.default));
+    return options.includes(textOf(name));
   };
   const known = Object.entries(entries).filter(applies);
   const rest = known.filter(([, e]) => !e.main);

@@ -2,6 +2,7 @@ import type { StepWords, StudyState } from "../api/client";
 import { loopOf, type Piece, type Step } from "../api/document";
 import { documentOf, useCatalogue } from "../api/queries";
 import { useInterface } from "../state/store";
+import { StepPlace } from "../values/stepPlace";
 import { ValueList } from "./ValueList";
 import { useChange } from "./useStep";
 
@@ -23,17 +24,19 @@ export function What({ state, piece, step, words }: Props) {
   if (!entry) return null;
   const { frames, rate } = loopOf(documentOf(state));
   return (
-    <ValueList
-      entries={entry.values}
-      given={step.values ?? {}}
-      lanes={words.lanes}
-      path="values"
-      tone="roles.what"
-      frames={frames}
-      rate={rate}
-      live={change.live}
-      store={change.store}
-      openSignal={() => set({ ribbon: "when" })}
-    />
+    <StepPlace.Provider value={{ study: state.id, piece: piece.id, step: step.id }}>
+      <ValueList
+        entries={entry.values}
+        given={step.values ?? {}}
+        lanes={words.lanes}
+        path="values"
+        tone="roles.what"
+        frames={frames}
+        rate={rate}
+        live={change.live}
+        store={change.store}
+        openSignal={() => set({ ribbon: "when" })}
+      />
+    </StepPlace.Provider>
   );
 }

@@ -41,7 +41,9 @@ export function When({ state, piece, step, words }: Props) {
   if (words.lanes.length === 0) {
     return (
       <Typography variant="body2" color="textSecondary" sx={{ py: 0.5 }}>
-        Nothing moves here. The wave ∿ beside a value makes it move.
+        {words.by_time
+          ? "It moves by itself, as What says; the wave ∿ beside a value makes that move too."
+          : "Nothing moves here. The wave ∿ beside a value makes it move."}
       </Typography>
     );
   }

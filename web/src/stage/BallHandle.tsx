@@ -4,7 +4,7 @@ import * as THREE from "three";
 import { Grip, HANDLE } from "./Grip";
 import type { HandleProps, Triple } from "./Handles";
 
-const ROUND = Array.from({ length: 65 }, (_, k) => {
+export const ROUND = Array.from({ length: 65 }, (_, k) => {
   const a = (k / 64) * Math.PI * 2;
   return [Math.cos(a), Math.sin(a)] as const;
 });

@@ -67,7 +67,7 @@ export function Grip({ at, size, onDrag, onEnd, along }: Props) {
         if (held) onEnd();
       }}
     >
-      <sphereGeometry args={[size * (held ? 0.05 : 0.042), 20, 14]} />
+      <sphereGeometry args={[size * (held ? 0.042 : 0.034), 20, 14]} />
       <meshBasicMaterial color={HANDLE} depthTest={false} transparent toneMapped={false} />
     </mesh>
   );

@@ -5,6 +5,8 @@ import { useInterface, useParts } from "../state/store";
 import { laneValue } from "../values/lanes";
 import { AxisHandle } from "./AxisHandle";
 import { BallHandle } from "./BallHandle";
+import { CentreHandle } from "./CentreHandle";
+import { CoreHandle } from "./CoreHandle";
 import { FrontHandle } from "./FrontHandle";
 import { keepSignals } from "./keepSignals";
 import type { Shown } from "./useStageFrames";
@@ -86,7 +88,13 @@ export function Handles({ state, shown }: { state: StudyState; shown: Record<str
       Math.hypot(...on.data.header.high.map((h, k) => h - on.data.header.low[k])) / 2,
     ),
   };
-  const Kind = { front: FrontHandle, ball: BallHandle, axis: AxisHandle }[entry.handle];
+  const Kind = {
+    front: FrontHandle,
+    ball: BallHandle,
+    axis: AxisHandle,
+    centre: CentreHandle,
+    core: CoreHandle,
+  }[entry.handle];
   if (!Kind) return null;
   return (
     <group

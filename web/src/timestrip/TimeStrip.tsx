@@ -51,6 +51,7 @@ export function TimeStrip({ state, piece }: { state: StudyState; piece: Piece | 
   const set = useInterface((s) => s.set);
   const change = useChange(state.id, "");
   const lanes = lanesOf(state, piece);
+  const byTime = state.motion.some((m) => m.id === piece?.id && m.steps.some((w) => w.by_time));
   const keys = [
     ...new Set(lanes.flatMap((l) => l.signal?.keys?.map((k) => k.frame % loop.frames) ?? [])),
   ];
@@ -88,7 +89,8 @@ export function TimeStrip({ state, piece }: { state: StudyState; piece: Piece | 
         <Box sx={{ flex: 1, overflowY: "auto", minHeight: 0 }} tabIndex={-1}>
           {lanes.length === 0 && (
             <Typography variant="body2" color="textSecondary" sx={{ p: 2 }}>
-              Nothing moves yet. The wave ∿ beside a value makes it move, and its lane stands here.
+              {byTime ? "A step here moves by itself." : "Nothing moves yet."} The wave ∿ beside a
+              value makes it move, and its lane stands here.
             </Typography>
           )}
           {lanes.map((own) => (

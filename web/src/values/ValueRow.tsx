@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Lane, ValueEntry } from "../api/client";
 import { isPair, isSignal, type DocValue, type Scalar, type SignalValue } from "../api/document";
 import { useInterface } from "../state/store";
+import { FormulaCell } from "./FormulaCell";
 import { GradientPicker } from "./GradientPicker";
 import { laneValue } from "./lanes";
 import { Ruler } from "./Ruler";
@@ -31,6 +32,8 @@ const ROW = {
   columnGap: 1,
 };
 
+const TALL = { ...ROW, alignItems: "start", "& > :first-of-type": { pt: 1 } };
+
 /** One declared value, drawn by its kind. */
 export function ValueRow(props: ValueProps) {
   const { entry, name } = props;
@@ -50,7 +53,7 @@ export function ValueRow(props: ValueProps) {
     );
   }
   return (
-    <Box sx={ROW} data-value={name}>
+    <Box sx={entry.kind === "formula" ? TALL : ROW} data-value={name}>
       {label}
       <Box sx={{ display: "flex", alignItems: "center", gap: 1, minWidth: 0 }}>
         <Cell {...props} />
@@ -104,6 +107,7 @@ function Cell(props: ValueProps) {
       />
     );
   }
+  if (entry.kind === "formula") return <FormulaCell {...props} key={text} text={text} />;
   if (entry.kind === "text" || entry.kind === "asset") {
     return (
       <TextCell

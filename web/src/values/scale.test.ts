@@ -13,6 +13,8 @@ const entry = (more: Partial<ValueEntry>): ValueEntry => ({
   scale: "linear",
   options: [],
   shown_when: null,
+  mentioned_in: [],
+  known: [],
   draft: false,
   main: true,
   moves: true,

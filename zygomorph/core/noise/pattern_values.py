@@ -145,12 +145,12 @@ def with_curl(noise: Value) -> Value:
     return replace(noise, options=(*noise.options, *CURL.items()))
 
 
-def pattern_of(values: Resolved) -> Pattern:
-    """The pattern that the values describe."""
+def pattern_of(values: Resolved, noise: str = "", fold: str = "") -> Pattern:
+    """The pattern that the values describe; noise, fold : where they leave no choice."""
     numbers = values.numbers
     return Pattern(
-        noise=values.word("noise"),
-        fold=values.word("fold"),
+        noise=noise or values.word("noise"),
+        fold=fold or values.word("fold"),
         size=numbers["size"],
         phase=numbers["travel"],
         period=numbers["period"],

@@ -52,12 +52,6 @@ def _add_wave(points, direction, amplitude, per_length, phase, first, out):  # t
                 result[i] += height[i] * s
 
 
-def _cycles(values: Resolved, name: str) -> np.ndarray:
-    """A phase without its whole cycles, so that one cycle is exactly none."""
-    phase = values.numbers[name]
-    return np.ascontiguousarray(phase - np.floor(phase), np.float32)
-
-
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
     forward, up = unit(values.vector("direction")), unit(values.vector("push"))
     side = np.cross(up, forward)
@@ -71,7 +65,7 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
             way.astype(np.float32),
             values.array(amplitude),
             np.ascontiguousarray(1.0 / values.numbers[wavelength], np.float32),
-            _cycles(values, phase),
+            values.cycles(phase),
             index == 0,
             heights,
         )

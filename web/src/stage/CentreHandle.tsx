@@ -1,0 +1,35 @@
+import { Line } from "@react-three/drei";
+import * as THREE from "three";
+import { round } from "./BallHandle";
+import { Grip, HANDLE } from "./Grip";
+import type { HandleProps } from "./Handles";
+
+/** A centre that can be dragged; a cross shows its axes. */
+export function CentreHandle({ triple, change, finish, size }: HandleProps) {
+  const centre = triple("centre");
+  const middle = new THREE.Vector3(...centre);
+  const reach = size * 0.22;
+  return (
+    <>
+      <group position={centre}>
+        {[0, 1, 2].map((axis) => (
+          <Line
+            key={axis}
+            points={[-1, 1].map((s) => new THREE.Vector3().setComponent(axis, s * reach))}
+            color={HANDLE}
+            lineWidth={1.4}
+            depthTest={false}
+            transparent
+            renderOrder={9}
+          />
+        ))}
+      </group>
+      <Grip
+        at={middle}
+        size={size}
+        onDrag={(p) => change({ centre: p.toArray().map(round) })}
+        onEnd={finish}
+      />
+    </>
+  );
+}

@@ -1,0 +1,58 @@
+import { Line } from "@react-three/drei";
+import { useMemo } from "react";
+import * as THREE from "three";
+import { ROUND, round } from "./BallHandle";
+import { Grip, HANDLE } from "./Grip";
+import type { HandleProps } from "./Handles";
+
+/** A whirl: drag its middle to move it, the rim of its core to size that, its foot for the depth. */
+export function CoreHandle({ number, triple, change, finish, size }: HandleProps) {
+  const middle = new THREE.Vector3(...triple("centre"));
+  const given = triple("axis");
+  const core = number("core");
+  const depth = number("depth");
+  const [x, y, z] = given;
+  const { axis, side, turn } = useMemo(() => {
+    const axis = new THREE.Vector3(x, y, z);
+    if (axis.length() < 1e-6) axis.set(0, 1, 0);
+    axis.normalize();
+    const turn = new THREE.Quaternion().setFromUnitVectors(new THREE.Vector3(0, 1, 0), axis);
+    return { axis, turn, side: new THREE.Vector3(1, 0, 0).applyQuaternion(turn) };
+  }, [x, y, z]);
+  const foot = middle.clone().addScaledVector(axis, -depth);
+  const line = {
+    color: HANDLE,
+    lineWidth: 1.4,
+    depthTest: false,
+    transparent: true,
+    renderOrder: 9,
+  };
+  return (
+    <>
+      <group position={middle} quaternion={turn} scale={core}>
+        <Line points={ROUND.map(([a, b]) => [a, 0, b] as const)} {...line} />
+      </group>
+      <Line points={[middle, foot]} {...line} dashed dashSize={0.05} gapSize={0.04} />
+      <Grip
+        at={middle}
+        size={size}
+        onDrag={(p) => change({ centre: p.toArray().map(round) })}
+        onEnd={finish}
+      />
+      <Grip
+        at={middle.clone().addScaledVector(side, core)}
+        size={size}
+        along={side}
+        onDrag={(p) => change({ core: round(Math.max(0.001, p.sub(middle).dot(side))) })}
+        onEnd={finish}
+      />
+      <Grip
+        at={foot}
+        size={size}
+        along={axis}
+        onDrag={(p) => change({ depth: round(-p.sub(middle).dot(axis)) })}
+        onEnd={finish}
+      />
+    </>
+  );
+}

@@ -1,0 +1,1 @@
+"""Formulas: arithmetic that an artist writes, checked against an allow-list and run over blocks."""

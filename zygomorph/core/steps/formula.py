@@ -1,0 +1,148 @@
+"""Formula: arithmetic that the artist writes, at every point."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+import numpy as np
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.context import Context
+from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.formula.parse import Formula, read_formula
+from zygomorph.core.formula.run import run_formulas
+from zygomorph.core.masks.stored import PREFIX
+from zygomorph.core.mesh import UV, Mesh
+from zygomorph.core.normals import point_normals
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.steps.pushing import ONE, carry, push
+from zygomorph.core.values import Value, choice, formula, number, text
+
+# Which formulas are run, by what the step writes.
+WRITTEN = {"offset": ("offset",), "position": ("to_x", "to_y", "to_z"), "value": ("value",)}
+TIME = frozenset({"t", "f", "p"})
+ADDED = ("a", "b", "c", "d")
+NAMES = TIME | frozenset(["x", "y", "z", "nx", "ny", "nz", "u", "v", "i", "n", "q", "w", *ADDED])
+
+
+def formulas_of(words: Mapping[str, Any]) -> list[Formula]:
+    """The formulas that are run. Raises FormulaError where one is wrong."""
+    return [read_formula(words[name], NAMES) for name in WRITTEN[words["writes"]]]
+
+
+def _by_time(words: Mapping[str, Any]) -> bool:
+    return any(formula.names & TIME for formula in formulas_of(words))
+
+
+def _uv(mesh: Mesh) -> np.ndarray:
+    """(P, 2) float32: of each point, the UV of its first corner."""
+    uv = mesh.get("corner", UV)
+    if uv is None:
+        raise ZygomorphError("The formula uses u or v, and the form has no UVs.", "Use x, y, z.")
+    found = np.zeros((len(mesh.points), 2), np.float32)
+    found[mesh.topology.corners[::-1]] = uv[::-1]
+    return found
+
+
+def named_values(
+    mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context, used: frozenset[str]
+) -> dict[str, np.ndarray]:
+    """(1,) or (P,) float32 of every name that is used."""
+    count = len(mesh.points)
+    named: dict[str, np.ndarray] = {name: values.array(name) for name in ADDED}
+    named |= {k: np.ascontiguousarray(mesh.points[:, axis]) for axis, k in enumerate("xyz")}
+    if used & {"nx", "ny", "nz"}:
+        normals = point_normals(mesh)
+        named |= {k: normals[:, axis] for axis, k in enumerate(("nx", "ny", "nz"))}
+    if used & {"u", "v"}:
+        uv = _uv(mesh)
+        named |= {"u": uv[:, 0], "v": uv[:, 1]}
+    index = np.arange(count, dtype=np.float32)
+    alone = {
+        "n": count,
+        "t": context.frame / context.loop.rate,
+        "f": context.frame,
+        "p": context.frame / context.loop.frames,
+    }
+    named |= {k: np.full(1, v, np.float32) for k, v in alone.items()}
+    return named | {"i": index, "q": index / np.float32(max(count, 1)), "w": weights}
+
+
+def results(
+    mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context
+) -> tuple[np.ndarray, int]:
+    """What the formulas give, (formulas, P) float32, and how many results were undefined."""
+    formulas = formulas_of(values.words)
+    used = frozenset[str]().union(*(formula.names for formula in formulas))
+    return run_formulas(
+        formulas, named_values(mesh, values, weights, context, used), len(mesh.points)
+    )
+
+
+def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
+    found, _ = results(mesh, values, weights, context)
+    writes = values.word("writes")
+    if writes == "offset":
+        return mesh.moved(push(mesh.points, point_normals(mesh), found[0], ONE, weights))
+    if writes == "position":
+        ways = np.ascontiguousarray(found.T) - mesh.points
+        return mesh.moved(carry(mesh.points, ways, ONE, weights))
+    name = values.word("name").strip()
+    if not name:
+        raise ZygomorphError("The value has no name.", "Give it the name under which it is kept.")
+    return mesh.with_attribute("point", PREFIX + name, found[0] * weights)
+
+
+def _formula(default: str, label: str, help: str, writes: str) -> Value:
+    return formula(default, label, help, known=NAMES, shown_when=("writes", (writes,)))
+
+
+def _added(name: str) -> Value:
+    return number(
+        1.0,
+        name,
+        "A value of your own that the formula uses by this name.",
+        "",
+        (-2.0, 2.0),
+        mentioned_in=tuple(name for written in WRITTEN.values() for name in written),
+    )
+
+
+DEFINITION = Definition(
+    sort="step",
+    key="formula",
+    title="Formula",
+    group="push",
+    help="Moves points by arithmetic that you write.",
+    values={
+        "writes": choice(
+            "offset",
+            "Writes",
+            "What the formula gives.",
+            {
+                "offset": "an offset along the normals",
+                "position": "the position",
+                "value": "a value under a name",
+            },
+        ),
+        "offset": _formula(
+            "0.05 * sin(9 * (x + y + z) - tau * p)", "Offset", "In metres.", "offset"
+        ),
+        "to_x": _formula("x", "x", "In metres.", "position"),
+        "to_y": _formula("y + 0.1 * sin(9 * x - tau * p)", "y", "In metres.", "position"),
+        "to_z": _formula("z", "z", "In metres.", "position"),
+        "value": _formula("clamp(y, 0, 1)", "Value", "From 0 to 1 where a mask uses it.", "value"),
+        "name": text(
+            "mine",
+            "Name",
+            "Later masks find the value under this name.",
+            shown_when=("writes", ("value",)),
+        ),
+        **{name: _added(name) for name in ADDED},
+    },
+    sentence="Formula [{offset} along the normals][({to_x}, {to_y}, {to_z})][for “{name}”]",
+    apply=apply,
+    by_time=_by_time,
+    order=90,
+)
