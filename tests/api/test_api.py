@@ -172,6 +172,40 @@ def test_topology_is_sent_only_when_it_is_new(client, sample):
     assert "triangles" not in again
 
 
+def frames_of(client, *steps, **query):
+    """Header and blocks of a frame of a new study, which is made of these steps."""
+    state = client.post("/api/studies", json={"document": document(*steps)}).json
+    return read_frame(client.get(frame_url(state, 0, **query)).data)
+
+
+def test_curves_are_sent_as_the_segments_that_join_their_points(client):
+    header, blocks = frames_of(client, {"step": "circle", "values": {"count": 5}})
+    assert (header["points"], header["faces"], header["curves"]) == (5, 0, 1)
+    assert blocks["segments"].tolist() == [[0, 1], [1, 2], [2, 3], [3, 4], [4, 0]]
+    assert "normals" not in blocks
+
+
+def test_loose_points_are_thinned_where_that_is_asked_for_and_faces_never(client):
+    cloth = {"step": "cloth", "values": {"columns": 50, "rows": 40}}
+    whole_header, whole = frames_of(client, cloth)
+    header, thin = frames_of(client, cloth, every=7)
+    assert (whole_header["points"], whole_header["drawn"]) == (2000, 2000)
+    assert (header["points"], header["drawn"]) == (2000, 286)
+    assert np.array_equal(thin["points"], whole["points"][::7])
+    header, blocks = frames_of(client, {"step": "icosphere"}, every=7)
+    assert header["drawn"] == header["points"] == len(blocks["points"])
+
+
+def test_the_mask_of_loose_points_is_thinned_with_them(client):
+    cloth = {"step": "cloth", "values": {"columns": 30, "rows": 30}}
+    layer = {"id": "l", "layer": "ball", "values": {"radius": 0.4}}
+    push = {"step": "inflate", "where": {"layers": [layer]}}
+    _, whole = frames_of(client, cloth, push, mask_of="s1")
+    _, thin = frames_of(client, cloth, push, mask_of="s1", every=4)
+    assert np.array_equal(thin["mask"], whole["mask"][::4])
+    assert 0 < whole["mask"].mean() < 255
+
+
 def test_a_frames_address_is_immutable_and_changes_with_the_piece(client, sample):
     answer = client.get(frame_url(sample))
     assert "immutable" in answer.headers["Cache-Control"]

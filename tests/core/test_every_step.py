@@ -70,6 +70,15 @@ def small(form: str) -> dict[str, Any]:
     return {k: min(v.default, 3 if k == "halvings" else 12) for k, v in wholes.items()}
 
 
+# A straight line turns about itself and has no width; a lone tile is all border; loose points have
+# no neighbours.
+NOTHING_TO_DO = {("twist", "line"), ("taper", "line"), ("smooth", "tiling"), ("smooth", "cloth")}
+
+
+def form_for(step: str) -> str:
+    return "circle" if step == "tube" else "torus"
+
+
 def finite_or_explained(*steps: dict[str, Any]) -> None:
     try:
         found = Evaluator().evaluate(study(*steps), Request("p", 3.0))
@@ -108,6 +117,15 @@ def test_a_step_at_its_defaults_does_something_to_every_form(step, form):
     evaluator = Evaluator()
     before = evaluator.evaluate(study(*base), Request("p")).mesh
     values = definition.suggest(before) if definition.suggest else {}
+    if (step, form) in NOTHING_TO_DO:
+        return
+    if step == "tube":
+        if before.topology.curve_count == 0:
+            finite_or_explained(base[0], {"step": step})
+            return
+        skin = evaluator.evaluate(study(*base, {"step": step}), Request("p")).mesh
+        assert skin.topology.closed
+        return
     after = evaluator.evaluate(study(*base, {"step": step, "values": values}), Request("p")).mesh
     assert np.isfinite(after.points).all()
     assert np.abs(after.points - before.points).max() > 1e-3
@@ -128,7 +146,8 @@ def test_a_bend_of_a_level_form_rises_out_of_its_plane():
 def test_a_step_at_its_bounds(step, end):
     values = {k: at_end(v, end) for k, v in definitions("step")[step].values.items()}
     finite_or_explained(
-        {"step": "torus", "values": small("torus")}, {"step": step, "values": values}
+        {"step": form_for(step), "values": small(form_for(step))},
+        {"step": step, "values": values},
     )
 
 
@@ -137,5 +156,5 @@ def test_a_step_at_its_bounds(step, end):
 def test_a_step_at_random_values(step, data):
     specs = definitions("step")[step].values
     values = {k: data.draw(anything(v), label=k) for k, v in specs.items()}
-    base = {"step": "icosphere", "values": {"halvings": 2}}
+    base = {"step": form_for(step), "values": small(form_for(step))}
     finite_or_explained(base, {"step": step, "values": values})

@@ -12,6 +12,7 @@ from tests.conftest import resolved, volume
 from tests.reference.test_deformers import form
 from zygomorph.core.catalogue import definitions
 from zygomorph.core.context import Context
+from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.loop import Loop
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.steps.vortex import angular_speed, funnel
@@ -202,6 +203,11 @@ def test_smoothing_holds_the_border_where_wanted():
     held, free = (step("smooth", waved, hold_border=hold) for hold in (True, False))
     assert np.array_equal(held.points[border], waved.points[border])
     assert not np.array_equal(free.points[border], waved.points[border])
+
+
+def test_loose_points_cannot_be_smoothed_and_say_so():
+    with pytest.raises(ZygomorphError, match="no neighbours"):
+        step("smooth", form("cloth", columns=4, rows=4))
 
 
 def test_jitter_is_steady_held_or_smooth_and_closes():

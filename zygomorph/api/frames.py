@@ -18,12 +18,12 @@ from zygomorph.core.encode import Encoded, encode
 from zygomorph.core.evaluate import Result
 from zygomorph.core.looks.gradients import gradient_table
 from zygomorph.core.looks.surface import colour_values
-from zygomorph.core.mesh import Mesh
+from zygomorph.core.mesh import REST, Mesh, loose_points
 from zygomorph.core.plan import plan_piece
 from zygomorph.core.study import Study
 
 MAGIC = b"ZYGF"
-VERSION = 1
+VERSION = 2
 MEDIA_TYPE = "application/vnd.zygomorph.frame"
 
 
@@ -41,17 +41,19 @@ def piece_key(study: Study, piece_id: str, final: bool) -> str:
 
 @dataclass(frozen=True)
 class FrameOptions:
-    """have : topologies the client holds; exact : points as float32 instead of 16 bits"""
+    """have : topologies the client holds; exact : points as float32 instead of 16 bits
+    every : of points without faces and curves, only every so many"""
 
     frame: float
     final: bool = False
     have: frozenset[str] = frozenset()
     exact: bool = False
+    every: int = 1
 
     @classmethod
     def of(cls, query: FrameQuery) -> FrameOptions:
         held = frozenset(name for name in query.have.split(",") if name)
-        return cls(query.frame, query.quality == "final", held, query.exact)
+        return cls(query.frame, query.quality == "final", held, query.exact, query.every)
 
 
 _NAMES = {np.dtype(n): n for n in ("uint8", "int16", "uint16", "uint32", "float32")}
@@ -114,6 +116,7 @@ def _topology_blocks(mesh: Mesh) -> dict[str, np.ndarray]:
     return {
         "triangles": topology.triangles(mesh.points).astype(np.uint32),
         "edges": topology.edges.astype(np.uint32),
+        "segments": topology.curve_segments.astype(np.uint32),
     }
 
 
@@ -123,32 +126,35 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
     Points and normals, which are most of it, are encoded in their places among its bytes.
     """
     look = plan_piece(study, piece_id, options.final).look.at(np.array([options.frame]))
-    colouring = colour_values(result.mesh, look)
-    count = len(result.mesh.points)
-    rooms: dict[str, Room] = {
-        "points": Room(np.dtype(np.uint16), (count, 4)),
-        "normals": Room(np.dtype(np.int16), (count, 2)),
-    }
-    if result.weights is not None:
+    mesh, weights = _thinned(result, options.every)
+    topology = mesh.topology
+    colouring = colour_values(mesh, look)
+    count = len(mesh.points)
+    rooms: dict[str, Room] = {"points": Room(np.dtype(np.uint16), (count, 4))}
+    if topology.face_count:
+        rooms["normals"] = Room(np.dtype(np.int16), (count, 2))
+    if weights is not None:
         rooms["mask"] = Room(np.dtype(np.uint8), (count,))
     blocks: dict[str, np.ndarray] = {}
-    flat = look.word("shading") == "flat"
+    flat = look.word("shading") == "flat" and topology.face_count > 0
     # Facets are shaded by differences of positions, in which the steps of 16 bits would show.
     if options.exact or flat:
-        blocks["exact"] = result.mesh.points
+        blocks["exact"] = mesh.points
     if colouring.values is not None:
         blocks["gradient"] = gradient_table(look.word("gradient"))
-    digest = result.mesh.topology.digest
+    digest = topology.digest
     if digest not in options.have:
-        blocks |= _topology_blocks(result.mesh)
+        blocks |= _topology_blocks(mesh)
     header = {
         "piece": piece_id,
         "frame": options.frame,
         "key": result.key,
         "topology": digest,
-        "points": count,
-        "faces": result.mesh.topology.face_count,
-        "closed": result.mesh.topology.closed,
+        "points": len(result.mesh.points),
+        "drawn": count,
+        "faces": topology.face_count,
+        "curves": topology.curve_count,
+        "closed": topology.closed,
         "low": [float(v) for v in result.low],
         "high": [float(v) for v in result.high],
         "place": [float(v) for v in result.place.T.reshape(-1)],
@@ -158,6 +164,7 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
             "glow": look.scalar("glow") / 100,
             "roughness": look.scalar("roughness") / 100,
             "flat": flat,
+            "thickness": look.scalar("thickness"),
         },
         "steps": [
             {
@@ -172,7 +179,21 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
     }
     packed = Packed(header, rooms | {name: Room.of(array) for name, array in blocks.items()})
     packed.fill(blocks)
-    mask = packed.block("mask") if result.weights is not None else None
-    into = Encoded(packed.block("points"), packed.block("normals"), mask)
-    encode(result.mesh, result.low, result.high, colouring, result.weights, into)
+    mask = packed.block("mask") if weights is not None else None
+    normals = packed.block("normals") if topology.face_count else None
+    into = Encoded(packed.block("points"), normals, mask)
+    encode(mesh, result.low, result.high, colouring, weights, into)
     return packed.data
+
+
+def _thinned(result: Result, every: int) -> tuple[Mesh, np.ndarray | None]:
+    """Mesh and mask to draw; of loose points only every so many, if that is asked for."""
+    mesh, weights = result.mesh, result.weights
+    if every == 1 or mesh.topology.face_count or mesh.topology.curve_count:
+        return mesh, weights
+    thin = loose_points(mesh.points[::every])
+    if mesh.rest is not mesh.points:
+        thin = thin.with_attribute("point", REST, mesh.rest[::every])
+    if weights is not None and len(weights) > 1:
+        weights = np.ascontiguousarray(weights[::every])
+    return thin, weights

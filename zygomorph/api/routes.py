@@ -219,7 +219,8 @@ def preview(path: shapes.PiecePath, body: shapes.PreviewBody) -> Response:
     stored = service().studies.document(path.study_id)
     document, _ = apply_edit(stored, body.operations)
     study = check_document(document) if body.operations else Study(document)
-    options = FrameOptions(body.frame, body.quality == "final", frozenset(body.have), body.exact)
+    final = body.quality == "final"
+    options = FrameOptions(body.frame, final, frozenset(body.have), body.exact, body.every)
     asker = (body.window, path.study_id, path.piece_id)
     data = service().preview(study, path.piece_id, options, body.mask_of, asker, body.sequence)
     return _frame_response(data, "no-store")

@@ -105,7 +105,7 @@ class Service:
         """
         have = ",".join(sorted(options.have))
         key = f"{piece_key(study, piece, options.final)}/{options.frame}/{mask_of}/{have}"
-        key += "/exact" if options.exact else ""
+        key += ("/exact" if options.exact else "") + f"/{options.every}"
         kept = self._frames.get(key)
         if kept is None:
             request = Request(piece, options.frame, options.final, mask_of, shared=many)

@@ -148,7 +148,8 @@ def _schema_of(model: type[BaseModel]) -> dict[str, Any]:
 
 class FrameQuery(BaseModel):
     """key : the content key from the study's motion; have : topologies held, with commas;
-    many : one of many frames that are wanted, as in playing, so that each takes one core only"""
+    many : one of many frames that are wanted, as in playing, so that each takes one core only;
+    every : of points without faces and curves send only every so many"""
 
     key: Annotated[str, Field(max_length=64)]
     frame: Frame = 0.0
@@ -157,6 +158,7 @@ class FrameQuery(BaseModel):
     mask_of: Annotated[str, Field(max_length=40)] | None = None
     exact: bool = False
     many: bool = False
+    every: Annotated[int, Field(ge=1, le=1000)] = 1
 
     @classmethod
     def model_json_schema(cls, *arguments: Any, **named: Any) -> dict[str, Any]:
@@ -178,6 +180,7 @@ class PreviewBody(Strict):
     have: Annotated[list[str], Field(max_length=16)] = []
     mask_of: Annotated[str, Field(max_length=40)] | None = None
     exact: bool = False
+    every: Annotated[int, Field(ge=1, le=1000)] = 1
 
 
 class SuggestBody(Strict):

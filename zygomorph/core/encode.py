@@ -22,14 +22,13 @@ UNIT_U16 = 65535.0
 UNIT_S16 = 32767.0
 
 
-@kernel(types.void(F2, F2, F1, F1, F1, types.float32, types.float32, N2W, N1W))
-def _encode(points, normals, origin, per_size, values, low, per_range, out, octahedral):  # type: ignore[no-untyped-def]
+@kernel(types.void(F2, F1, F1, F1, types.float32, types.float32, N2W))
+def _encode_points(points, origin, per_size, values, low, per_range, out):  # type: ignore[no-untyped-def]
     """Two 16-bit numbers are written as one of 32 bits, which becomes SIMD; low word first."""
     n = points.shape[0]
-    flat, ways, pairs = points.reshape(-1), normals.reshape(-1), out.reshape(-1)
+    flat, pairs = points.reshape(-1), out.reshape(-1)
     blocks = (n + BLOCK - 1) // BLOCK
     full = float32(UNIT_U16)
-    unit = float32(UNIT_S16)
     half = float32(0.5)
     ox, oy, oz = origin[0], origin[1], origin[2]
     sx, sy, sz = per_size[0] * full, per_size[1] * full, per_size[2] * full
@@ -50,6 +49,21 @@ def _encode(points, normals, origin, per_size, values, low, per_range, out, octa
                 last = uint32(int32(share * full + half))
                 packed[2 * i] = uint32(a) | uint32(uint32(b) << uint32(16))
                 packed[2 * i + 1] = uint32(c) | uint32(last << uint32(16))
+
+
+@kernel(types.void(F2, N1W))
+def _encode_normals(normals, octahedral):  # type: ignore[no-untyped-def]
+    """As two 16-bit numbers each, low word first."""
+    n = normals.shape[0]
+    ways = normals.reshape(-1)
+    blocks = (n + BLOCK - 1) // BLOCK
+    unit = float32(UNIT_S16)
+    for chunk in prange(CHUNKS):
+        work = np.empty((3, BLOCK), np.float32)
+        x, y, z = work[0], work[1], work[2]
+        for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
+            lo = block * BLOCK
+            m = min(BLOCK, n - lo)
             apart(ways, lo, m, x, y, z)
             folded = octahedral[lo : lo + m]
             for i in range(m):
@@ -74,10 +88,11 @@ def _encode_mask(weights, out):  # type: ignore[no-untyped-def]
 
 @dataclass(frozen=True)
 class Encoded:
-    """points : (P, 4) uint16; normals : (P, 2) int16; mask : (P,) uint8 or None"""
+    """points : (P, 4) uint16; normals : (P, 2) int16, or None where there are no faces;
+    mask : (P,) uint8 or None"""
 
     points: np.ndarray
-    normals: np.ndarray
+    normals: np.ndarray | None
     mask: np.ndarray | None
 
     @classmethod
@@ -102,17 +117,17 @@ def encode(
     per_size = np.where(size > 0, 1.0 / np.where(size > 0, size, 1.0), 0.0)
     values = colouring.values if colouring.values is not None else np.zeros(1, np.float32)
     span = colouring.high - colouring.low
-    _encode(
+    _encode_points(
         mesh.points,
-        point_normals(mesh),
         np.asarray(low, np.float32),
         per_size.astype(np.float32),
         values,
         np.float32(colouring.low),
         np.float32(1.0 / span if abs(span) > 1e-12 else 0.0),
         out.points.view("<u4"),
-        out.normals.reshape(-1).view("<u4"),
     )
+    if out.normals is not None:
+        _encode_normals(point_normals(mesh), out.normals.reshape(-1).view("<u4"))
     if weights is not None and out.mask is not None:
         _encode_mask(weights, out.mask)
     return out

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -114,6 +114,28 @@ def make_mesh(
     own: dict[str, dict[str, np.ndarray]] = {d: dict(a) for d, a in (attributes or {}).items()}
     own.setdefault("point", {})[REST] = points
     return Mesh(points, topology, own)
+
+
+def make_curves(curves: Sequence[np.ndarray], closed: Sequence[bool]) -> Mesh:
+    """Curves through points of their own, without faces.
+
+    curves : for each, (n, 3) points in order, metres; closed : whether its end joins its beginning
+    """
+    counts = [len(curve) for curve in curves]
+    points = np.ascontiguousarray(np.concatenate(curves), np.float32)
+    topology = Topology(
+        len(points),
+        curve_points=np.arange(len(points), dtype=np.int32),
+        curve_starts=np.concatenate([[0], np.cumsum(counts)]).astype(np.int32),
+        curve_closed=np.array(closed, bool),
+    )
+    return Mesh(points, topology, {"point": {REST: points}})
+
+
+def loose_points(points: np.ndarray) -> Mesh:
+    """Points alone; points : (P, 3) metres."""
+    points = np.ascontiguousarray(points, np.float32)
+    return Mesh(points, Topology(len(points)), {"point": {REST: points}})
 
 
 def uniform_faces(faces: np.ndarray) -> tuple[np.ndarray, np.ndarray]:

@@ -3,11 +3,17 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Callable, Hashable
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import TypeVar
 
 import mapbox_earcut
 import numpy as np
+
+T = TypeVar("T")
+# A value that is dragged makes one after the other; older ones are not asked for again.
+DERIVED = 4
 
 
 def _none() -> np.ndarray:
@@ -43,6 +49,15 @@ class Topology:
     @property
     def curve_count(self) -> int:
         return len(self.curve_starts) - 1
+
+    def derived(self, key: tuple[Hashable, ...], make: Callable[[], T]) -> T:
+        """Something made of this topology alone, made once for each key."""
+        kept: dict[tuple[Hashable, ...], T] = self.__dict__.setdefault("_derived", {})
+        if key not in kept:
+            while len(kept) >= DERIVED:
+                kept.pop(next(iter(kept)))
+            kept[key] = make()
+        return kept[key]
 
     @cached_property
     def sides(self) -> int:

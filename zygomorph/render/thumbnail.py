@@ -17,9 +17,11 @@ from zygomorph.core.plan import plan_piece
 from zygomorph.core.schema import Backdrop, Camera
 from zygomorph.core.study import Study
 from zygomorph.render.raster import draw, look_at, project
+from zygomorph.render.strokes import Drawn, dots, strokes
 
 SIZE = (384, 240)
 FRAMES = 20
+MOST_DOTS = 60_000
 KEY = np.array([0.45, 0.7, 0.55]) / np.linalg.norm([0.45, 0.7, 0.55])
 RIM = np.array([-0.7, 0.25, -0.45]) / np.linalg.norm([-0.7, 0.25, -0.45])
 
@@ -41,6 +43,7 @@ def render_frame(
     camera = Camera(**study.document.get("camera", {}))
     position, target = np.array(camera.position), np.array(camera.target)
     view = look_at(position, target)
+    focal = large[1] / 2 / np.tan(np.radians(camera.angle) / 2)
     image = np.zeros((large[1], large[0], 6), np.float32)
     depth = np.full((large[1], large[0]), np.inf, np.float32)
     glow = np.zeros((large[1], large[0]), np.float32)
@@ -65,8 +68,18 @@ def render_frame(
         triangles = found.mesh.topology.triangles(found.mesh.points)
         if look.word("shading") == "flat":
             screen, turned, colours, triangles = _faceted(points, screen, colours, triangles)
+        parts: list[Drawn] = [(screen, turned, colours, triangles)]
+        topology = found.mesh.topology
+        rod = (view, look.scalar("thickness"), focal)
+        if topology.curve_count:
+            parts.append(strokes(screen, colours, topology.curve_segments, *rod))
+        elif topology.face_count == 0:
+            # No more than there are pixels for.
+            every = max(1, len(screen) // MOST_DOTS)
+            parts.append(dots(screen[::every], colours[::every], *rod))
         with GATE.narrow():
-            draw(image, depth, screen, turned, colours, triangles)
+            for part in parts:
+                draw(image, depth, *part)
         glow[depth < before] = look.scalar("glow") / 100
     return _shade(image, depth, glow, view, _backdrop(study, large), size)
 

@@ -11,7 +11,7 @@ describe("readFrame", () => {
     const edges = new Uint32Array([0, 1]);
     const first = readFrame(pack({ topology: "t" }, { points, normals, triangles, edges }));
     expect([...first.points]).toEqual([1, 2, 3, 4]);
-    expect([...first.normals]).toEqual([-5, 6]);
+    expect([...first.normals!]).toEqual([-5, 6]);
     expect(first.mask).toBeNull();
     const second = readFrame(
       pack({ topology: "t" }, { points, normals, mask: new Uint8Array([9]) }),

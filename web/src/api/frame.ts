@@ -6,13 +6,23 @@ export interface FrameHeader {
   key: string;
   topology: string;
   points: number;
+  /** Points that were sent; fewer where loose points are thinned. */
+  drawn: number;
   faces: number;
+  curves: number;
   /** Whether the surface has no border. */
   closed: boolean;
   low: [number, number, number];
   high: [number, number, number];
   place: number[];
-  look: { by_value: boolean; colour: string; glow: number; roughness: number; flat: boolean };
+  look: {
+    by_value: boolean;
+    colour: string;
+    glow: number;
+    roughness: number;
+    flat: boolean;
+    thickness: number;
+  };
   steps: { id: string; ms: number; points: number; faces: number; reused: boolean }[];
   blocks: { name: string; type: string; shape: number[]; offset: number }[];
 }
@@ -21,6 +31,8 @@ export interface Topology {
   digest: string;
   triangles: Uint32Array;
   edges: Uint32Array;
+  /** Points that the curves join, in pairs. */
+  segments: Uint32Array;
 }
 
 export interface FrameData {
@@ -28,7 +40,8 @@ export interface FrameData {
   /** Shared by all frames of one topology. */
   topology: Topology;
   points: Uint16Array;
-  normals: Int16Array;
+  /** None where there are no faces. */
+  normals: Int16Array | null;
   /** Unquantised points; sent where facets are shaded, since facets would show the steps. */
   exact: Float32Array | null;
   mask: Uint8Array | null;
@@ -61,6 +74,7 @@ function topologyOf(digest: string, blocks: Record<string, unknown>): Topology {
         digest,
         triangles: blocks.triangles as Uint32Array,
         edges: blocks.edges as Uint32Array,
+        segments: blocks.segments as Uint32Array,
       }
     : kept.get(digest);
   if (!found) throw new TopologyDropped("The faces of this frame are not here any more.");
@@ -87,7 +101,7 @@ export function readFrame(buffer: ArrayBuffer): FrameData {
     header,
     topology: topologyOf(header.topology, blocks),
     points: blocks.points as Uint16Array,
-    normals: blocks.normals as Int16Array,
+    normals: (blocks.normals as Int16Array | undefined) ?? null,
     exact: (blocks.exact as Float32Array | undefined) ?? null,
     mask: (blocks.mask as Uint8Array | undefined) ?? null,
     gradient: (blocks.gradient as Uint8Array | undefined) ?? null,

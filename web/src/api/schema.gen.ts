@@ -818,6 +818,11 @@ export interface components {
          */
         PreviewBody: {
             /**
+             * Every
+             * @default 1
+             */
+            every?: number;
+            /**
              * Exact
              * @default false
              */
@@ -2241,6 +2246,7 @@ export interface operations {
                 mask_of?: string | null;
                 exact?: boolean;
                 many?: boolean;
+                every?: number;
             };
             header?: never;
             path: {

@@ -4,8 +4,9 @@ import * as THREE from "three";
 import type { FrameData } from "../api/frame";
 import { useInterface } from "../state/store";
 import { facingTriangles } from "./facing";
-import { makeDepth, makeLines, makePoints, makeSurface, makeUniforms } from "./material";
+import { makeDepth, makeLines, makeSurface, makeUniforms } from "./material";
 import { makeQuick } from "./quickMaterial";
+import { makeDiscs, Strokes, watchScreen } from "./strokes";
 import { useDetail } from "./useDetail";
 
 interface Props {
@@ -55,7 +56,9 @@ class PieceObject {
   readonly lineGeometry = new THREE.BufferGeometry();
   readonly mesh = new THREE.Mesh<THREE.BufferGeometry, THREE.Material>(this.geometry, this.surface);
   readonly lines = new THREE.LineSegments(this.lineGeometry, makeLines(this.uniforms));
-  readonly points = new THREE.Points(this.geometry, makePoints(this.uniforms));
+  readonly pointGeometry = new THREE.BufferGeometry();
+  readonly points = new THREE.Points(this.pointGeometry, makeDiscs(this.uniforms));
+  readonly strokes = new Strokes(this.uniforms);
   readonly group = new THREE.Group();
   private topology = "";
   private all = new THREE.BufferAttribute(new Uint32Array(0), 1);
@@ -72,7 +75,8 @@ class PieceObject {
       material.polygonOffsetFactor = 1;
       material.polygonOffsetUnits = 1;
     }
-    for (const part of [this.mesh, this.lines, this.points]) {
+    watchScreen(this.points, this.uniforms);
+    for (const part of [this.mesh, this.lines, this.points, this.strokes.mesh]) {
       part.frustumCulled = false;
       this.group.add(part);
     }
@@ -92,8 +96,9 @@ class PieceObject {
       this.lineGeometry.setIndex(new THREE.BufferAttribute(topology.edges, 1));
     }
     this.packed.fill(data.points);
-    this.normals.fill(data.normals);
-    this.mask.fill(data.mask ?? this.noMask(header.points));
+    this.normals.fill(data.normals ?? new Int16Array(0));
+    this.mask.fill(data.mask ?? this.noMask(header.drawn));
+    this.strokes.show(data.points, topology.segments, data.mask);
     const { uLow, uSize } = this.uniforms;
     if (data.exact) {
       this.exact.fill(data.exact);
@@ -108,12 +113,26 @@ class PieceObject {
       ? this.exact.attribute(3)
       : new THREE.InterleavedBufferAttribute(packed, 3, 0, true);
     this.geometry.setAttribute("position", position);
-    this.geometry.setAttribute("value", new THREE.InterleavedBufferAttribute(packed, 1, 3, true));
+    const value = new THREE.InterleavedBufferAttribute(packed, 1, 3, true);
+    const mask = this.mask.attribute(1, true);
+    this.geometry.setAttribute("value", value);
     // Under the name "normal", without which three.js would shade every triangle flat.
     this.geometry.setAttribute("normal", this.normals.attribute(2, true));
-    this.geometry.setAttribute("mask", this.mask.attribute(1, true));
+    this.geometry.setAttribute("mask", mask);
+    this.pointGeometry.setAttribute("position", position);
+    this.pointGeometry.setAttribute("value", value);
+    this.pointGeometry.setAttribute("mask", mask);
     this.lineGeometry.setAttribute("position", position);
     this.showLook(data);
+  }
+
+  /** What is drawn: faces, edges, points; curves always, and points where there is nothing else. */
+  draw(how: "surface" | "edges" | "wire" | "points") {
+    const { faces = 0, curves = 0 } = this.shown?.header ?? {};
+    this.mesh.visible = faces > 0 && (how === "surface" || how === "edges");
+    this.lines.visible = faces > 0 && (how === "edges" || how === "wire");
+    this.strokes.mesh.visible = curves > 0 && how !== "points";
+    this.points.visible = how === "points" || (faces === 0 && curves === 0);
   }
 
   /** With full detail, or as quickly as possible. Facets have no quick way. */
@@ -169,6 +188,7 @@ class PieceObject {
     }
     this.uniforms.uByValue.value = look.by_value ? 1 : 0;
     this.uniforms.uGlow.value = look.glow;
+    this.uniforms.uThickness.value = look.thickness;
     const known = this.uniforms.uGradient.value.image.data as Uint8Array;
     const changed = data.gradient?.some((v, k) => v !== known[k]);
     if (data.gradient && changed) {
@@ -184,6 +204,9 @@ class PieceObject {
   dispose() {
     this.geometry.dispose();
     this.lineGeometry.dispose();
+    this.pointGeometry.dispose();
+    this.strokes.dispose();
+    this.points.material.dispose();
     this.surface.dispose();
     this.quick.dispose();
     this.uniforms.uGradient.value.dispose();
@@ -223,11 +246,9 @@ export function PieceMesh({ data, place, showHeat }: Props) {
   const heat = showHeat && data.mask !== null;
   useLayoutEffect(() => {
     object.uniforms.uHeat.value = heat ? 1 : 0;
-    object.mesh.visible = draw === "surface" || draw === "edges";
-    object.lines.visible = draw === "edges" || draw === "wire";
-    object.points.visible = draw === "points";
+    object.draw(draw);
     gl.shadowMap.needsUpdate = true;
     invalidate();
-  }, [object, draw, heat, gl, invalidate]);
+  }, [object, draw, heat, gl, invalidate, data.topology]);
   return <primitive object={object.group} />;
 }

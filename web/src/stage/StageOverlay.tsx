@@ -1,5 +1,6 @@
 import { Box, Button, Menu, MenuItem, ToggleButton, ToggleButtonGroup } from "@mui/material";
 import { useState, type ReactNode } from "react";
+import { countWords } from "./countWords";
 import { useParts, type DrawMode, type View } from "../state/store";
 import { FIGURES } from "../theme/theme";
 
@@ -72,8 +73,7 @@ function Counts() {
   const { counts, playing } = useParts("counts", "playing");
   return (
     <span data-testid="counts">
-      {counts.points.toLocaleString("en")} points · {counts.faces.toLocaleString("en")} faces ·{" "}
-      {counts.ms.toFixed(1)} ms
+      {countWords(counts)} · {counts.ms.toFixed(1)} ms
       {playing && counts.rate > 0 ? ` · ${counts.rate.toFixed(0)} frames/s` : ""}
     </span>
   );

@@ -1,6 +1,7 @@
 import { ServerError, asServerError, type Operation } from "../api/client";
 import { heldTopologies, readFrame, TopologyDropped, type FrameData } from "../api/frame";
 import { windowId } from "../api/windowId";
+import { noteLoose } from "./thinning";
 
 const MEMORY_LIMIT = 450_000_000;
 
@@ -11,6 +12,8 @@ export interface FrameWish {
   frame: number;
   quality: "draft" | "final";
   maskOf: string | null;
+  /** Of loose points, one of so many. */
+  every: number;
 }
 
 /**
@@ -25,12 +28,13 @@ function address(wish: FrameWish, many: boolean, have: string[]): string {
     have: have.sort().join(","),
   });
   if (wish.maskOf) query.set("mask_of", wish.maskOf);
+  if (wish.every > 1) query.set("every", String(wish.every));
   if (many) query.set("many", "true");
   return `/api/studies/${wish.study}/pieces/${wish.piece}/frame?${query}`;
 }
 
 function nameOf(wish: FrameWish): string {
-  return `${wish.piece}/${wish.key}/${wish.frame}/${wish.maskOf ?? ""}`;
+  return `${wish.piece}/${wish.key}/${wish.frame}/${wish.maskOf ?? ""}/${wish.every}`;
 }
 
 async function read(response: Response): Promise<FrameData> {
@@ -86,6 +90,7 @@ export class FrameSource {
     if (known) return known;
     const coming = complete((have) => fetch(address(wish, many, have)).then(read))
       .then((data) => {
+        noteLoose(wish.study, wish.piece, data.header);
         this.keep(name, data);
         return data;
       })
@@ -119,6 +124,7 @@ export class FrameSource {
           quality: wish.quality,
           have,
           mask_of: wish.maskOf,
+          every: wish.every,
         }),
       });
       return response.status === 204 ? null : read(response);

@@ -17,6 +17,10 @@ export interface SurfaceUniforms {
   uSide: { value: number };
   uGlow: { value: number };
   uHeat: { value: number };
+  /** Metres; of curves and loose points. */
+  uThickness: { value: number };
+  /** Pixels of the picture that is being drawn. */
+  uScreen: { value: THREE.Vector2 };
 }
 
 export const DECODE = /* glsl */ `
@@ -61,6 +65,8 @@ export function makeUniforms(): SurfaceUniforms {
     uSide: { value: 0 },
     uGlow: { value: 0 },
     uHeat: { value: 0 },
+    uThickness: { value: 0.008 },
+    uScreen: { value: new THREE.Vector2(1, 1) },
   };
 }
 
@@ -126,15 +132,6 @@ export function makeLines(uniforms: SurfaceUniforms): THREE.LineBasicMaterial {
     transparent: true,
     opacity: 0.28,
   });
-  material.onBeforeCompile = (shader) => {
-    Object.assign(shader.uniforms, uniforms);
-    patchVertex(shader);
-  };
-  return material;
-}
-
-export function makePoints(uniforms: SurfaceUniforms): THREE.PointsMaterial {
-  const material = new THREE.PointsMaterial({ size: 2, sizeAttenuation: false, color: "#f4eefb" });
   material.onBeforeCompile = (shader) => {
     Object.assign(shader.uniforms, uniforms);
     patchVertex(shader);

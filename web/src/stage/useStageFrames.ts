@@ -31,6 +31,7 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
   const chosen = useInterface((s) => s.step);
   const heat = useInterface((s) => s.heat);
   const active = useInterface((s) => s.piece);
+  const moving = useInterface((s) => s.playing || s.dragging);
   const busy = useRef(new Map<string, (() => void) | null>());
 
   useEffect(() => {
@@ -47,7 +48,7 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
       const own = soloOperations(piece.id, piece.recipe, solo && piece.id === active ? solo : null);
       const operations =
         previewed.has(piece.id) || wholeStudy || own.length ? [...own, ...live] : [];
-      const stored = wishFor(state, piece, frame, { quality, heat, step: chosen });
+      const stored = wishFor(state, piece, frame, { quality, heat, step: chosen, moving });
       if (!stored) continue;
       // What stands still as it is stored may move with the changes.
       const wish = operations.length ? { ...stored, frame } : stored;
@@ -89,7 +90,7 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
       if (busy.current.has(piece.id)) busy.current.set(piece.id, run);
       else run();
     }
-  }, [state, frame, live, solo, quality, chosen, heat, active]);
+  }, [state, frame, live, solo, quality, chosen, heat, active, moving]);
 
   usePrefetch(state);
   return shown;
@@ -106,9 +107,9 @@ function report(piece: string, data: FrameData) {
   tell = () => {
     untold = 0;
     const { set, counts } = useInterface.getState();
-    const { points, faces, steps } = data.header;
+    const { points, faces, curves, steps } = data.header;
     set({
-      counts: { ...counts, points, faces, ms: steps.reduce((sum, s) => sum + s.ms, 0) },
+      counts: { ...counts, points, faces, curves, ms: steps.reduce((sum, s) => sum + s.ms, 0) },
       times: Object.fromEntries(steps.map((s) => [s.id, { ms: s.ms, reused: s.reused }])),
     });
   };
@@ -123,8 +124,9 @@ function usePrefetch(state: StudyState) {
     const document = documentOf(state);
     const { frames: count } = loopOf(document);
     const visible = document.pieces.filter((p) => p.visible !== false);
+    const viewing = { quality, heat, step, moving: playing };
     const wishes = (frame: number) =>
-      visible.flatMap((piece) => wishFor(state, piece, frame, { quality, heat, step }) ?? []);
+      visible.flatMap((piece) => wishFor(state, piece, frame, viewing) ?? []);
     const isReady = (frame: number) => wishes(frame).every((w) => frames.has(w));
     const tell = () => {
       const ready = new Set<number>();

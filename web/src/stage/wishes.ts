@@ -1,12 +1,15 @@
 import type { StudyState } from "../api/client";
 import type { Piece } from "../api/document";
 import type { FrameWish } from "./frameSource";
+import { everyOf } from "./thinning";
 
 export interface Viewing {
   quality: "draft" | "final";
   /** Whether the mask of the chosen step is shown as heat. */
   heat: boolean;
   step: string | null;
+  /** Whether it plays or is dragged. */
+  moving: boolean;
 }
 
 /** The frame that shows a piece at a time; null where the server has not told of the piece yet. */
@@ -14,7 +17,7 @@ export function wishFor(
   state: StudyState,
   piece: Piece,
   frame: number,
-  { quality, heat, step }: Viewing,
+  { quality, heat, step, moving }: Viewing,
 ): FrameWish | null {
   const motion = state.motion.find((m) => m.id === piece.id);
   if (!motion) return null;
@@ -27,5 +30,6 @@ export function wishFor(
     frame: motion.moves ? frame : 0,
     quality,
     maskOf: masked ? step : null,
+    every: everyOf(state.id, piece.id, moving),
   };
 }

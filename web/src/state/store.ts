@@ -45,7 +45,7 @@ interface State {
   stepErrors: Record<string, string>;
   stageError: string | null;
   times: Record<string, { ms: number; reused: boolean }>;
-  counts: { points: number; faces: number; ms: number; rate: number };
+  counts: { points: number; faces: number; curves: number; ms: number; rate: number };
   /** Pixels that the recipe is wide and the time strip high. */
   sizes: { recipe: number; strip: number };
   notice: Notice | null;
@@ -95,7 +95,7 @@ export const useInterface = create<State>()((set) => ({
   stepErrors: {},
   stageError: null,
   times: {},
-  counts: { points: 0, faces: 0, ms: 0, rate: 0 },
+  counts: { points: 0, faces: 0, curves: 0, ms: 0, rate: 0 },
   sizes: storedSizes(),
   notice: null,
   clash: null,

@@ -98,6 +98,17 @@ DEFINITION = Definition(
         "roughness": number(
             55.0, "Roughness", "From mirror-like to chalky.", "%", (0.0, 100.0), hard=(0.0, 100.0)
         ),
+        "thickness": number(
+            0.008,
+            "Thickness",
+            "Width of curves and size of loose points; neither is drawn thinner than it can be "
+            "seen.",
+            "m",
+            (0.001, 0.1),
+            scale="log",
+            hard=(0.0, 1e3),
+            main=False,
+        ),
         "shading": choice(
             "smooth",
             "Shading",

@@ -12,6 +12,7 @@ from numba import float32, prange, types
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.compiled import CHUNKS, F1, F2, F2W, I1, first_of, kernel
 from zygomorph.core.context import Context
+from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.values import choice, number, switch, whole
@@ -43,6 +44,11 @@ def _umbrella(points, starts, neighbours, share, out):  # type: ignore[no-untype
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
     starts, neighbours = mesh.topology.neighbours
+    if len(neighbours) == 0:
+        raise ZygomorphError(
+            "Loose points have no neighbours to smooth along.",
+            "Take a sheet in place of the cloth.",
+        )
     inwards = values.numbers["strength"] / 100
     shares = [inwards]
     if values.word("way") == "volume":

@@ -1,0 +1,47 @@
+"""Level circle, a closed curve."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.context import Context, within_budget
+from zygomorph.core.mesh import Mesh, make_curves
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.values import number, whole
+
+
+def apply(values: Resolved, context: Context) -> Mesh:
+    count = values.count("count")
+    within_budget(count)
+    angle = np.arange(count) * (2 * np.pi / count)
+    # Right-handed about the upright axis: x goes towards -z.
+    ring = np.stack([np.cos(angle), np.zeros(count), -np.sin(angle)], axis=1)
+    return make_curves([values.scalar("radius") * ring], [True])
+
+
+DEFINITION = Definition(
+    sort="form",
+    key="circle",
+    title="Circle",
+    group="make",
+    help="A level, closed curve of evenly spaced points.",
+    values={
+        "radius": number(
+            0.8, "Radius", "From the middle to the curve.", "m", (0.05, 4.0), hard=(1e-6, 1e6)
+        ),
+        "count": whole(
+            200,
+            "Points",
+            "Points of the circle; 3 make a triangle.",
+            (3, 2000),
+            hard=(3, 1_000_000),
+            scale="log",
+            draft=True,
+        ),
+    },
+    sentence="Circle of {radius}, {count} points",
+    apply=apply,
+    changes_topology=True,
+    order=41,
+)

@@ -1,0 +1,56 @@
+"""Cloth of loose points: a dense level sheet without faces."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.context import Context, within_budget
+from zygomorph.core.mesh import Mesh, loose_points
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.values import number, whole
+
+
+def apply(values: Resolved, context: Context) -> Mesh:
+    columns, rows = values.count("columns"), values.count("rows")
+    within_budget(columns * rows)
+    width, depth = values.scalar("width"), values.scalar("depth")
+    points = np.zeros((rows, columns, 3), np.float32)
+    points[..., 0] = ((np.arange(columns) + 0.5) / columns - 0.5) * width
+    points[..., 2] = (((np.arange(rows) + 0.5) / rows - 0.5) * depth)[:, None]
+    return loose_points(points.reshape(-1, 3))
+
+
+DEFINITION = Definition(
+    sort="form",
+    key="cloth",
+    title="Point cloth",
+    group="make",
+    help="A level cloth of loose points, as many as a million and more.",
+    values={
+        "width": number(2.0, "Width", "Along x.", "m", (0.1, 6.0), hard=(1e-6, 1e6)),
+        "depth": number(2.0, "Depth", "Along z.", "m", (0.1, 6.0), hard=(1e-6, 1e6)),
+        "columns": whole(
+            640,
+            "Columns",
+            "Points along the width.",
+            (16, 2000),
+            hard=(1, 10_000),
+            scale="log",
+            draft=True,
+        ),
+        "rows": whole(
+            640,
+            "Rows",
+            "Points along the depth.",
+            (16, 2000),
+            hard=(1, 10_000),
+            scale="log",
+            draft=True,
+        ),
+    },
+    sentence="Cloth of {columns} × {rows} points, {width} × {depth}",
+    apply=apply,
+    changes_topology=True,
+    order=50,
+)

@@ -1,0 +1,45 @@
+"""Straight line of points between two ends."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.context import Context, within_budget
+from zygomorph.core.mesh import Mesh, make_curves
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.values import vector, whole
+
+
+def apply(values: Resolved, context: Context) -> Mesh:
+    count = values.count("count")
+    within_budget(count)
+    begin, end = values.vector("begin"), values.vector("end")
+    share = np.linspace(0, 1, count)[:, None]
+    return make_curves([begin + share * (end - begin)], [False])
+
+
+DEFINITION = Definition(
+    sort="form",
+    key="line",
+    title="Line",
+    group="make",
+    help="A straight curve of evenly spaced points.",
+    values={
+        "begin": vector((-1.0, 0.0, 0.0), "From", "Where the line begins."),
+        "end": vector((1.0, 0.0, 0.0), "To", "Where the line ends."),
+        "count": whole(
+            200,
+            "Points",
+            "Points along the line, both ends included.",
+            (2, 2000),
+            hard=(2, 1_000_000),
+            scale="log",
+            draft=True,
+        ),
+    },
+    sentence="Line of {count} points",
+    apply=apply,
+    changes_topology=True,
+    order=40,
+)
