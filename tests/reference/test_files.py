@@ -3,6 +3,7 @@
 import io
 import json
 import subprocess
+from itertools import pairwise
 from pathlib import Path
 
 import meshio
@@ -11,9 +12,11 @@ import pytest
 import trimesh
 from hypothesis import given
 from hypothesis import strategies as st
+from plyfile import PlyData
 
 from tests.conftest import MODULES, ROOT, obj_text, study
 from tests.reference.test_deformers import form
+from zygomorph.core.catalogue import definitions
 from zygomorph.core.deliver import deliver_glb, deliver_sequence
 from zygomorph.core.errors import Cancelled, MeshFileError, ZygomorphError
 from zygomorph.core.evaluate import Evaluator, Request
@@ -110,6 +113,32 @@ def test_a_delivered_glb_is_read_by_trimesh():
     soup = read_glb(data)
     truth = Evaluator().evaluate(moving_study(), Request("p", 0)).mesh.points
     assert np.allclose(np.sort(soup.points, axis=0), np.sort(truth, axis=0), atol=1e-4)
+
+
+@pytest.mark.parametrize("key", ["circle", "strands", "cloth"])
+def test_curves_and_points_are_delivered_as_what_they_are(key, tmp_path):
+    small_ = {"count": 9, "strands": 5, "columns": 8, "rows": 6}
+    values = {k: v for k, v in small_.items() if k in definitions("form")[key].values}
+    wave = {"signal": "cycle", "low": 0, "high": 1, "shape": "saw"}
+    moved = {"step": "wave", "values": {"phase": wave}}
+    made = study({"step": key, "values": values}, moved, frames=12)
+    issues = validated(deliver_glb(made, Evaluator()).data, tmp_path)
+    assert (issues["numErrors"], issues["numWarnings"]) == (0, 0)
+    mesh = Evaluator().evaluate(made, Request("p")).mesh
+    segments = mesh.topology.curve_segments
+    # PLY read back by plyfile.
+    ply = PlyData.read(io.BytesIO(write_ply(mesh)))
+    assert len(ply["vertex"]) == len(mesh.points)
+    if len(segments):
+        read = np.stack([ply["edge"]["vertex1"], ply["edge"]["vertex2"]], axis=1)
+        assert np.array_equal(read, segments)
+    # OBJ: the segments that its lines name.
+    lines = [row.split()[1:] for row in write_obj(mesh).decode().splitlines() if row[:2] == "l "]
+    runs = [[int(word) - 1 for word in row] for row in lines]
+    pairs = [pair for run in runs for pair in pairwise(run)]
+    assert sorted(pairs) == sorted(map(tuple, segments.tolist()))
+    with pytest.raises(ZygomorphError, match="faces only"):
+        write_stl(mesh)
 
 
 def test_a_piece_whose_faces_change_cannot_be_one_animation():

@@ -38,6 +38,9 @@ def _draw(screen, normals, colours, triangles, depth, image):  # type: ignore[no
             area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax)
             if area == 0:
                 continue
+            # Rows run down: counter-clockwise is below 0. Of a face seen from behind the other side
+            # is lit, by its own facing; a smooth normal near an outline may point away already.
+            side = float32(1.0) if area < 0 else float32(-1.0)
             y0 = max(first, int(np.floor(min(ay, by, cy))))
             y1 = min(last - 1, int(np.ceil(max(ay, by, cy))))
             x0 = max(0, int(np.floor(min(ax, bx, cx))))
@@ -57,7 +60,7 @@ def _draw(screen, normals, colours, triangles, depth, image):  # type: ignore[no
                     depth[y, x] = z
                     for k in range(3):
                         image[y, x, k] = u * colours[a, k] + v * colours[b, k] + w * colours[c, k]
-                        image[y, x, 3 + k] = (
+                        image[y, x, 3 + k] = side * (
                             u * normals[a, k] + v * normals[b, k] + w * normals[c, k]
                         )
 

@@ -15,7 +15,7 @@ def _radius(depth: np.ndarray, thickness: float, focal: float) -> np.ndarray:
 
 def _quads(count: int) -> np.ndarray:
     first = 4 * np.arange(count)[:, None]
-    return np.concatenate([first + np.array(k) for k in ([0, 1, 2], [0, 2, 3])])
+    return np.concatenate([first + np.array(k) for k in ([0, 2, 1], [0, 3, 2])])
 
 
 def strokes(

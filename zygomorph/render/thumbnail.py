@@ -107,8 +107,6 @@ def _shade(
     seen = np.isfinite(depth)[..., None]
     normal = image[..., 3:]
     normal = normal / np.maximum(np.linalg.norm(normal, axis=2, keepdims=True), 1e-6)
-    # Both sides of a sheet are lit.
-    normal = np.where((normal @ view[2])[..., None] < 0, -normal, normal)
     key = np.clip(normal @ (KEY @ view), 0, 1) * 1.9
     rim = np.clip(normal @ (RIM @ view), 0, 1) * 0.7
     sky = 0.28 + 0.16 * normal[..., 1]

@@ -143,17 +143,14 @@ def _add_piece(writer: _Writer, piece: GlbPiece) -> int:
     """Add mesh, material, nodes and animation; returns the number of the piece's node."""
     document = writer.document
     vertex_point, corner_vertex = split_by_uv(piece.topology, piece.uv)
-    triangles = corner_vertex[piece.topology.triangle_corners(piece.points)]
     points = piece.points[vertex_point].astype(np.float64)
     low, high = points.min(axis=0), points.max(axis=0)
     centre = (low + high) / 2
     scale = max(float((high - low).max()) / 2, 1e-9)
-    wide = len(vertex_point) > 65_534
-    indices = triangles.reshape(-1).astype(np.uint32 if wide else np.uint16)
-    attributes = gl.Attributes(
-        POSITION=writer.positions(_short((points - centre) / scale)),
-        NORMAL=writer.normals(_byte(piece.normals[vertex_point])),
-    )
+    attributes = gl.Attributes(POSITION=writer.positions(_short((points - centre) / scale)))
+    solid = piece.topology.face_count > 0
+    if solid:
+        attributes.NORMAL = writer.normals(_byte(piece.normals[vertex_point]))
     if piece.colours is not None:
         attributes.COLOR_0 = writer.accessor(
             piece.colours[vertex_point],
@@ -169,25 +166,24 @@ def _add_piece(writer: _Writer, piece: GlbPiece) -> int:
         attributes.TEXCOORD_0 = writer.accessor(
             by_vertex, gl.VEC2, gl.FLOAT, target=gl.ARRAY_BUFFER, stride=8
         )
-    primitive = gl.Primitive(
-        attributes=attributes,
-        indices=writer.accessor(
-            indices,
+    mode, indices = _primitives(piece, corner_vertex)
+    primitive = gl.Primitive(attributes=attributes, mode=mode, material=len(document.materials))
+    if indices is not None:
+        wide = len(vertex_point) > 65_534
+        primitive.indices = writer.accessor(
+            indices.reshape(-1).astype(np.uint32 if wide else np.uint16),
             gl.SCALAR,
             gl.UNSIGNED_INT if wide else gl.UNSIGNED_SHORT,
             target=gl.ELEMENT_ARRAY_BUFFER,
-        ),
-        material=len(document.materials),
-    )
+        )
     factors = _factors(piece, scale)
     for k, factor in enumerate(factors):
         offsets = piece.shapes.offsets[k][vertex_point] / (scale * factor)
-        turned = piece.normal_offsets[k][vertex_point] / factor
-        primitive.targets.append(
-            gl.Attributes(
-                POSITION=writer.positions(_short(offsets)), NORMAL=writer.normals(_byte(turned))
-            )
-        )
+        shape = gl.Attributes(POSITION=writer.positions(_short(offsets)))
+        if solid:
+            turned = piece.normal_offsets[k][vertex_point] / factor
+            shape.NORMAL = writer.normals(_byte(turned))
+        primitive.targets.append(shape)
     document.materials.append(
         gl.Material(
             name=piece.name,
@@ -218,6 +214,16 @@ def _add_piece(writer: _Writer, piece: GlbPiece) -> int:
     document.nodes.append(holder)
     _add_motion(writer, piece, len(document.nodes) - 2, np.array(factors, np.float32))
     return len(document.nodes) - 1
+
+
+def _primitives(piece: GlbPiece, corner_vertex: np.ndarray) -> tuple[int, np.ndarray | None]:
+    """How vertices are drawn, and which: triangles, else segments of curves, else points."""
+    topology = piece.topology
+    if topology.face_count:
+        return gl.TRIANGLES, corner_vertex[topology.triangle_corners(piece.points)]
+    if topology.curve_count:
+        return gl.LINES, topology.curve_segments
+    return gl.POINTS, None
 
 
 def _factors(piece: GlbPiece, scale: float) -> list[float]:

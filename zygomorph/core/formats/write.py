@@ -8,49 +8,66 @@ from itertools import pairwise
 
 import numpy as np
 
+from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.mesh import UV, Mesh
 from zygomorph.core.normals import point_normals
 
 
 def write_obj(mesh: Mesh) -> bytes:
-    """Wavefront OBJ with polygons as they are, normals at points and UVs at corners."""
+    """Wavefront OBJ with polygons as they are, normals at points and UVs at corners; curves as
+    lines, and points alone as points."""
     out = io.StringIO()
     out.write("# metres, y up\n")
     np.savetxt(out, mesh.points, "v %.9g %.9g %.9g")
     uv = mesh.get("corner", UV)
     if uv is not None:
         np.savetxt(out, uv, "vt %.7g %.7g")
-    np.savetxt(out, point_normals(mesh), "vn %.5f %.5f %.5f")
-    point = (mesh.topology.corners + 1).tolist()
+    topology = mesh.topology
+    if topology.face_count:
+        np.savetxt(out, point_normals(mesh), "vn %.5f %.5f %.5f")
+    point = (topology.corners + 1).tolist()
     if uv is None:
         words = [f"{p}//{p}" for p in point]
     else:
         words = [f"{p}/{c}/{p}" for c, p in enumerate(point, 1)]
-    starts = mesh.topology.face_starts.tolist()
-    for lo, hi in pairwise(starts):
+    for lo, hi in pairwise(topology.face_starts.tolist()):
         out.write("f " + " ".join(words[lo:hi]) + "\n")
+    ordered = (topology.curve_points + 1).tolist()
+    spans = pairwise(topology.curve_starts.tolist())
+    for (lo, hi), closed in zip(spans, topology.curve_closed, strict=True):
+        run = ordered[lo:hi] + ordered[lo : lo + int(closed)]
+        out.write("l " + " ".join(map(str, run)) + "\n")
+    if topology.face_count == 0 and topology.curve_count == 0:
+        np.savetxt(out, np.arange(1, len(mesh.points) + 1), "p %d")
     return out.getvalue().encode()
 
 
 def write_ply(mesh: Mesh) -> bytes:
-    """Binary PLY with polygons as they are and normals at points."""
+    """Binary PLY with polygons as they are and normals at points; curves as edges."""
     normals = point_normals(mesh)
+    segments = mesh.topology.curve_segments.astype("<i4")
+    edges = f"element edge {len(segments)}\nproperty int vertex1\nproperty int vertex2\n"
     header = (
         "ply\nformat binary_little_endian 1.0\ncomment metres, y up\n"
         f"element vertex {len(mesh.points)}\n"
         + "".join(f"property float {name}\n" for name in ("x", "y", "z", "nx", "ny", "nz"))
         + f"element face {mesh.topology.face_count}\n"
-        "property list int int vertex_indices\nend_header\n"
+        "property list int int vertex_indices\n" + (edges if len(segments) else "") + "end_header\n"
     )
     vertices = np.concatenate([mesh.points, normals], axis=1).astype("<f4")
     starts = mesh.topology.face_starts
     # One run of whole numbers: each face's corner count stands before its corners.
     run = np.insert(mesh.topology.corners, starts[:-1], np.diff(starts)).astype("<i4")
-    return header.encode() + vertices.tobytes() + run.tobytes()
+    return header.encode() + vertices.tobytes() + run.tobytes() + segments.tobytes()
 
 
 def write_stl(mesh: Mesh) -> bytes:
-    """Binary STL: triangles with their normals."""
+    """Binary STL: triangles with their normals. Raises ZygomorphError where there are none."""
+    if mesh.topology.face_count == 0:
+        raise ZygomorphError(
+            "STL holds faces only, and there are none.",
+            "Deliver curves and points as OBJ, PLY or GLB, or put a tube on the curves.",
+        )
     triangles = mesh.points[mesh.topology.triangles(mesh.points)]
     normal = np.cross(triangles[:, 1] - triangles[:, 0], triangles[:, 2] - triangles[:, 0])
     length = np.linalg.norm(normal, axis=1, keepdims=True)
@@ -64,11 +81,15 @@ def write_stl(mesh: Mesh) -> bytes:
 
 
 def write_npz(mesh: Mesh) -> bytes:
-    """``points``, ``corners``, ``face_starts`` and each attribute by its name."""
+    """``points``, ``corners``, ``face_starts``, the same of curves, and each attribute by its
+    name."""
     arrays = {
         "points": mesh.points,
         "corners": mesh.topology.corners,
         "face_starts": mesh.topology.face_starts,
+        "curve_points": mesh.topology.curve_points,
+        "curve_starts": mesh.topology.curve_starts,
+        "curve_closed": mesh.topology.curve_closed,
         "normals": point_normals(mesh),
     }
     for named in mesh.attributes.values():
