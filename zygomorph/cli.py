@@ -94,15 +94,20 @@ def serve(arguments: argparse.Namespace) -> int:
     from waitress import create_server
 
     from zygomorph.api.app import make_app
+    from zygomorph.api.pictures import of_entry, of_study
     from zygomorph.api.security import LOCAL_HOSTS
     from zygomorph.api.service import Service
+    from zygomorph.core.catalogue import definitions
 
     prepare(argparse.Namespace(quiet=False))
     service = Service(arguments.data)
     app = make_app(service, LOCAL_HOSTS | {arguments.host})
     # Asking for the pictures' state has those drawn that are not there yet.
     for stored in service.studies.all():
-        service.pictures.state(stored)
+        service.pictures.state(of_study(stored))
+    for sort in ("step", "form"):
+        for key in set(definitions(sort)) - {"imported"}:
+            service.pictures.state(of_entry(sort, key))
     try:
         server = create_server(
             app,

@@ -9,6 +9,7 @@ import pytest
 
 from tests.api.conftest import read_frame
 from tests.conftest import document, obj_text
+from zygomorph.api.pictures import of_study
 from zygomorph.core.schema import study_model
 
 TRIANGLE = obj_text(np.array([[0, 0, 0], [1, 0, 0], [0, 1, 0]]), np.array([[0, 1, 2]]))
@@ -245,7 +246,7 @@ def test_a_study_that_cannot_be_drawn_has_no_picture(client, service):
 def test_a_picture_asked_for_by_many_at_once_is_drawn_once(client, sample, service, monkeypatch):
     drawn = []
 
-    def slowly(study, evaluator):
+    def slowly(study, *_more):
         drawn.append(study.name)
         time.sleep(0.1)
         return b"picture"
@@ -253,9 +254,26 @@ def test_a_picture_asked_for_by_many_at_once_is_drawn_once(client, sample, servi
     monkeypatch.setattr("zygomorph.api.pictures.moving_thumbnail", slowly)
     stored = service.studies.get(sample["id"])
     with ThreadPoolExecutor(6) as pool:
-        found = list(pool.map(lambda _: service.pictures.get(stored), range(6)))
+        found = list(pool.map(lambda _: service.pictures.get(of_study(stored)), range(6)))
     assert found == [b"picture"] * 6
     assert drawn == ["Test"]
+
+
+def test_what_forms_and_steps_do_is_drawn_and_kept(client, service):
+    stream = service.events.stream()
+    next(stream)
+    listed = client.get("/api/specimens").json["specimens"]
+    named = {(entry["sort"], entry["key"]) for entry in listed}
+    assert {("step", "vortex"), ("step", "formula"), ("form", "strands")} <= named
+    assert ("form", "imported") not in named
+    entry = next(e for e in listed if e["key"] == "line")
+    picture = client.get(entry["address"])
+    assert picture.mimetype == "image/webp"
+    assert "immutable" in picture.headers["Cache-Control"]
+    assert list((service.folder / "thumbnails").glob("form-line-*.webp"))
+    missing = client.get("/api/specimens/step/elsewhere.webp")
+    assert missing.status_code == 422
+    service.pictures.close()
 
 
 def formula_study(client) -> str:

@@ -91,11 +91,12 @@ def test_the_schema_tells_of_every_step():
 def test_the_catalogue_describes_every_value():
     described = describe_catalogue()
     known = {"icosphere", "sphere", "box", "disc", "sheet", "cylinder", "cone", "torus"}
-    known |= {"line", "circle", "helix", "strands", "cloth", "tiling"}
+    known |= {"line", "circle", "helix", "strands", "cloth", "tiling", "piece"}
     assert known | {"imported"} == {d["key"] for d in described["forms"]}
     bends = {"bend", "twist", "taper", "stretch", "vortex", "tube"}
     pushes = {"displace", "inflate", "wave", "rings", "flow", "smooth", "jitter", "formula"}
-    assert bends | pushes | {"place"} == {d["key"] for d in described["steps"]}
+    joins = {"remember", "drape", "blend"}
+    assert bends | pushes | joins | {"place"} == {d["key"] for d in described["steps"]}
     assert {"linear", "ball", "noise", "stored"} == {d["key"] for d in described["layers"]}
     assert {"hold", "keys", "cycle", "drift"} == {d["key"] for d in described["signals"]}
     for sort in ("forms", "steps", "layers", "signals"):

@@ -19,7 +19,7 @@ from zygomorph.core.evaluate import Result
 from zygomorph.core.looks.gradients import gradient_table
 from zygomorph.core.looks.surface import colour_values
 from zygomorph.core.mesh import REST, Mesh, loose_points
-from zygomorph.core.plan import plan_piece
+from zygomorph.core.plan import plan_piece, used_pieces
 from zygomorph.core.study import Study
 
 MAGIC = b"ZYGF"
@@ -32,7 +32,8 @@ def piece_key(study: Study, piece_id: str, final: bool) -> str:
 
     def make() -> str:
         piece = {k: v for k, v in study.piece(piece_id).items() if k not in ("name", "visible")}
-        parts = [piece, study.document.get("loop", {}), final, VERSION]
+        used = [study.piece(other) for other in used_pieces(study, piece_id)]
+        parts = [piece, used, study.document.get("loop", {}), final, VERSION]
         text = json.dumps(parts, sort_keys=True, separators=(",", ":"))
         return hashlib.blake2b(text.encode(), digest_size=12).hexdigest()
 

@@ -1,4 +1,4 @@
-"""Moving pictures of the studies for the gallery, drawn aside and kept on disk.
+"""Moving pictures of studies, and of what forms and steps do, drawn aside and kept on disk.
 
 A picture takes a second or more, and a browser opens only a few connections at a time: were they
 drawn while the browser waits, a gallery that is new would let nothing else through.
@@ -9,19 +9,54 @@ from __future__ import annotations
 import threading
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from functools import cache
 from pathlib import Path
 from typing import Literal
 
 from zygomorph.core.cache import BoundedCache
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluate import Evaluator
-from zygomorph.core.study import check_document
+from zygomorph.core.study import Study, check_document
 from zygomorph.jobs.delivery import write_whole
-from zygomorph.render.thumbnail import moving_thumbnail
+from zygomorph.render import specimens
+from zygomorph.render.specimens import edition_of, specimen
+from zygomorph.render.thumbnail import FRAMES, SIZE, moving_thumbnail
 from zygomorph.store.studies import Stored
 
 PictureState = Literal["ready", "drawing", "failed"]
 KEPT_BYTES = 64_000_000
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """A picture: whose it is, of which edition of it, and what is drawn.
+
+    Older editions are removed when a new one is kept.
+    """
+
+    owner: str
+    edition: str
+    study: Callable[[], Study]
+    size: tuple[int, int] = SIZE
+    pictures: int = FRAMES
+
+    @property
+    def name(self) -> str:
+        return f"{self.owner}-{self.edition}.webp"
+
+
+def of_study(stored: Stored) -> Wanted:
+    """The picture of a study as it is stored."""
+    return Wanted(stored.id, str(stored.revision), lambda: check_document(stored.document))
+
+
+@cache
+def of_entry(sort: str, key: str) -> Wanted:
+    """The picture of what a form or a step does. Raises ZygomorphError where there is none."""
+    shown = specimen(sort, key)
+    edition = edition_of(sort, key)
+    return Wanted(f"{sort}-{key}", edition, lambda: shown, specimens.SIZE, specimens.PICTURES)
 
 
 class Pictures:
@@ -42,12 +77,12 @@ class Pictures:
         """Draw nothing more that has not begun."""
         self._aside.shutdown(wait=False, cancel_futures=True)
 
-    def _path(self, stored: Stored) -> Path:
-        return self._folder / f"{stored.id}-{stored.revision}.webp"
+    def _path(self, wanted: Wanted) -> Path:
+        return self._folder / wanted.name
 
-    def state(self, stored: Stored) -> PictureState:
-        """Whether there is a picture of this revision; where there is none, it will be drawn."""
-        path = self._path(stored)
+    def state(self, wanted: Wanted) -> PictureState:
+        """Whether there is a picture of this edition; where there is none, it will be drawn."""
+        path = self._path(wanted)
         if path.is_file():
             return "ready"
         with self._lock:
@@ -56,13 +91,13 @@ class Pictures:
             if path.name in self._waiting:
                 return "drawing"
             self._waiting.add(path.name)
-        self._aside.submit(self._draw_aside, stored)
+        self._aside.submit(self._draw_aside, wanted)
         return "drawing"
 
-    def _draw_aside(self, stored: Stored) -> None:
-        name = self._path(stored).name
+    def _draw_aside(self, wanted: Wanted) -> None:
+        name = wanted.name
         try:
-            self.get(stored)
+            self.get(wanted)
         except (ZygomorphError, OSError):
             # The study itself says what is wrong with it when it is opened.
             with self._lock:
@@ -72,23 +107,23 @@ class Pictures:
                 self._waiting.discard(name)
         self._drawn()
 
-    def get(self, stored: Stored) -> bytes:
+    def get(self, wanted: Wanted) -> bytes:
         """Animated WebP, drawn now where there is none yet. Raises what evaluating raises."""
-        kept = self._kept.get(self._path(stored).name)
+        kept = self._kept.get(wanted.name)
         if kept is not None:
             return kept
         with self._drawing:
-            return self._read_or_draw(stored)
+            return self._read_or_draw(wanted)
 
-    def _read_or_draw(self, stored: Stored) -> bytes:
-        path = self._path(stored)
+    def _read_or_draw(self, wanted: Wanted) -> bytes:
+        path = self._path(wanted)
         if path.is_file():
             made = path.read_bytes()
         else:
-            made = moving_thumbnail(check_document(stored.document), self._evaluator)
+            made = moving_thumbnail(wanted.study(), self._evaluator, wanted.size, wanted.pictures)
             self._folder.mkdir(parents=True, exist_ok=True)
             write_whole(path, made)
-            for old in self._folder.glob(f"{stored.id}-*.webp"):
+            for old in self._folder.glob(f"{wanted.owner}-*.webp"):
                 if old != path:
                     old.unlink(missing_ok=True)
         self._kept.put(path.name, made, len(made))

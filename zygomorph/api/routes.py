@@ -10,6 +10,7 @@ from flask_openapi3 import APIBlueprint
 
 from zygomorph.api import shapes
 from zygomorph.api.frames import MEDIA_TYPE, FrameOptions
+from zygomorph.api.pictures import of_entry, of_study
 from zygomorph.api.quick import IMMUTABLE, as_file
 from zygomorph.api.service import Service
 from zygomorph.core.catalogue import definitions, describe_catalogue
@@ -18,6 +19,7 @@ from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluate import Request
 from zygomorph.core.formula.errors import FormulaError
 from zygomorph.core.formula.plot import plot_formula
+from zygomorph.core.plan import pieces_for
 from zygomorph.core.schema import FORMAT, VERSION, study_model
 from zygomorph.core.study import Study, check_document
 from zygomorph.jobs.delivery import delivery, safe_name
@@ -77,7 +79,7 @@ def list_studies() -> Response:
                 "frames": study.loop.frames,
                 "rate": study.loop.rate,
                 "pieces": len(study.pieces),
-                "picture": service().pictures.state(stored),
+                "picture": service().pictures.state(of_study(stored)),
                 "thumbnail": f"/api/studies/{stored.id}/thumbnail.webp?revision={stored.revision}",
             }
         )
@@ -189,8 +191,38 @@ def get_seam(path: shapes.StudyPath) -> Response:
 def thumbnail(path: shapes.StudyPath) -> Response:
     """Moving picture of the study as animated WebP."""
     stored = service().studies.get(path.study_id)
-    response = Response(service().pictures.get(stored), mimetype="image/webp")
+    response = Response(service().pictures.get(of_study(stored)), mimetype="image/webp")
     current = request.args.get("revision") == str(stored.revision)
+    response.headers["Cache-Control"] = IMMUTABLE if current else "no-cache"
+    return response
+
+
+@api.get("/specimens", responses={200: shapes.SpecimenList})
+def list_specimens() -> Response:
+    """Moving pictures of what forms and steps do; those that are missing are drawn now, aside."""
+    found = []
+    for sort, kind in (("step", definitions("step")), ("form", definitions("form"))):
+        for key in kind:
+            if key == "imported":
+                continue
+            wanted = of_entry(sort, key)
+            found.append(
+                {
+                    "sort": sort,
+                    "key": key,
+                    "picture": service().pictures.state(wanted),
+                    "address": f"/api/specimens/{sort}/{key}.webp?edition={wanted.edition}",
+                }
+            )
+    return jsonify({"specimens": found})
+
+
+@api.get("/specimens/<string:sort>/<string:key>.webp")
+def specimen_picture(path: shapes.SpecimenPath) -> Response:
+    """Moving picture of what a form or a step does, as animated WebP."""
+    wanted = of_entry(path.sort, path.key)
+    response = Response(service().pictures.get(wanted), mimetype="image/webp")
+    current = request.args.get("edition") == wanted.edition
     response.headers["Cache-Control"] = IMMUTABLE if current else "no-cache"
     return response
 
@@ -238,11 +270,17 @@ def suggest(path: shapes.PiecePath, body: shapes.SuggestBody) -> Response:
             f"There is no {body.sort} {body.key!r}.", f"Known: {', '.join(known)}."
         )
     study = Study(service().studies.document(path.study_id))
-    make = known[body.key].suggest
+    definition = known[body.key]
+    chosen = {
+        name: next(iter(pieces_for(study, path.piece_id)), "")
+        for name, value in definition.values.items()
+        if value.kind == "piece" and value.shown_when is None
+    }
+    make = definition.suggest
     if make is None:
-        return jsonify({"values": {}})
+        return jsonify({"values": chosen})
     found = service().evaluator.evaluate(study, Request(path.piece_id, 0.0, until=body.after))
-    return jsonify({"values": make(found.mesh)})
+    return jsonify({"values": chosen | make(found.mesh)})
 
 
 @api.post(

@@ -17,7 +17,7 @@ from zygomorph.core.cache import BoundedCache
 from zygomorph.core.compiled import CORES, GATE
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.plan import plan_piece
+from zygomorph.core.plan import plan_piece, used_pieces
 from zygomorph.core.seam import Seam, seam_of_study
 from zygomorph.core.sentences import describe_motion
 from zygomorph.core.study import Study
@@ -183,6 +183,7 @@ def motion_of(study: Study) -> list[dict[str, Any]]:
             "key": piece_key(study, piece["id"], False),
             "final_key": piece_key(study, piece["id"], True),
             "moves": plan.moves,
+            "uses": used_pieces(study, piece["id"]),
             "places": np.round(np.stack(matrices), 7).tolist(),
         }
     return described

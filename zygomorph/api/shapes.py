@@ -66,6 +66,22 @@ class StudySummary(BaseModel):
     thumbnail: str
 
 
+class SpecimenPath(BaseModel):
+    sort: Literal["form", "step"]
+    key: Annotated[str, Field(max_length=40)]
+
+
+class SpecimenEntry(BaseModel):
+    sort: Literal["form", "step"]
+    key: str
+    picture: Literal["ready", "drawing", "failed"]
+    address: str
+
+
+class SpecimenList(BaseModel):
+    specimens: list[SpecimenEntry]
+
+
 class StudyList(BaseModel):
     studies: list[StudySummary]
 
@@ -93,6 +109,7 @@ class StepWords(BaseModel):
 class PieceMotion(BaseModel):
     """key, final_key : content keys of the piece's frames at draft and final quality
     moves : whether the mesh differs from frame to frame
+    uses : ids of the pieces it depends on, directly or through others
     places : one column-major 4 x 4 matrix for each frame 0 to F, or a single one
     """
 
@@ -100,6 +117,7 @@ class PieceMotion(BaseModel):
     key: str
     final_key: str
     moves: bool
+    uses: list[str]
     places: list[list[float]]
     steps: list[StepWords]
     place_lanes: list[Lane]
@@ -301,6 +319,7 @@ class JobList(BaseModel):
 class Catalogue(BaseModel):
     model_config = ConfigDict(extra="allow")
     groups: list[OptionEntry]
+    form_groups: list[OptionEntry]
     forms: list[CatalogueEntry]
     steps: list[CatalogueEntry]
     layers: list[CatalogueEntry]
@@ -335,6 +354,7 @@ class ValueEntry(BaseModel):
         "asset",
         "text",
         "formula",
+        "piece",
     ]
     default: Any
     label: str

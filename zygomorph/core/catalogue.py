@@ -24,11 +24,13 @@ PACKAGES: dict[Sort, str] = {
     "look": "zygomorph.core.looks",
 }
 GROUPS = {
-    "make": "Make",
     "push": "Push",
     "bend": "Bend",
+    "join": "With another piece",
+    "make": "Make",
     "place": "Place",
 }
+FORM_GROUPS = {"surfaces": "Surfaces", "curves": "Curves and points"}
 
 
 @dataclass(frozen=True)
@@ -106,6 +108,7 @@ def describe_catalogue() -> dict[str, Any]:
 
     return {
         "groups": [{"key": key, "label": label} for key, label in GROUPS.items()],
+        "form_groups": [{"key": key, "label": label} for key, label in FORM_GROUPS.items()],
         "forms": [d.describe() for d in definitions("form").values()],
         "steps": [d.describe() for d in definitions("step").values()],
         "layers": [d.describe() for d in definitions("layer").values()],

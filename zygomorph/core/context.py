@@ -22,15 +22,39 @@ def no_assets(digest: str) -> Mesh:
 
 
 @dataclass(frozen=True)
+class Other:
+    """Another piece at the same frame.
+
+    name : what the artist calls it
+    matrix : (4, 4) from that piece to this one, as both stand on the stage
+    key : the same for the same mesh, and only then
+    """
+
+    name: str
+    mesh: Mesh
+    matrix: np.ndarray
+    key: str
+
+
+def no_others(piece_id: str) -> Other:
+    raise ZygomorphError(
+        f"There is no piece {piece_id!r} here." if piece_id else "No other piece is chosen.",
+        "Choose a piece of this study.",
+    )
+
+
+@dataclass(frozen=True)
 class Context:
     """frame : in frames from the loop's beginning
     place : (4, 4) from the piece to the stage at this frame
+    other : another piece by its id; raises ZygomorphError where there is none, or it cannot be made
     """
 
     loop: Loop = field(default_factory=Loop)
     frame: float = 0.0
     place: np.ndarray = field(default_factory=lambda: np.eye(4))
     asset: Callable[[str], Mesh] = no_assets
+    other: Callable[[str], Other] = no_others
 
 
 def within_budget(points: int) -> None:

@@ -12,14 +12,14 @@ from __future__ import annotations
 import hashlib
 import time as clock
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from zygomorph.core.box import box_of
 from zygomorph.core.cache import BoundedCache
 from zygomorph.core.compiled import GATE
-from zygomorph.core.context import Context, no_assets
+from zygomorph.core.context import Context, Other, no_assets, no_others
 from zygomorph.core.errors import Cancelled, StepError, ZygomorphError
 from zygomorph.core.masks.layers import ONE, ResolvedLayer, weights
 from zygomorph.core.masks.stored import PREFIX
@@ -105,20 +105,59 @@ class Evaluator:
         Raises StepError where a step cannot do its work, ZygomorphError where the piece is not
         there, Cancelled where nobody waits any more.
         """
+        with GATE.narrow() if request.shared else GATE.wide():
+            return self._run(study, request, ())
+
+    def _run(self, study: Study, request: Request, trail: tuple[str, ...]) -> Result:
+        """One piece, and those it uses, within one passage of the gate.
+
+        trail : the pieces that led here, each of which uses the next
+        """
         plan = plan_piece(study, request.piece, request.final)
         times = np.array([request.frame], np.float64)
-        context = Context(
-            loop=study.loop, frame=request.frame, place=plan.place_at(times), asset=self._asset
-        )
+        place = plan.place_at(times)
+        trail = (*trail, request.piece)
+        made: dict[str, Other] = {}
+
+        def other(piece_id: str) -> Other:
+            if piece_id not in made:
+                made[piece_id] = self._other(study, request, place, piece_id, trail)
+            return made[piece_id]
+
+        context = Context(study.loop, request.frame, place, self._asset, other)
         run = _Run(self.cache, context, request, times)
-        with GATE.narrow() if request.shared else GATE.wide():
-            for index, step in enumerate(plan.steps):
-                if request.cancelled():
-                    raise Cancelled
-                run.take(index, step)
-                if step.id == request.until:
-                    break
+        for index, step in enumerate(plan.steps):
+            if request.cancelled():
+                raise Cancelled
+            run.take(index, step)
+            if step.id == request.until:
+                break
         return run.result()
+
+    def _other(
+        self,
+        study: Study,
+        request: Request,
+        place: np.ndarray,
+        piece_id: str,
+        trail: tuple[str, ...],
+    ) -> Other:
+        names = {piece["id"]: piece["name"] for piece in study.pieces}
+        if piece_id not in names:
+            return no_others(piece_id)
+        if piece_id in trail:
+            way = " → ".join(f"“{names[p]}”" for p in (*trail, piece_id))
+            raise ZygomorphError(
+                f"The pieces wait for each other: {way}.", "Choose another piece in one of them."
+            )
+        wanted = replace(request, piece=piece_id, mask_of=None, until=None)
+        try:
+            found = self._run(study, wanted, trail)
+        except StepError as error:
+            raise ZygomorphError(
+                f"“{names[piece_id]}”, which it uses, cannot be made: {error.message}", error.hint
+            ) from error
+        return Other(names[piece_id], found.mesh, np.linalg.inv(place) @ found.place, found.key)
 
     def weights(self, study: Study, before: Result, step: PlannedStep, frame: float) -> np.ndarray:
         """The mask of a step over what comes before it, (P,) or (1,) float32."""
@@ -152,7 +191,12 @@ class _Run:
             return
         values = step.values.at(self.times)
         layers = step.layers_at(self.times)
-        self.key = self._next_key(step, values, layers)
+        try:
+            self.key = self._next_key(step, values, layers)
+        except StepError:
+            raise
+        except ZygomorphError as error:
+            raise StepError(step.id, error.message, error.hint) from error
         self.moving = self.moving or step.moves
         kept = self.cache.get(self.key)
         reused = kept is not None
@@ -177,6 +221,9 @@ class _Run:
             digest.update(self.context.place.tobytes())
         if step.by_time:
             digest.update(f"@{self.context.frame!r}/{self.context.loop!r}".encode())
+        for used in step.uses:
+            other = self.context.other(used)
+            digest.update(other.key.encode() + other.matrix.tobytes())
         digest.update(step.store.encode())
         return digest.hexdigest()
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -13,7 +13,7 @@ from zygomorph.core.looks.surface import DEFINITION as SURFACE
 from zygomorph.core.loop import Loop
 from zygomorph.core.masks.layers import COMMON_VALUES, ResolvedLayer
 from zygomorph.core.place import PLACE_VALUES, matrix_of, place_moves
-from zygomorph.core.resolve import Prepared, prepare
+from zygomorph.core.resolve import Prepared, prepare, words_of
 from zygomorph.core.study import Study
 
 
@@ -33,6 +33,7 @@ class PlannedStep:
     store : the name its mask is stored under, or ""
     in_space : whether its result depends on where the piece stands on the stage
     by_time : whether its result depends on the frame besides its values
+    uses : ids of other pieces that its result depends on
     moves : whether its result differs from frame to frame for the same input
     """
 
@@ -45,6 +46,7 @@ class PlannedStep:
     in_space: bool
     by_time: bool
     moves: bool
+    uses: tuple[str, ...] = ()
 
     def layers_at(self, times: np.ndarray) -> list[ResolvedLayer]:
         """Its mask's layers at a moment; times : (1,) frames."""
@@ -78,6 +80,60 @@ def _is_in_space(values: Prepared) -> bool:
     return "space" in (words.get("sampled"), words.get("measured"))
 
 
+def _uses(definition: Definition, words: Mapping[str, Any]) -> tuple[str, ...]:
+    """Pieces that a step's words name, where those values apply."""
+    return tuple(
+        words[name]
+        for name, value in definition.values.items()
+        if value.kind == "piece"
+        and words[name]
+        and (value.shown_when is None or words[value.shown_when[0]] in value.shown_when[1])
+    )
+
+
+def used_pieces(study: Study, piece_id: str) -> list[str]:
+    """Ids of the pieces that a piece depends on, directly or through others; those that exist.
+
+    A piece that depends on itself is among its own.
+    """
+
+    def make() -> list[str]:
+        known = {piece["id"]: piece for piece in study.pieces}
+        found: list[str] = []
+        waiting = [piece_id]
+        while waiting:
+            for index, step in enumerate(known[waiting.pop()]["recipe"]):
+                if index > 0 and not step.get("on", True):
+                    continue
+                for used in _uses(recipe_definitions()[step["step"]], words_of(step)):
+                    if used in known and used not in found:
+                        found.append(used)
+                        waiting.append(used)
+        return found
+
+    return study.once(("uses", piece_id), make)
+
+
+def pieces_for(study: Study, piece_id: str) -> list[str]:
+    """Ids of the pieces that a piece can use: all others that do not depend on it."""
+    return [
+        piece["id"]
+        for piece in study.pieces
+        if piece["id"] != piece_id and piece_id not in used_pieces(study, piece["id"])
+    ]
+
+
+def _with_others(study: Study, step: PlannedStep, carried: bool, final: bool) -> PlannedStep:
+    """The step, which moves where another piece that it uses moves against its own."""
+    known = {piece["id"] for piece in study.pieces}
+    plans = [plan_piece(study, used, final) for used in step.uses if used in known]
+    moves = carried if plans else False
+    return replace(
+        step,
+        moves=step.moves or (step.on and (moves or any(p.moves or p.place_moves for p in plans))),
+    )
+
+
 def _plan_step(step: Mapping[str, Any], carried: bool, loop: Loop, final: bool) -> PlannedStep:
     definition = recipe_definitions()[step["step"]]
     values = prepare(definition.values, step.get("values", {}), loop, final)
@@ -106,6 +162,7 @@ def _plan_step(step: Mapping[str, Any], carried: bool, loop: Loop, final: bool) 
         store=where.get("store", ""),
         in_space=in_space,
         by_time=by_time,
+        uses=_uses(definition, values.still.words),
         moves=on and (by_time or any(part.moving for part in parts) or (in_space and carried)),
     )
 
@@ -118,6 +175,9 @@ def plan_piece(study: Study, piece_id: str, final: bool = False) -> PiecePlan:
         place = piece.get("place", {})
         carried = place_moves(place)
         steps = tuple(_plan_step(step, carried, study.loop, final) for step in piece["recipe"])
+        # A piece that depends on itself cannot be made at all, and is not gone into.
+        if piece_id not in used_pieces(study, piece_id):
+            steps = tuple(_with_others(study, step, carried, final) for step in steps)
         prepared = prepare(PLACE_VALUES, place, study.loop, final)
         return PiecePlan(
             steps=steps,

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.catalogue import definitions
+from zygomorph.core.catalogue import definitions, recipe_definitions
 from zygomorph.core.loop import Loop
 from zygomorph.core.values import MOVING_KINDS, Value
 
@@ -159,3 +159,13 @@ def resolve(
 ) -> Resolved:
     """Declared values at the given times; where many moments are wanted, prepare them instead."""
     return prepare(specs, given, loop, final).at(times)
+
+
+def words_of(step: Mapping[str, Any]) -> dict[str, Any]:
+    """The values of a step that are no numbers."""
+    given = step.get("values", {})
+    return {
+        name: given.get(name, spec.default)
+        for name, spec in recipe_definitions()[step["step"]].values.items()
+        if spec.kind not in MOVING_KINDS
+    }

@@ -72,6 +72,8 @@ def _plain_type(value: Value) -> Any:
         return Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")]
     if value.kind == "asset":
         return Annotated[str, Field(pattern=r"^([0-9a-f]{64})?$")]
+    if value.kind == "piece":
+        return Annotated[str, Field(pattern=r"^([A-Za-z0-9][A-Za-z0-9_-]{0,39})?$")]
     if value.kind == "formula":
         return Annotated[str, AfterValidator(partial(_readable, frozenset(value.known)))]
     return Annotated[str, Field(max_length=120)]

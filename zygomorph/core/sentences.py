@@ -12,9 +12,9 @@ from zygomorph.core.catalogue import Definition, definitions, recipe_definitions
 from zygomorph.core.loop import Loop
 from zygomorph.core.masks.layers import COMMON_VALUES, describe_layer
 from zygomorph.core.place import PLACE_VALUES
-from zygomorph.core.resolve import is_moving, sample_number
+from zygomorph.core.resolve import is_moving, sample_number, words_of
 from zygomorph.core.study import Study
-from zygomorph.core.values import MOVING_KINDS, Value
+from zygomorph.core.values import Value
 
 
 def _figure(value: float) -> str:
@@ -28,8 +28,15 @@ def with_unit(value: float, unit: str) -> str:
     return f"{_figure(value)} {unit}".strip()
 
 
-def say(value: Any, spec: Value, loop: Loop) -> str:
-    """A value of the document in words; one that moves is said by its range."""
+Names = Mapping[str, str]
+NO_NAMES: Names = {}
+
+
+def say(value: Any, spec: Value, loop: Loop, names: Names = NO_NAMES) -> str:
+    """A value of the document in words; one that moves is said by its range.
+
+    names : of pieces, by their ids
+    """
     if spec.kind in ("vector", "direction"):
         parts = [say(part, _without_unit(spec), loop) for part in value]
         unit = spec.unit if spec.unit == "°" else f" {spec.unit}".rstrip()
@@ -41,6 +48,8 @@ def say(value: Any, spec: Value, loop: Loop) -> str:
         samples = sample_number(value, np.arange(loop.frames + 1.0), loop, False)
         low, high = _figure(samples.min()), with_unit(float(samples.max()), spec.unit)
         return f"{low} to {high}"
+    if spec.kind == "piece":
+        return f"“{names.get(value, value)}”" if value else "no piece"
     if spec.kind == "choice":
         return dict(spec.options).get(value, str(value))
     return str(value)
@@ -50,13 +59,15 @@ def _without_unit(spec: Value) -> Value:
     return Value("number", 0.0, "", "", "")
 
 
-def sentence(definition: Definition, given: Mapping[str, Any], loop: Loop) -> str:
+def sentence(
+    definition: Definition, given: Mapping[str, Any], loop: Loop, names: Names = NO_NAMES
+) -> str:
     """The definition's sentence with the values in it.
 
     A part in square brackets is left out where all values it names are idle or do not apply.
     """
     words = {
-        name: say(given.get(name, spec.default), spec, loop)
+        name: say(given.get(name, spec.default), spec, loop, names)
         for name, spec in definition.values.items()
     }
 
@@ -123,7 +134,7 @@ def _lane(path: str, spec: Value, value: Any, loop: Loop) -> dict[str, Any]:
     }
 
 
-def describe_step(step: Mapping[str, Any], loop: Loop) -> dict[str, Any]:
+def describe_step(step: Mapping[str, Any], loop: Loop, names: Names = NO_NAMES) -> dict[str, Any]:
     """Sentence, mask summary and lanes of a step."""
     definition = recipe_definitions()[step["step"]]
     layers = [x for x in step.get("where", {}).get("layers", []) if x.get("on", True)]
@@ -132,21 +143,11 @@ def describe_step(step: Mapping[str, Any], loop: Loop) -> dict[str, Any]:
     return {
         "id": step["id"],
         "title": definition.title,
-        "sentence": sentence(definition, step.get("values", {}), loop),
+        "sentence": sentence(definition, step.get("values", {}), loop, names),
         "where": " × ".join(describe_layer(layer) for layer in layers) or "everywhere",
         "when": _when(lanes, by_time),
         "by_time": by_time,
         "lanes": lanes,
-    }
-
-
-def words_of(step: Mapping[str, Any]) -> dict[str, Any]:
-    """The values of a step that are no numbers."""
-    given = step.get("values", {})
-    return {
-        name: given.get(name, spec.default)
-        for name, spec in recipe_definitions()[step["step"]].values.items()
-        if spec.kind not in MOVING_KINDS
     }
 
 
@@ -159,10 +160,11 @@ def _when(lanes: list[dict[str, Any]], by_time: bool) -> str:
 
 def describe_motion(study: Study) -> list[dict[str, Any]]:
     """For each piece: its steps in words, and the lanes of its place."""
+    names = {piece["id"]: piece["name"] for piece in study.pieces}
     return [
         {
             "id": piece["id"],
-            "steps": [describe_step(step, study.loop) for step in piece["recipe"]],
+            "steps": [describe_step(step, study.loop, names) for step in piece["recipe"]],
             "place_lanes": [
                 _lane(path, spec, value, study.loop) for path, spec, value in moving_place(piece)
             ],

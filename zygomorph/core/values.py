@@ -16,6 +16,7 @@ Kind = Literal[
     "asset",
     "text",
     "formula",
+    "piece",
 ]
 MOVING_KINDS = ("number", "whole", "vector", "direction")
 
@@ -106,6 +107,11 @@ def colour(default: str, label: str, help: str, **more: Any) -> Value:
 
 def text(default: str, label: str, help: str, **more: Any) -> Value:
     return Value("text", default, label, help, **more)
+
+
+def piece(label: str, help: str, **more: Any) -> Value:
+    """Another piece of the study, by its id; "" where none is chosen."""
+    return Value("piece", "", label, help, **more)
 
 
 def formula(default: str, label: str, help: str, known: frozenset[str], **more: Any) -> Value:

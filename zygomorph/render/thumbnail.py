@@ -66,7 +66,7 @@ def render_frame(
         before = depth.copy()
         screen = project(points, position, view, camera.angle, large)
         triangles = found.mesh.topology.triangles(found.mesh.points)
-        if look.word("shading") == "flat":
+        if look.word("shading") == "flat" and len(triangles):
             screen, turned, colours, triangles = _faceted(points, screen, colours, triangles)
         parts: list[Drawn] = [(screen, turned, colours, triangles)]
         topology = found.mesh.topology
@@ -117,11 +117,13 @@ def _shade(
     return Image.fromarray((to_srgb(small) * 255).round().astype(np.uint8))
 
 
-def moving_thumbnail(study: Study, evaluator: Evaluator) -> bytes:
+def moving_thumbnail(
+    study: Study, evaluator: Evaluator, size: tuple[int, int] = SIZE, pictures: int = FRAMES
+) -> bytes:
     """Animated WebP of the loop; a single picture where nothing moves."""
     frames = [
-        render_frame(study, evaluator, float(f))
-        for f in np.linspace(0, study.loop.frames, FRAMES, endpoint=False)
+        render_frame(study, evaluator, float(f), size)
+        for f in np.linspace(0, study.loop.frames, pictures, endpoint=False)
     ]
     out = io.BytesIO()
     frames[0].save(
@@ -132,6 +134,6 @@ def moving_thumbnail(study: Study, evaluator: Evaluator) -> bytes:
         quality=78,
         method=3,
         loop=0,
-        duration=max(40, round(min(study.loop.seconds, 6.0) * 1000 / FRAMES)),
+        duration=max(40, round(min(study.loop.seconds, 6.0) * 1000 / pictures)),
     )
     return out.getvalue()

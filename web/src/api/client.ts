@@ -9,6 +9,7 @@ export type ValueEntry = Schemas["ValueEntry"];
 export type PieceMotion = Schemas["PieceMotion"];
 export type StepWords = Schemas["StepWords"];
 export type Lane = Schemas["Lane"];
+export type Specimen = Schemas["SpecimenEntry"];
 export type JobState = Schemas["JobState"];
 export type FormulaPlotData = Schemas["FormulaPlot"];
 export type Operation = Schemas["EditBody"]["operations"][number];

@@ -36,6 +36,17 @@ export function useStudies() {
   });
 }
 
+/** Moving pictures of what forms and steps do; asked again while some are still drawn. */
+export function useSpecimens() {
+  const found = useQuery({
+    queryKey: ["specimens"],
+    queryFn: async () => unwrap(await client.GET("/api/specimens")).specimens,
+    refetchInterval: (query) =>
+      query.state.data?.some((s) => s.picture === "drawing") ? 700 : false,
+  });
+  return found.data ?? [];
+}
+
 async function loadStudy(id: string): Promise<StudyState> {
   const window = await windowId;
   return unwrap(

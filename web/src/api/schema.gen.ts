@@ -170,6 +170,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/specimens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Moving pictures of what forms and steps do; those that are missing are drawn now, aside. */
+        get: operations["api_list_specimens_specimens_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/specimens/{sort}/{key}.webp": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Moving picture of what a form or a step does, as animated WebP. */
+        get: operations["api_specimen_picture_specimens__string_sort___string_key__webp_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies": {
         parameters: {
             query?: never;
@@ -431,6 +465,8 @@ export interface components {
         Catalogue: {
             /** Constants */
             constants: string[];
+            /** Form Groups */
+            form_groups: components["schemas"]["OptionEntry"][];
             /** Forms */
             forms: components["schemas"]["CatalogueEntry"][];
             /** Functions */
@@ -793,6 +829,7 @@ export interface components {
          * PieceMotion
          * @description key, final_key : content keys of the piece's frames at draft and final quality
          *     moves : whether the mesh differs from frame to frame
+         *     uses : ids of the pieces it depends on, directly or through others
          *     places : one column-major 4 x 4 matrix for each frame 0 to F, or a single one
          */
         PieceMotion: {
@@ -810,6 +847,8 @@ export interface components {
             places: number[][];
             /** Steps */
             steps: components["schemas"]["StepWords"][];
+            /** Uses */
+            uses: string[];
         };
         /**
          * PreviewBody
@@ -920,6 +959,28 @@ export interface components {
             /** Value */
             value: unknown;
         };
+        /** SpecimenEntry */
+        SpecimenEntry: {
+            /** Address */
+            address: string;
+            /** Key */
+            key: string;
+            /**
+             * Picture
+             * @enum {string}
+             */
+            picture: "ready" | "drawing" | "failed";
+            /**
+             * Sort
+             * @enum {string}
+             */
+            sort: "form" | "step";
+        };
+        /** SpecimenList */
+        SpecimenList: {
+            /** Specimens */
+            specimens: components["schemas"]["SpecimenEntry"][];
+        };
         /** StepWords */
         StepWords: {
             /** By Time */
@@ -1029,7 +1090,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "number" | "whole" | "vector" | "direction" | "choice" | "switch" | "colour" | "asset" | "text" | "formula";
+            kind: "number" | "whole" | "vector" | "direction" | "choice" | "switch" | "colour" | "asset" | "text" | "formula" | "piece";
             /** Known */
             known: string[];
             /** Label */
@@ -1649,6 +1710,130 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    api_list_specimens_specimens_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpecimenList"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    api_specimen_picture_specimens__string_sort___string_key__webp_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sort: "form" | "step";
+                key: string;
+            };
             cookie?: never;
         };
         requestBody?: never;

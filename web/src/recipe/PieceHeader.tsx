@@ -2,13 +2,12 @@ import AddIcon from "@mui/icons-material/Add";
 import DeleteOutline from "@mui/icons-material/DeleteOutlined";
 import VisibilityOff from "@mui/icons-material/VisibilityOffOutlined";
 import Visibility from "@mui/icons-material/VisibilityOutlined";
-import { Box, Button, IconButton, Menu, MenuItem, Typography } from "@mui/material";
+import { Box, Button, Divider, IconButton, Menu, MenuItem, Typography } from "@mui/material";
 import { useState } from "react";
 import type { StudyState } from "../api/client";
 import type { Piece } from "../api/document";
 import { documentOf, useCatalogue } from "../api/queries";
 import { useInterface } from "../state/store";
-import { useAddPiece } from "./useAddPiece";
 import { useChange } from "./useStep";
 
 function dotColour(piece: Piece, gradients: { key: string; colours: string[] }[]): string {
@@ -37,12 +36,6 @@ export function PieceHeader({ state, piece }: { state: StudyState; piece: Piece 
       }}
     />
   );
-  const addPiece = useAddPiece(state.id);
-  const add = (form: string, title: string) => {
-    // What went wrong is said by the edit itself.
-    addPiece(title, form).catch(() => undefined);
-    setAnchor(null);
-  };
   const number = pieces.findIndex((p) => p.id === piece?.id) + 1;
   return (
     <Box
@@ -117,16 +110,16 @@ export function PieceHeader({ state, piece }: { state: StudyState; piece: Piece 
             </IconButton>
           </MenuItem>
         ))}
-        <Typography variant="caption" color="textSecondary" component="li" sx={{ px: 2, pt: 1 }}>
-          Add a piece
-        </Typography>
-        {(catalogue?.forms ?? [])
-          .filter((f) => f.key !== "imported")
-          .map((f) => (
-            <MenuItem key={f.key} onClick={() => add(f.key, f.title)} sx={{ pl: 3 }}>
-              + {f.title}
-            </MenuItem>
-          ))}
+        <Divider />
+        <MenuItem
+          onClick={() => {
+            set({ dialog: "piece" });
+            setAnchor(null);
+          }}
+          sx={{ gap: 1 }}
+        >
+          <AddIcon fontSize="inherit" /> Add a piece…
+        </MenuItem>
       </Menu>
     </Box>
   );

@@ -25,6 +25,7 @@ export function StepMenu({ at, close, state, piece, step, form }: Props) {
     close();
   };
   const actions: { label: string; keys?: string; off?: boolean; run: () => void }[] = [
+    ...(form ? [{ label: "Exchange the form…", run: () => set({ dialog: "exchange" }) }] : []),
     {
       label: step.on === false ? "Use" : "Do not use",
       keys: "u",

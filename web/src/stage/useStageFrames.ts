@@ -47,7 +47,12 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
       if (!motion) continue;
       const own = soloOperations(piece.id, piece.recipe, solo && piece.id === active ? solo : null);
       const operations =
-        previewed.has(piece.id) || wholeStudy || own.length ? [...own, ...live] : [];
+        previewed.has(piece.id) ||
+        motion.uses.some((used) => previewed.has(used)) ||
+        wholeStudy ||
+        own.length
+          ? [...own, ...live]
+          : [];
       const stored = wishFor(state, piece, frame, { quality, heat, step: chosen, moving });
       if (!stored) continue;
       // What stands still as it is stored may move with the changes.

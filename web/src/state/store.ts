@@ -50,7 +50,7 @@ interface State {
   sizes: { recipe: number; strip: number };
   notice: Notice | null;
   clash: { error: ErrorBody; edit: Edit } | null;
-  dialog: "find" | "keys" | "deliver" | "history" | "add" | null;
+  dialog: "find" | "keys" | "deliver" | "history" | "add" | "piece" | "exchange" | null;
   addAfter: string | null;
   key: KeyRef | null;
   copiedKey: { value: number; ease?: "linear" | "smooth" | "held" } | null;

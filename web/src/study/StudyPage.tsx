@@ -9,6 +9,7 @@ import { KeyList } from "../find/KeyList";
 import { useKeys } from "../find/useKeys";
 import { bringFiles, useFileDrop } from "../gallery/bringFiles";
 import { AddStep } from "../recipe/AddStep";
+import { ChooseForm } from "../recipe/ChooseForm";
 import { Recipe } from "../recipe/Recipe";
 import { useAddMesh } from "../recipe/useAddPiece";
 import { Stage } from "../stage/Stage";
@@ -127,6 +128,7 @@ function Worktable({ state }: { state: StudyState }) {
         resize={(size) => set({ sizes: { recipe, strip: size } })}
       />
       <AddStep state={state} piece={piece} />
+      <ChooseForm state={state} piece={piece} />
       <FindAnything state={state} piece={piece} />
       <KeyList />
       <DeliverDialog state={state} />

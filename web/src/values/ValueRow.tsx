@@ -5,6 +5,7 @@ import { isPair, isSignal, type DocValue, type Scalar, type SignalValue } from "
 import { useInterface } from "../state/store";
 import { FormulaCell } from "./FormulaCell";
 import { GradientPicker } from "./GradientPicker";
+import { PieceCell } from "./PieceCell";
 import { laneValue } from "./lanes";
 import { Ruler } from "./Ruler";
 import { startMoving } from "./signals";
@@ -106,6 +107,9 @@ function Cell(props: ValueProps) {
         style={{ width: 46, height: 22, border: 0, padding: 0, background: "none" }}
       />
     );
+  }
+  if (entry.kind === "piece") {
+    return <PieceCell value={text} label={entry.label} pick={(v) => store(v)} />;
   }
   if (entry.kind === "formula") return <FormulaCell {...props} key={text} text={text} />;
   if (entry.kind === "text" || entry.kind === "asset") {

@@ -65,7 +65,7 @@ DEFINITION = Definition(
     sort="form",
     key="box",
     title="Box",
-    group="make",
+    group="surfaces",
     help="A closed box of square cells.",
     values={
         "size": vector((1.0, 1.0, 1.0), "Size", "Width, height and depth.", "m", (0.05, 4.0)),

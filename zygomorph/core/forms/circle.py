@@ -24,7 +24,7 @@ DEFINITION = Definition(
     sort="form",
     key="circle",
     title="Circle",
-    group="make",
+    group="curves",
     help="A level, closed curve of evenly spaced points.",
     values={
         "radius": number(

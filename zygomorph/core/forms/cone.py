@@ -18,7 +18,7 @@ DEFINITION = Definition(
     sort="form",
     key="cone",
     title="Cone",
-    group="make",
+    group="surfaces",
     help="An upright cone, with a point or cut off.",
     values={
         "bottom": number(

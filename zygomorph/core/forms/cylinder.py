@@ -87,7 +87,7 @@ DEFINITION = Definition(
     sort="form",
     key="cylinder",
     title="Cylinder",
-    group="make",
+    group="surfaces",
     help="An upright tube, closed at its ends or open.",
     values={
         "radius": number(

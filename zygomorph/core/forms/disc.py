@@ -30,7 +30,7 @@ DEFINITION = Definition(
     sort="form",
     key="disc",
     title="Disc and ring",
-    group="make",
+    group="surfaces",
     help="A level disc of rings; with a hole it is a flat ring.",
     values={
         "radius": number(

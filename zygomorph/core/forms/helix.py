@@ -27,7 +27,7 @@ DEFINITION = Definition(
     sort="form",
     key="helix",
     title="Helix",
-    group="make",
+    group="curves",
     help="A curve that winds up round an axis; level it is a spiral.",
     values={
         "radius": number(

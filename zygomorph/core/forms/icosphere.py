@@ -86,7 +86,7 @@ DEFINITION = Definition(
     sort="form",
     key="icosphere",
     title="Icosphere",
-    group="make",
+    group="surfaces",
     help="A ball of nearly equal triangles, even all round.",
     values={
         "radius": number(

@@ -30,7 +30,7 @@ DEFINITION = Definition(
     sort="form",
     key="imported",
     title="Brought-in mesh",
-    group="make",
+    group="surfaces",
     help="A mesh from an OBJ, PLY, STL or GLB file.",
     values={
         "mesh": asset("Mesh", "The file that was brought in."),

@@ -23,7 +23,7 @@ DEFINITION = Definition(
     sort="form",
     key="line",
     title="Line",
-    group="make",
+    group="curves",
     help="A straight curve of evenly spaced points.",
     values={
         "begin": vector((-1.0, 0.0, 0.0), "From", "Where the line begins."),

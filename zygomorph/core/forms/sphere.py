@@ -27,7 +27,7 @@ DEFINITION = Definition(
     sort="form",
     key="sphere",
     title="Sphere by latitude",
-    group="make",
+    group="surfaces",
     help="A ball of rings that close up at two poles, with UVs like a globe.",
     values={
         "radius": number(

@@ -38,7 +38,7 @@ DEFINITION = Definition(
     sort="form",
     key="strands",
     title="Strands",
-    group="make",
+    group="curves",
     help="Many upright curves on a round patch, as grass or hair stands.",
     values={
         "strands": whole(

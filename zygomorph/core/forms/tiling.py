@@ -63,7 +63,7 @@ DEFINITION = Definition(
     sort="form",
     key="tiling",
     title="Tiling",
-    group="make",
+    group="surfaces",
     help="Hexagons, squares, triangles or bricks side by side, each free to move alone.",
     values={
         "kind": choice(

@@ -57,7 +57,7 @@ DEFINITION = Definition(
     sort="form",
     key="torus",
     title="Torus",
-    group="make",
+    group="surfaces",
     help="A ring; with few sides its section shows, and can be turned or wound.",
     values={
         "ring_radius": number(

@@ -1,0 +1,74 @@
+"""The sheets of steps and forms, exchanging a form, and using another piece."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.conftest import document
+from tests.web.actions import add_step, new_study, recipe_of, stored_study, study_state
+from tests.web.conftest import settled
+
+BALL = {"step": "icosphere", "values": {"radius": 0.4}}
+
+
+def test_the_sheet_of_steps_shows_moving_pictures_and_is_used_by_keys(page: Page):
+    new_study(page)
+    page.get_by_role("button", name="Step", exact=True).click()
+    sheet = page.get_by_role("dialog")
+    expect(sheet.get_by_role("heading", name="Bend")).to_be_visible()
+    expect(sheet.locator("img").first).to_be_visible(timeout=60_000)
+    card = sheet.get_by_role("button").filter(has_text=re.compile("^Displace"))
+    expect(card).to_have_attribute("data-chosen", "true")
+    page.keyboard.press("ArrowRight")
+    expect(card).to_have_attribute("data-chosen", "false")
+    page.get_by_role("searchbox").fill("wring")
+    expect(sheet.get_by_role("button")).to_have_count(1)
+    page.keyboard.press("Enter")
+    expect(sheet).to_have_count(0)
+    settled(page)
+    assert recipe_of(page)[1]["step"] == "twist"
+
+
+def test_a_search_that_finds_nothing_says_what_to_try(page: Page):
+    new_study(page)
+    page.get_by_role("button", name="Step", exact=True).click()
+    page.get_by_role("searchbox").fill("zzz")
+    expect(page.get_by_text("No step is called “zzz”")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+
+
+def test_a_form_is_exchanged_while_the_steps_stay(page: Page):
+    stored_study(page, document(BALL, {"step": "twist"}))
+    page.locator("[data-step=s0]").click(button="right")
+    page.get_by_role("menuitem", name="Exchange the form…").click()
+    page.get_by_role("searchbox").fill("sphere by")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    settled(page)
+    recipe = recipe_of(page)
+    assert [s["step"] for s in recipe] == ["sphere", "twist"]
+    # What both forms have is kept.
+    assert recipe[0]["values"] == {"radius": 0.4}
+
+
+def test_a_piece_is_begun_from_another_and_follows_it(page: Page):
+    stored_study(page, document(BALL, {"step": "inflate", "values": {"amount": 0.0}}))
+    page.get_by_role("button", name="Piece").first.click()
+    page.get_by_role("menuitem", name="Add a piece").click()
+    page.get_by_role("searchbox").fill("sheet")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    settled(page)
+    # A drape takes the only other piece by itself.
+    add_step(page, "Drape")
+    settled(page)
+    added = study_state(page)["document"]["pieces"][1]
+    assert added["recipe"][1]["values"]["piece"] == "p"
+    expect(page.get_by_text("Drape on “Piece”").first).to_be_visible()
+    # The first piece cannot wait for the one that waits for it.
+    page.get_by_role("button", name="Sheet").first.click()
+    page.get_by_role("menuitem", name="Piece", exact=False).first.click()
+    add_step(page, "Blend")
+    page.get_by_label("Towards").locator("..").get_by_role("combobox").click()
+    expect(page.get_by_role("option", name="Sheet (it uses this piece)")).to_be_disabled()

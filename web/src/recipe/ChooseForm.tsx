@@ -1,0 +1,62 @@
+import type { StudyState } from "../api/client";
+import { freshId, type DocValue, type Piece } from "../api/document";
+import { useCatalogue } from "../api/queries";
+import { useParts } from "../state/store";
+import { EntrySheet } from "./EntrySheet";
+import { keptValues } from "./keptValues";
+import { useAddPiece } from "./useAddPiece";
+import { useChange } from "./useStep";
+
+/** The sheet of forms: for a new piece, or in place of a piece's own form while its steps stay. */
+export function ChooseForm({ state, piece }: { state: StudyState; piece: Piece | undefined }) {
+  const { dialog, set } = useParts("dialog", "set");
+  const catalogue = useCatalogue().data;
+  const addPiece = useAddPiece(state.id);
+  const change = useChange(state.id, "/pieces");
+  const exchange = dialog === "exchange";
+  const close = () => set({ dialog: null });
+  const forms = (catalogue?.forms ?? []).filter((f) => f.key !== "imported");
+  return (
+    <EntrySheet
+      open={dialog === "piece" || exchange}
+      title={exchange ? "Exchange the form" : "Add a piece"}
+      placeholder={
+        exchange
+          ? "Which form instead? The steps stay"
+          : "Which form does the new piece begin with?"
+      }
+      none={(wanted) => `No form is called “${wanted}”. Try “sheet” or “curve”.`}
+      groups={(catalogue?.form_groups ?? []).map((group) => ({
+        label: group.label,
+        entries: forms.filter((f) => f.group === group.key),
+      }))}
+      close={close}
+      pick={(entry) => {
+        close();
+        // What went wrong is said by the edit itself.
+        if (!exchange) return void addPiece(entry.title, entry.key).catch(() => undefined);
+        const old = piece?.recipe[0];
+        if (!piece || !old || old.step === entry.key) return;
+        const before = catalogue?.forms.find((f) => f.key === old.step);
+        const values = keptValues((old.values ?? {}) as Record<string, DocValue>, before, entry);
+        const id = freshId(
+          "form",
+          piece.recipe.map((s) => s.id),
+        );
+        change.edit(
+          `Exchange ${before?.title.toLowerCase() ?? "form"} for ${entry.title.toLowerCase()}`,
+          [
+            { do: "remove", path: `/pieces/${piece.id}/recipe/${old.id}` },
+            {
+              do: "insert",
+              path: `/pieces/${piece.id}/recipe`,
+              after: null,
+              item: { id, step: entry.key, values } as never,
+            },
+          ],
+        );
+        set({ step: id, ribbon: "what", layer: null });
+      }}
+    />
+  );
+}

@@ -1,0 +1,174 @@
+import { Box, Dialog, DialogTitle, InputBase, Typography } from "@mui/material";
+import visuallyHidden from "@mui/utils/visuallyHidden";
+import { useEffect, useRef, useState } from "react";
+import type { CatalogueEntry, Specimen } from "../api/client";
+import { useSpecimens } from "../api/queries";
+import { moved } from "./gridMove";
+
+const COLUMNS = 4;
+
+interface Props {
+  open: boolean;
+  title: string;
+  placeholder: string;
+  /** What to say where nothing is found by a word. */
+  none: (wanted: string) => string;
+  groups: { label: string; entries: CatalogueEntry[] }[];
+  pick: (entry: CatalogueEntry) => void;
+  close: () => void;
+}
+
+function fits(entry: CatalogueEntry, wanted: string, label: string): boolean {
+  return `${entry.title} ${entry.help} ${label}`.toLowerCase().includes(wanted.toLowerCase());
+}
+
+/** Forms or steps to choose from: a search field over moving pictures, in groups by intent. */
+export function EntrySheet(props: Props) {
+  return (
+    <Dialog
+      open={props.open}
+      onClose={props.close}
+      maxWidth={false}
+      slotProps={{ paper: { sx: { width: 908, maxWidth: "calc(100vw - 64px)" } } }}
+    >
+      <DialogTitle sx={visuallyHidden}>{props.title}</DialogTitle>
+      <Choices {...props} />
+    </Dialog>
+  );
+}
+
+/** Mounted with the dialog, so that each opening begins with an empty search. */
+function Choices({ placeholder, none, groups, pick, close }: Props) {
+  const [wanted, setWanted] = useState("");
+  const [chosen, setChosen] = useState(0);
+  const pictures = useSpecimens();
+  const list = useRef<HTMLDivElement>(null);
+  const shown = groups
+    .map((g) => ({ ...g, entries: g.entries.filter((e) => fits(e, wanted, g.label)) }))
+    .filter((g) => g.entries.length > 0);
+  const sizes = shown.map((g) => g.entries.length);
+  const flat = shown.flatMap((g) => g.entries);
+  const current = flat[Math.min(chosen, flat.length - 1)];
+  useEffect(() => {
+    list.current?.querySelector("[data-chosen=true]")?.scrollIntoView({ block: "nearest" });
+  }, [chosen, wanted]);
+  return (
+    <>
+      <InputBase
+        autoFocus
+        placeholder={placeholder}
+        value={wanted}
+        onChange={(e) => {
+          setWanted(e.target.value);
+          setChosen(0);
+        }}
+        onKeyDown={(e) => {
+          e.stopPropagation();
+          if (e.key === "Enter" && current) {
+            // The focus goes back to the button that opened the sheet, which Enter would press.
+            e.preventDefault();
+            pick(current);
+          }
+          if (e.key === "Escape") close();
+          else if (e.key === "ArrowDown" || e.key === "ArrowUp") {
+            e.preventDefault();
+            setChosen(moved(sizes, chosen, e.key === "ArrowDown" ? COLUMNS : -COLUMNS, COLUMNS));
+          } else if ((e.key === "ArrowRight" || e.key === "ArrowLeft") && !wanted) {
+            e.preventDefault();
+            setChosen(moved(sizes, chosen, e.key === "ArrowRight" ? 1 : -1, COLUMNS));
+          }
+        }}
+        inputProps={{ "aria-label": "Search", role: "searchbox" }}
+        sx={{ px: 3, py: 1.75, fontSize: 17, borderBottom: "1px solid", borderColor: "divider" }}
+      />
+      <Box ref={list} sx={{ px: 2.5, py: 2, height: 540, maxHeight: "70vh", overflowY: "auto" }}>
+        {shown.map((group) => (
+          <Box key={group.label} component="section" sx={{ mb: 2.5 }}>
+            <Typography variant="h3" component="h2" color="textSecondary" sx={{ mb: 1 }}>
+              {group.label}
+            </Typography>
+            <Box sx={{ display: "grid", gridTemplateColumns: `repeat(${COLUMNS}, 1fr)`, gap: 1.5 }}>
+              {group.entries.map((entry) => (
+                <Card
+                  key={entry.key}
+                  entry={entry}
+                  chosen={entry === current}
+                  picture={pictures.find((p) => p.sort === entry.sort && p.key === entry.key)}
+                  pick={() => pick(entry)}
+                />
+              ))}
+            </Box>
+          </Box>
+        ))}
+        {flat.length === 0 && (
+          <Typography color="textSecondary" sx={{ p: 2 }}>
+            {none(wanted)}
+          </Typography>
+        )}
+      </Box>
+    </>
+  );
+}
+
+function Card(props: {
+  entry: CatalogueEntry;
+  chosen: boolean;
+  picture: Specimen | undefined;
+  pick: () => void;
+}) {
+  const { entry, chosen, picture } = props;
+  return (
+    <Box
+      component="button"
+      type="button"
+      data-chosen={chosen}
+      onClick={props.pick}
+      sx={{
+        all: "unset",
+        boxSizing: "border-box",
+        display: "flex",
+        flexDirection: "column",
+        alignItems: "stretch",
+        justifyContent: "flex-start",
+        cursor: "pointer",
+        borderRadius: 2,
+        p: 0.75,
+        border: "1px solid",
+        borderColor: chosen ? "roles.what" : "transparent",
+        bgcolor: chosen ? "roles.quiet" : "transparent",
+        "&:hover, &:focus-visible": { bgcolor: "roles.quiet" },
+        "&:focus-visible": { outline: "2px solid", outlineColor: "roles.what" },
+      }}
+    >
+      <Box
+        sx={{
+          aspectRatio: "16 / 10",
+          borderRadius: 1.5,
+          overflow: "hidden",
+          bgcolor: "#28223a",
+          mb: 0.75,
+        }}
+      >
+        {picture?.picture === "ready" && (
+          <Box
+            component="img"
+            src={picture.address}
+            alt=""
+            sx={{ display: "block", width: "100%", height: "100%", objectFit: "cover" }}
+          />
+        )}
+      </Box>
+      <Typography component="span" sx={{ display: "block", fontWeight: 600, lineHeight: 1.3 }}>
+        {entry.title}
+      </Typography>
+      <Typography
+        component="span"
+        variant="caption"
+        color="textSecondary"
+        sx={{ lineHeight: 1.35, display: "block" }}
+      >
+        {entry.help}
+      </Typography>
+    </Box>
+  );
+}
