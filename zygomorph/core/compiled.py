@@ -7,10 +7,13 @@ code, so the cache folder is keyed by a hash of every source file that takes par
 from __future__ import annotations
 
 import hashlib
+import importlib
 import os
 import threading
 from collections.abc import Callable, Iterator
+from concurrent.futures import ProcessPoolExecutor, as_completed
 from contextlib import contextmanager
+from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
 
@@ -138,12 +141,38 @@ def kernel(
     return declare
 
 
-def compile_all(progress: Callable[[int, int, str], None] | None = None) -> None:
-    """Compile every declared kernel, calling ``progress(done, total, name)`` after each."""
-    for done, each in enumerate(KERNELS, 1):
+Progress = Callable[[int, int, str], None]
+
+
+def compile_named(module: str, name: str) -> str:
+    """Compile one kernel, whose code is then found on disk by every other process."""
+    importlib.import_module(module)
+    next(each for each in KERNELS if each.name == name).compile()
+    return name
+
+
+def _compile_side_by_side(progress: Progress | None) -> None:
+    """Compile in a process for each core: numba compiles one thing at a time in each."""
+    with ProcessPoolExecutor(CORES, get_context("spawn")) as pool:
+        waiting = [pool.submit(compile_named, k.function.__module__, k.name) for k in KERNELS]
+        for done, each in enumerate(as_completed(waiting), 1):
+            name = each.result()
+            if progress:
+                progress(done, len(KERNELS), name)
+
+
+def compile_all(progress: Progress | None = None) -> None:
+    """Compile every declared kernel, calling ``progress(done, total, name)`` after each.
+
+    What was compiled before with the same sources is only loaded.
+    """
+    complete = Path(os.environ["NUMBA_CACHE_DIR"]) / "complete"
+    if not complete.is_file() and CORES > 1:
+        _compile_side_by_side(progress)
+    for each in KERNELS:
         each.compile()
-        if progress:
-            progress(done, len(KERNELS), each.name)
+    complete.parent.mkdir(parents=True, exist_ok=True)
+    complete.touch()
 
 
 class Gate:
