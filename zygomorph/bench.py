@@ -293,6 +293,18 @@ def bench_growth() -> list[Result]:
     ]
 
 
+def bench_large() -> list[Result]:
+    from zygomorph.bench_large import bench_large as measure
+
+    return measure()
+
+
+def bench_formula() -> list[Result]:
+    from zygomorph.bench_large import bench_formula as measure
+
+    return measure()
+
+
 def bench_browser() -> list[Result]:
     """See bench_stage, which needs what the tests need."""
     from zygomorph.bench_stage import bench_stage
@@ -307,6 +319,8 @@ BENCHES: list[tuple[tuple[str, ...], Callable[[], list[Result]]]] = [
     (("icosphere_frame",), bench_frame),
     (("http_frame",), bench_http),
     (("noise_ns_per_point",), bench_growth),
+    (("large_",), bench_large),
+    (("formula_",), bench_formula),
     (("server_ready", "first_picture", "chromium_frame", "drag_to", "software_"), bench_browser),
 ]
 

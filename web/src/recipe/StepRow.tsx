@@ -98,6 +98,16 @@ export function StepRow({ state, piece, step, words, number }: Props) {
               {rest}
             </Typography>
           </Tooltip>
+          {time?.change && (
+            <Typography
+              component="span"
+              color="textSecondary"
+              noWrap
+              sx={{ fontFamily: FIGURES, fontSize: 11, flex: "none", mx: 0.75 }}
+            >
+              {time.change}
+            </Typography>
+          )}
           <Sparkline samples={words.lanes[0]?.samples} />
           <Typography
             component="span"

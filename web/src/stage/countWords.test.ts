@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { countWords } from "./countWords";
+import { changeWords, countWords } from "./countWords";
 
 describe("counts in words", () => {
   it("name faces, else curves, else points alone", () => {
@@ -8,5 +8,15 @@ describe("counts in words", () => {
     );
     expect(countWords({ points: 200, faces: 0, curves: 1 })).toBe("200 points · 1 curve");
     expect(countWords({ points: 1, faces: 0, curves: 0 })).toBe("1 point · no faces");
+  });
+});
+
+describe("what a step did to the counts", () => {
+  const of = (points: number, faces: number) => ({ points, faces });
+  it("is said where they changed, in few characters", () => {
+    expect(changeWords(undefined, of(9, 9))).toBe("");
+    expect(changeWords(of(200, 0), of(200, 0))).toBe("");
+    expect(changeWords(of(400, 0), of(6400, 6386))).toBe("→ 6.39k faces");
+    expect(changeWords(of(400, 0), of(1638400, 0))).toBe("→ 1.64M points");
   });
 });

@@ -8,3 +8,22 @@ export function countWords(counts: { points: number; faces: number; curves: numb
   if (counts.curves) return `${points} · ${many(counts.curves, "curve", "curves")}`;
   return `${points} · no faces`;
 }
+
+interface Counts {
+  points: number;
+  faces: number;
+}
+
+/** A count in few characters: 950, 6.4k, 1.64M. */
+function short(count: number): string {
+  if (count < 1000) return String(count);
+  if (count < 1e6) return `${Number((count / 1e3).toPrecision(3))}k`;
+  return `${Number((count / 1e6).toPrecision(3))}M`;
+}
+
+/** What a step did to the counts, for its row; nothing where they stayed. */
+export function changeWords(before: Counts | undefined, after: Counts): string {
+  if (!before) return "";
+  if (before.faces !== after.faces) return `→ ${short(after.faces)} faces`;
+  return before.points === after.points ? "" : `→ ${short(after.points)} points`;
+}

@@ -4,6 +4,7 @@ import type { FrameData } from "../api/frame";
 import { documentOf } from "../api/queries";
 import { loopOf, type Step } from "../api/document";
 import { useInterface, useParts } from "../state/store";
+import { changeWords } from "./countWords";
 import { frames, stepOfError } from "./frameSource";
 import { wishFor } from "./wishes";
 
@@ -115,7 +116,12 @@ function report(piece: string, data: FrameData) {
     const { points, faces, curves, steps } = data.header;
     set({
       counts: { ...counts, points, faces, curves, ms: steps.reduce((sum, s) => sum + s.ms, 0) },
-      times: Object.fromEntries(steps.map((s) => [s.id, { ms: s.ms, reused: s.reused }])),
+      times: Object.fromEntries(
+        steps.map((s, k) => [
+          s.id,
+          { ms: s.ms, reused: s.reused, change: changeWords(steps[k - 1], s) },
+        ]),
+      ),
     });
   };
   untold ||= window.setTimeout(() => tell(), TOLD_EVERY_MS);

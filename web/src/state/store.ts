@@ -44,7 +44,7 @@ interface State {
   turning: boolean;
   stepErrors: Record<string, string>;
   stageError: string | null;
-  times: Record<string, { ms: number; reused: boolean }>;
+  times: Record<string, { ms: number; reused: boolean; change: string }>;
   counts: { points: number; faces: number; curves: number; ms: number; rate: number };
   /** Pixels that the recipe is wide and the time strip high. */
   sizes: { recipe: number; strip: number };

@@ -1,0 +1,97 @@
+"""Figures of large studies: a cloth of loose points, a sheet of waves, their memory, a formula."""
+
+from __future__ import annotations
+
+import itertools
+import resource
+import sys
+from typing import Any
+
+import numpy as np
+
+from zygomorph.api.frames import FrameOptions, pack_frame
+from zygomorph.bench import Result, in_turns, result
+from zygomorph.core.compiled import GATE
+from zygomorph.core.evaluate import Evaluator, Request
+from zygomorph.core.formula.parse import read_formula
+from zygomorph.core.formula.run import run_formulas
+from zygomorph.core.normals import point_normals
+from zygomorph.core.study import Study, check_document
+
+CLOTH = 1280
+SHEET = 1131
+# What a stage that plays asks for: one point of seven.
+EVERY = 7
+ROUNDS = 9
+SAW = {"signal": "cycle", "shape": "saw", "low": 0, "high": 1}
+
+
+def _study(*recipe: dict[str, Any]) -> Study:
+    steps = [{"id": f"s{k}", **step} for k, step in enumerate(recipe)]
+    piece = {"id": "p", "name": "Large", "recipe": steps}
+    head = {"format": "zygomorph-study", "version": 2, "name": "Bench"}
+    return check_document({**head, "pieces": [piece]})
+
+
+def cloth_study() -> Study:
+    """1.64 million loose points, pushed every way by three octaves behind a front."""
+    front = {"id": "l", "layer": "linear", "values": {"position": [SAW, 0, 0]}}
+    push = {"along": "vector", "octaves": 3.0, "travel": SAW}
+    return _study(
+        {"step": "cloth", "values": {"columns": CLOTH, "rows": CLOTH}},
+        {"step": "displace", "values": push, "where": {"layers": [front]}},
+    )
+
+
+def sheet_study() -> Study:
+    """1.28 million points with faces: a plane wave, and noise of four octaves."""
+    return _study(
+        {"step": "sheet", "values": {"columns": SHEET, "rows": SHEET}},
+        {"step": "wave", "values": {"phase": SAW}},
+        {"step": "displace", "values": {"along": "axis", "octaves": 4.0, "travel": SAW}},
+    )
+
+
+def bench_large() -> list[Result]:
+    frames = itertools.count()
+    cloth, sheet, evaluator = cloth_study(), sheet_study(), Evaluator()
+
+    def one(study: Study) -> Any:
+        return evaluator.evaluate(study, Request("p", next(frames)))
+
+    def whole_sheet() -> None:
+        found = one(sheet)
+        with GATE.wide():
+            point_normals(found.mesh)
+
+    def packed_cloth() -> None:
+        pack_frame(cloth, "p", one(cloth), FrameOptions(0.0, every=EVERY))
+
+    cloth_s, packed_s, sheet_s = in_turns(
+        lambda: one(cloth), packed_cloth, whole_sheet, rounds=ROUNDS
+    )
+    # Linux counts in kilobytes, macOS in bytes.
+    per = 1e9 if sys.platform == "darwin" else 1e6
+    memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / per
+    return [
+        result("large_cloth_frame_ms", cloth_s * 1000, "ms", 50.0),
+        result("large_cloth_frame_thinned_and_packed_ms", packed_s * 1000, "ms", None),
+        result("large_sheet_frame_ms", sheet_s * 1000, "ms", 40.0),
+        result("large_memory_gb", memory, "GB", 1.5),
+    ]
+
+
+def bench_formula() -> list[Result]:
+    """A formula for a million points, against the same written in NumPy at once."""
+    x = np.random.default_rng(3).random(1_000_000, np.float32)
+    names = frozenset({"x", "p"})
+    formula = read_formula("0.05 * sin(9 * x - tau * p) * clamp(x, 0, 1)", names)
+    p = np.full(1, 0.3, np.float32)
+    tau = np.float32(2 * np.pi)
+
+    def plain() -> Any:
+        wave = np.sin(np.float32(9) * x - tau * p)
+        return np.float32(0.05) * wave * np.minimum(np.maximum(x, np.float32(0)), np.float32(1))
+
+    ours, reference = in_turns(lambda: run_formulas([formula], {"x": x, "p": p}, len(x)), plain)
+    return [result("formula_ns_per_point", ours * 1e3, "ns", None, reference * 1e3)]
