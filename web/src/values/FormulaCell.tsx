@@ -2,7 +2,7 @@ import { Box, InputBase, Typography } from "@mui/material";
 import { useEffect, useRef, useState } from "react";
 import { FIGURES } from "../theme/theme";
 import { FormulaHelp } from "./FormulaHelp";
-import { FormulaPlot } from "./FormulaPlot";
+import { FormulaCounts, FormulaPlot } from "./FormulaPlot";
 import { useFormula } from "./useFormula";
 import type { ValueProps } from "./ValueRow";
 
@@ -89,14 +89,17 @@ export function FormulaCell(props: ValueProps & { text: string }) {
           sx={{ ...TEXT, position: "relative", "& textarea": TEXT }}
         />
       </Box>
-      {problem ? (
+      {!problem && found?.plot && <FormulaPlot plot={found.plot} label={entry.label} />}
+      {problem && (
         <Typography variant="caption" color="error" role="status" component="p" sx={{ mt: 0.5 }}>
           {problem.message} {problem.hint} The stage shows the last formula that could be read.
         </Typography>
-      ) : (
-        found?.plot && <FormulaPlot plot={found.plot} label={entry.label} />
       )}
-      <FormulaHelp entry={entry} />
+      <Box sx={{ display: "flex", alignItems: "baseline", columnGap: 1, flexWrap: "wrap" }}>
+        {!problem && found?.plot && <FormulaCounts plot={found.plot} />}
+        <Box sx={{ flex: 1 }} />
+        <FormulaHelp entry={entry} />
+      </Box>
     </Box>
   );
 }

@@ -46,14 +46,20 @@ export function FormulaPlot({ plot, label }: { plot: FormulaPlotData; label: str
           <span>{figure(least)}</span>
         </Box>
       </Box>
-      <Typography variant="caption" color="textSecondary" component="p">
-        along {plot.count.toLocaleString("en")} {plot.count === 1 ? "point" : "points"}
-        {plot.undefined > 0 && (
-          <Box component="span" sx={{ color: "warning.main" }}>
-            {`; ${plot.undefined.toLocaleString("en")} undefined, taken as 0`}
-          </Box>
-        )}
-      </Typography>
     </Box>
+  );
+}
+
+/** How many points the plot runs along, and how many of their results were undefined. */
+export function FormulaCounts({ plot }: { plot: FormulaPlotData }) {
+  return (
+    <Typography variant="caption" color="textSecondary" component="p">
+      along {plot.count.toLocaleString("en")} {plot.count === 1 ? "point" : "points"}
+      {plot.undefined > 0 && (
+        <Box component="span" sx={{ color: "warning.main" }}>
+          {`; ${plot.undefined.toLocaleString("en")} undefined, taken as 0`}
+        </Box>
+      )}
+    </Typography>
   );
 }
