@@ -72,3 +72,44 @@ def test_a_piece_is_begun_from_another_and_follows_it(page: Page):
     add_step(page, "Blend")
     page.get_by_label("Towards").locator("..").get_by_role("combobox").click()
     expect(page.get_by_role("option", name="Sheet (it uses this piece)")).to_be_disabled()
+
+
+def test_a_step_and_a_piece_are_copied_from_study_to_study(page: Page):
+    stored_study(page, document(BALL, {"step": "twist", "values": {"angle": 33.0}}))
+    page.locator("[data-step=s1]").click(button="right")
+    page.get_by_role("menuitem", name=re.compile("^Copy")).click()
+    stored_study(page, document(BALL, {"step": "inflate"}))
+    page.locator("[data-step=s1]").click(button="right")
+    page.get_by_role("menuitem", name=re.compile("^Paste below")).click()
+    expect(page.get_by_text("Twist 33°").first).to_be_visible()
+    settled(page)
+    assert [s["step"] for s in recipe_of(page)] == ["icosphere", "inflate", "twist"]
+    # By keys: the chosen step, which is the pasted one.
+    page.keyboard.press("Control+c")
+    expect(page.get_by_text("paste it in any study")).to_be_visible()
+    page.keyboard.press("Control+v")
+    expect(page.locator("[data-step]")).to_have_count(4)
+    # A whole piece.
+    page.get_by_role("button", name="Piece").first.click()
+    page.get_by_role("button", name="Copy Piece").click()
+    stored_study(page, document({"step": "torus"}))
+    page.get_by_role("button", name="Piece").first.click()
+    page.get_by_role("menuitem", name="Paste “Piece”").click()
+    settled(page)
+    pieces = study_state(page)["document"]["pieces"]
+    assert [len(p["recipe"]) for p in pieces] == [1, 4]
+
+
+def test_what_a_step_moves_is_chosen_in_where(page: Page):
+    stored_study(page, document({"step": "tiling"}, {"step": "wave"}, {"step": "smooth"}))
+    page.locator("[data-step=s1] button").first.click()
+    page.get_by_role("button", name="Where").click()
+    page.get_by_role("combobox").filter(has_text="each point").click()
+    page.get_by_role("option", name="each shard, tilted to the slope").click()
+    settled(page)
+    assert recipe_of(page)[1]["where"]["moves"] == "tilted"
+    expect(page.get_by_role("button", name="Where")).to_be_visible()
+    # Smoothing has nothing to say about shards.
+    page.locator("[data-step=s2] button").first.click()
+    expect(page.get_by_text("It acts everywhere.")).to_be_visible()
+    expect(page.get_by_role("combobox").filter(has_text="each point")).to_have_count(0)

@@ -140,7 +140,7 @@ def test_the_menu_of_a_step_moves_and_copies_it(page: Page):
         ",".join([first, taper, twist]),
     )
     page.locator(f"[data-step={twist}] button").first.click(button="right")
-    page.get_by_role("menuitem", name="Copy below").click()
+    page.get_by_role("menuitem", name="Duplicate").click()
     expect(page.locator("[data-step]")).to_have_count(4)
     copied = recipe_of(page)[3]
     assert copied["step"] == "twist"
@@ -333,7 +333,10 @@ def test_pieces_are_added_hidden_and_shown(page: Page):
     new_study(page)
     before = settled(page)
     page.get_by_role("button", name="1 of 1 piece").click()
-    page.get_by_role("menuitem", name="+ Torus").click()
+    page.get_by_role("menuitem", name="Add a piece").click()
+    page.get_by_role("searchbox").fill("torus")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("dialog")).to_have_count(0)
     expect(page.get_by_role("button", name="2 of 2 pieces")).to_be_visible()
     both = wait_until_changed(page, before, 0.02)
     page.get_by_role("button", name="2 of 2 pieces").click()

@@ -325,6 +325,7 @@ class Catalogue(BaseModel):
     layers: list[CatalogueEntry]
     signals: list[CatalogueEntry]
     looks: list[CatalogueEntry]
+    moved: list[OptionEntry]
     layer_values: dict[str, ValueEntry]
     place_values: dict[str, ValueEntry]
     gradients: list[GradientEntry]
@@ -381,6 +382,7 @@ class CatalogueEntry(BaseModel):
     sentence: str
     handle: str
     changes_topology: bool
+    rigid: bool
     values: dict[str, ValueEntry]
 
 

@@ -46,6 +46,7 @@ class Definition:
         of it moves
     reads : parts of the context that the result depends on besides its values ("place", "loop",
         "assets")
+    rigid : whether a step can move each shard as a whole instead of each point
     suggest : values that suit the mesh a new step will act on
     handle : how its spatial values are shown and dragged on the stage
     """
@@ -62,6 +63,7 @@ class Definition:
     by_time: Callable[[Mapping[str, Any]], bool] | None = None
     reads: frozenset[str] = frozenset()
     changes_topology: bool = False
+    rigid: bool = True
     suggest: Callable[[Any], dict[str, Any]] | None = None
     handle: str = ""
     order: int = field(default=100)
@@ -76,6 +78,7 @@ class Definition:
             "sentence": self.sentence,
             "handle": self.handle,
             "changes_topology": self.changes_topology,
+            "rigid": self.sort == "step" and self.rigid and not self.changes_topology,
             "values": {name: value.describe() for name, value in self.values.items()},
         }
 
@@ -105,6 +108,7 @@ def describe_catalogue() -> dict[str, Any]:
     from zygomorph.core.looks.gradients import describe_gradients
     from zygomorph.core.masks.layers import COMMON_VALUES
     from zygomorph.core.place import PLACE_VALUES
+    from zygomorph.core.schema import MOVED
 
     return {
         "groups": [{"key": key, "label": label} for key, label in GROUPS.items()],
@@ -114,6 +118,7 @@ def describe_catalogue() -> dict[str, Any]:
         "layers": [d.describe() for d in definitions("layer").values()],
         "signals": [d.describe() for d in definitions("signal").values()],
         "looks": [d.describe() for d in definitions("look").values()],
+        "moved": [{"key": key, "label": label} for key, label in MOVED.items()],
         "layer_values": {name: v.describe() for name, v in COMMON_VALUES.items()},
         "place_values": {name: v.describe() for name, v in PLACE_VALUES.items()},
         "gradients": describe_gradients(),

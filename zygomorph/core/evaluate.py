@@ -26,6 +26,7 @@ from zygomorph.core.masks.stored import PREFIX
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.plan import PlannedStep, plan_piece
 from zygomorph.core.resolve import Resolved
+from zygomorph.core.rigid import move_shards
 from zygomorph.core.study import Study
 
 
@@ -224,7 +225,7 @@ class _Run:
         for used in step.uses:
             other = self.context.other(used)
             digest.update(other.key.encode() + other.matrix.tobytes())
-        digest.update(step.store.encode())
+        digest.update(f"{step.moved}/{step.store}".encode())
         return digest.hexdigest()
 
     def _apply(
@@ -242,7 +243,7 @@ class _Run:
                     mesh = definition.apply(values, self.context)
                 else:
                     weight = weights(before, layers, self.context)
-                    mesh = definition.apply(before, values, weight, self.context)
+                    mesh = self._moved(step, before, values, weight)
         except StepError:
             raise
         except ZygomorphError as error:
@@ -264,6 +265,17 @@ class _Run:
             full = np.broadcast_to(weight, len(mesh.points)).astype(np.float32)
             mesh = mesh.with_attribute("point", PREFIX + step.store, full)
         return Kept(mesh, weight, low, high)
+
+    def _moved(self, step: PlannedStep, before: Mesh, values: Resolved, weight: np.ndarray) -> Mesh:
+        apply = step.definition.apply
+        if step.moved == "points" or step.definition.changes_topology:
+            return apply(before, values, weight, self.context)
+        return move_shards(
+            before,
+            weight,
+            step.moved == "tilted",
+            lambda mesh, weights: apply(mesh, values, weights, self.context),
+        )
 
     def _report(self, step: PlannedStep, started: float, reused: bool) -> None:
         mesh = self.kept.mesh if self.kept else None

@@ -33,6 +33,7 @@ class PlannedStep:
     store : the name its mask is stored under, or ""
     in_space : whether its result depends on where the piece stands on the stage
     by_time : whether its result depends on the frame besides its values
+    moved : what it moves: "points", "shards" as a whole, or shards "tilted" to the slope
     uses : ids of other pieces that its result depends on
     moves : whether its result differs from frame to frame for the same input
     """
@@ -47,6 +48,7 @@ class PlannedStep:
     by_time: bool
     moves: bool
     uses: tuple[str, ...] = ()
+    moved: str = "points"
 
     def layers_at(self, times: np.ndarray) -> list[ResolvedLayer]:
         """Its mask's layers at a moment; times : (1,) frames."""
@@ -163,6 +165,7 @@ def _plan_step(step: Mapping[str, Any], carried: bool, loop: Loop, final: bool) 
         in_space=in_space,
         by_time=by_time,
         uses=_uses(definition, values.still.words),
+        moved=where.get("moves", "points") if definition.rigid else "points",
         moves=on and (by_time or any(part.moving for part in parts) or (in_space and carried)),
     )
 

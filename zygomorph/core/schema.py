@@ -38,6 +38,14 @@ Name = Annotated[str, Field(min_length=1, max_length=120)]
 Finite = Annotated[float, Field(allow_inf_nan=False, ge=-LARGEST, le=LARGEST, strict=True)]
 
 
+# What a deformer moves.
+MOVED = {
+    "points": "each point",
+    "shards": "each shard as a whole",
+    "tilted": "each shard, tilted to the slope",
+}
+
+
 class Strict(BaseModel):
     """Keys that are not declared are errors."""
 
@@ -181,6 +189,7 @@ def _step_model(definition: Definition) -> type[BaseModel]:
             {
                 "layers": (Annotated[list[layer], Field(max_length=64)], []),
                 "store": (Annotated[str, Field(max_length=60)], ""),
+                "moves": (Literal[tuple(MOVED)], "points"),
             },
         )
         fields["where"] = (where, Field(default_factory=where))

@@ -13,6 +13,7 @@ from zygomorph.core.loop import Loop
 from zygomorph.core.masks.layers import COMMON_VALUES, describe_layer
 from zygomorph.core.place import PLACE_VALUES
 from zygomorph.core.resolve import is_moving, sample_number, words_of
+from zygomorph.core.schema import MOVED
 from zygomorph.core.study import Study
 from zygomorph.core.values import Value
 
@@ -144,11 +145,17 @@ def describe_step(step: Mapping[str, Any], loop: Loop, names: Names = NO_NAMES) 
         "id": step["id"],
         "title": definition.title,
         "sentence": sentence(definition, step.get("values", {}), loop, names),
-        "where": " × ".join(describe_layer(layer) for layer in layers) or "everywhere",
+        "where": _where(step, layers),
         "when": _when(lanes, by_time),
         "by_time": by_time,
         "lanes": lanes,
     }
+
+
+def _where(step: Mapping[str, Any], layers: list[Any]) -> str:
+    said = " × ".join(describe_layer(layer) for layer in layers) or "everywhere"
+    moves = step.get("where", {}).get("moves", "points")
+    return said if moves == "points" else f"{said}, {MOVED[moves]}"
 
 
 def _when(lanes: list[dict[str, Any]], by_time: bool) -> str:

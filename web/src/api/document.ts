@@ -28,7 +28,7 @@ export interface Step {
   step: string;
   on?: boolean;
   values?: Record<string, DocValue>;
-  where?: { layers?: Layer[]; store?: string };
+  where?: { layers?: Layer[]; store?: string; moves?: string };
 }
 
 export interface Piece {

@@ -483,6 +483,8 @@ export interface components {
             layers: components["schemas"]["CatalogueEntry"][];
             /** Looks */
             looks: components["schemas"]["CatalogueEntry"][];
+            /** Moved */
+            moved: components["schemas"]["OptionEntry"][];
             /** Place Values */
             place_values: {
                 [key: string]: components["schemas"]["ValueEntry"];
@@ -506,6 +508,8 @@ export interface components {
             help: string;
             /** Key */
             key: string;
+            /** Rigid */
+            rigid: boolean;
             /** Sentence */
             sentence: string;
             /** Sort */

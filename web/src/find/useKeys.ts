@@ -3,6 +3,8 @@ import { useHotkeys } from "react-hotkeys-hook";
 import type { StudyState } from "../api/client";
 import { loopOf, type KeyPoint, type Piece, type SignalValue } from "../api/document";
 import { documentOf, useTakeBack } from "../api/queries";
+import { copied, copy } from "../recipe/clipboard";
+import { usePasteStep } from "../recipe/usePasteStep";
 import { useChange } from "../recipe/useStep";
 import { lanesOf } from "../timestrip/TimeStrip";
 import { useInterface } from "../state/store";
@@ -21,6 +23,7 @@ export function useKeys(state: StudyState, piece: Piece | undefined) {
   const goTo = (frame: number) =>
     set({ frame: ((frame % frames) + frames) % frames, playing: false });
   const by = (apart: number) => goTo(ui.getState().frame + apart);
+  const paste = usePasteStep(state, piece);
   const own = () => lanesOf(state, piece);
   const keyFrames = () =>
     own()
@@ -80,6 +83,10 @@ export function useKeys(state: StudyState, piece: Piece | undefined) {
     () => {
       const found = chosenKey();
       if (found) set({ copiedKey: { value: found.at.value, ease: found.at.ease } });
+      else if (index() > 0) {
+        copy({ kind: "step", item: steps[index()] });
+        ui.getState().say({ text: "The step is copied; paste it in any study.", tone: "info" });
+      }
     },
     options,
   );
@@ -88,6 +95,11 @@ export function useKeys(state: StudyState, piece: Piece | undefined) {
     () => {
       const { copiedKey, frame, key } = ui.getState();
       const lane = own().find((l) => l.path === key?.path);
+      const waiting = copied();
+      if (!key && waiting?.kind === "step" && steps.length) {
+        paste(waiting.item, steps[index()]?.id ?? steps[steps.length - 1].id, "Paste step");
+        return;
+      }
       if (!copiedKey || !lane?.signal?.keys) return;
       const rest = lane.signal.keys.filter((k) => k.frame !== frame);
       const next = [...rest, { frame, ...copiedKey }].sort((a, b) => a.frame - b.frame);

@@ -1,4 +1,6 @@
 import AddIcon from "@mui/icons-material/Add";
+import ContentCopy from "@mui/icons-material/ContentCopyOutlined";
+import ContentPaste from "@mui/icons-material/ContentPasteOutlined";
 import DeleteOutline from "@mui/icons-material/DeleteOutlined";
 import VisibilityOff from "@mui/icons-material/VisibilityOffOutlined";
 import Visibility from "@mui/icons-material/VisibilityOutlined";
@@ -8,6 +10,7 @@ import type { StudyState } from "../api/client";
 import type { Piece } from "../api/document";
 import { documentOf, useCatalogue } from "../api/queries";
 import { useInterface } from "../state/store";
+import { copied, copy, fresh } from "./clipboard";
 import { useChange } from "./useStep";
 
 function dotColour(piece: Piece, gradients: { key: string; colours: string[] }[]): string {
@@ -36,6 +39,16 @@ export function PieceHeader({ state, piece }: { state: StudyState; piece: Piece 
       }}
     />
   );
+  const waiting = anchor ? copied() : null;
+  const paste = (copy: Piece) => {
+    const ids = pieces.map((p) => p.id);
+    const item = fresh(copy, "piece", ids);
+    change.edit(`Paste ${item.name}`, [
+      { do: "insert", path: "/pieces", after: ids.at(-1) ?? null, item: item as never },
+    ]);
+    set({ piece: item.id, step: null, solo: null, layer: null });
+    setAnchor(null);
+  };
   const number = pieces.findIndex((p) => p.id === piece?.id) + 1;
   return (
     <Box
@@ -98,6 +111,16 @@ export function PieceHeader({ state, piece }: { state: StudyState; piece: Piece 
               )}
             </IconButton>
             <IconButton
+              aria-label={`Copy ${p.name}`}
+              onClick={(e) => {
+                e.stopPropagation();
+                copy({ kind: "piece", item: p });
+                setAnchor(null);
+              }}
+            >
+              <ContentCopy fontSize="inherit" />
+            </IconButton>
+            <IconButton
               aria-label={`Remove ${p.name}`}
               onClick={(e) => {
                 e.stopPropagation();
@@ -120,6 +143,11 @@ export function PieceHeader({ state, piece }: { state: StudyState; piece: Piece 
         >
           <AddIcon fontSize="inherit" /> Add a piece…
         </MenuItem>
+        {waiting?.kind === "piece" && (
+          <MenuItem onClick={() => paste(waiting.item)} sx={{ gap: 1 }}>
+            <ContentPaste fontSize="inherit" /> Paste “{waiting.item.name}”
+          </MenuItem>
+        )}
       </Menu>
     </Box>
   );

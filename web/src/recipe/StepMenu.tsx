@@ -1,7 +1,9 @@
 import { ListItemText, Menu, MenuItem, Typography } from "@mui/material";
 import type { StudyState } from "../api/client";
-import { freshId, type Piece, type Step } from "../api/document";
+import type { Piece, Step } from "../api/document";
 import { useParts } from "../state/store";
+import { copied, copy } from "./clipboard";
+import { usePasteStep } from "./usePasteStep";
 import { useChange } from "./useStep";
 
 interface Props {
@@ -20,6 +22,8 @@ export function StepMenu({ at, close, state, piece, step, form }: Props) {
   const change = useChange(state.id, `${base}/${step.id}`);
   const ids = piece.recipe.map((s) => s.id);
   const place = ids.indexOf(step.id);
+  const insert = usePasteStep(state, piece);
+  const waiting = at ? copied() : null;
   const act = (work: () => void) => () => {
     work();
     close();
@@ -39,20 +43,21 @@ export function StepMenu({ at, close, state, piece, step, form }: Props) {
       run: () => set({ solo: solo === step.id ? null : step.id }),
     },
     {
-      label: "Copy below",
+      label: "Duplicate",
       off: form,
-      run: () => {
-        const id = freshId("step", ids);
-        change.edit("Copy step", [
-          {
-            do: "insert",
-            path: base,
-            after: step.id,
-            item: { ...structuredClone(step), id } as never,
-          },
-        ]);
-        set({ step: id });
-      },
+      run: () => insert(step, step.id, "Duplicate step"),
+    },
+    {
+      label: "Copy",
+      keys: "Ctrl + C",
+      off: form,
+      run: () => copy({ kind: "step", item: step }),
+    },
+    {
+      label: "Paste below",
+      keys: "Ctrl + V",
+      off: waiting?.kind !== "step",
+      run: () => waiting?.kind === "step" && insert(waiting.item, step.id, "Paste step"),
     },
     {
       label: "Move up",

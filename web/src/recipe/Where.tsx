@@ -12,7 +12,7 @@ import {
   sortableKeyboardCoordinates,
   verticalListSortingStrategy,
 } from "@dnd-kit/sortable";
-import { Box, Button, Menu, MenuItem, TextField, Typography } from "@mui/material";
+import { Box, Button, Menu, MenuItem, Select, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import { client, unwrap, type StepWords, type StudyState } from "../api/client";
 import { freshId, type Piece, type Step } from "../api/document";
@@ -110,6 +110,25 @@ export function Where({ state, piece, step, words }: Props) {
           />
         )}
       </Box>
+      {catalogue?.steps.find((d) => d.key === step.step)?.rigid && (
+        <Box sx={{ display: "grid", gridTemplateColumns: "84px 1fr", columnGap: 1, mt: 0.5 }}>
+          <Typography variant="body2" sx={{ alignSelf: "center" }}>
+            Moves
+          </Typography>
+          <Select
+            value={step.where?.moves ?? "points"}
+            onChange={(e) => change.store("moves", e.target.value, "What moves")}
+            inputProps={{ "aria-label": "Moves" }}
+            sx={{ maxWidth: 230 }}
+          >
+            {catalogue.moved.map((o) => (
+              <MenuItem key={o.key} value={o.key}>
+                {o.label}
+              </MenuItem>
+            ))}
+          </Select>
+        </Box>
+      )}
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
         {(catalogue?.layers ?? []).map((entry) => (
           <MenuItem key={entry.key} onClick={() => void add(entry.key)} sx={{ display: "block" }}>

@@ -90,6 +90,7 @@ DEFINITION = Definition(
     },
     sentence="Remember {what}[ as “{name}”][ from {piece}]",
     apply=apply,
+    rigid=False,
     reads=frozenset({"place"}),
     order=30,
 )

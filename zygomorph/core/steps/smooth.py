@@ -97,5 +97,6 @@ DEFINITION = Definition(
     },
     sentence="Smooth {times} times, {way}",
     apply=apply,
+    rigid=False,
     order=70,
 )

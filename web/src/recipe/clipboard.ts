@@ -1,0 +1,26 @@
+import type { Piece, Step } from "../api/document";
+import { freshId } from "../api/document";
+
+/** What was copied last, in whichever study or window of this browser. */
+export type Copied = { kind: "step"; item: Step } | { kind: "piece"; item: Piece };
+
+const PLACE = "zygomorph-copied";
+
+export function copy(copied: Copied): void {
+  localStorage.setItem(PLACE, JSON.stringify(copied));
+}
+
+/** Null where nothing was copied, or nothing that can be read. */
+export function copied(): Copied | null {
+  try {
+    const found = JSON.parse(localStorage.getItem(PLACE) ?? "null") as Copied | null;
+    return found?.item && (found.kind === "step" || found.kind === "piece") ? found : null;
+  } catch {
+    return null;
+  }
+}
+
+/** A copy of a step or piece under an id that is not taken. */
+export function fresh<T extends Step | Piece>(item: T, prefix: string, taken: string[]): T {
+  return { ...structuredClone(item), id: freshId(prefix, taken) };
+}
