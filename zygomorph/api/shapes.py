@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from zygomorph.core.edits import Operation
+from zygomorph.core.values import Kind
 
 Window = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,80}$")]
 Frame = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
@@ -344,19 +345,7 @@ class GradientEntry(BaseModel):
 
 
 class ValueEntry(BaseModel):
-    kind: Literal[
-        "number",
-        "whole",
-        "vector",
-        "direction",
-        "choice",
-        "switch",
-        "colour",
-        "asset",
-        "text",
-        "formula",
-        "piece",
-    ]
+    kind: Kind
     default: Any
     label: str
     help: str
