@@ -330,6 +330,7 @@ class Catalogue(BaseModel):
     layer_values: dict[str, ValueEntry]
     place_values: dict[str, ValueEntry]
     gradients: list[GradientEntry]
+    formula_names: list[OptionEntry]
     functions: list[OptionEntry]
     constants: list[str]
 

@@ -109,6 +109,7 @@ def describe_catalogue() -> dict[str, Any]:
     from zygomorph.core.masks.layers import COMMON_VALUES
     from zygomorph.core.place import PLACE_VALUES
     from zygomorph.core.schema import MOVED
+    from zygomorph.core.steps.formula import TOLD
 
     return {
         "groups": [{"key": key, "label": label} for key, label in GROUPS.items()],
@@ -122,6 +123,7 @@ def describe_catalogue() -> dict[str, Any]:
         "layer_values": {name: v.describe() for name, v in COMMON_VALUES.items()},
         "place_values": {name: v.describe() for name, v in PLACE_VALUES.items()},
         "gradients": describe_gradients(),
+        "formula_names": [{"key": k, "label": label} for k, label in TOLD.items()],
         "functions": [{"key": k, "label": f.help} for k, f in FUNCTIONS.items()],
         "constants": list(CONSTANTS),
     }

@@ -469,6 +469,8 @@ export interface components {
             form_groups: components["schemas"]["OptionEntry"][];
             /** Forms */
             forms: components["schemas"]["CatalogueEntry"][];
+            /** Formula Names */
+            formula_names: components["schemas"]["OptionEntry"][];
             /** Functions */
             functions: components["schemas"]["OptionEntry"][];
             /** Gradients */

@@ -7,6 +7,7 @@ import { facingTriangles } from "./facing";
 import { makeDepth, makeLines, makeSurface, makeUniforms } from "./material";
 import { makeQuick } from "./quickMaterial";
 import { makeDiscs, Strokes, watchScreen } from "./strokes";
+import { thinnedSize } from "./thinning";
 import { useDetail } from "./useDetail";
 
 interface Props {
@@ -188,7 +189,7 @@ class PieceObject {
     }
     this.uniforms.uByValue.value = look.by_value ? 1 : 0;
     this.uniforms.uGlow.value = look.glow;
-    this.uniforms.uThickness.value = look.thickness;
+    this.uniforms.uThickness.value = look.thickness * thinnedSize(data.header);
     const known = this.uniforms.uGradient.value.image.data as Uint8Array;
     const changed = data.gradient?.some((v, k) => v !== known[k]);
     if (data.gradient && changed) {

@@ -7,7 +7,7 @@ describe("counts in words", () => {
       "10,242 points · 20,480 faces",
     );
     expect(countWords({ points: 200, faces: 0, curves: 1 })).toBe("200 points · 1 curve");
-    expect(countWords({ points: 1, faces: 0, curves: 0 })).toBe("1 point · no faces");
+    expect(countWords({ points: 1, faces: 0, curves: 0 })).toBe("1 loose point");
   });
 });
 

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { segmentEnds } from "./strokes";
-import { everyOf, noteLoose } from "./thinning";
+import { everyOf, noteLoose, thinnedSize } from "./thinning";
 import type { FrameHeader } from "../api/frame";
 
 describe("strokes", () => {
@@ -21,5 +21,11 @@ describe("thinning", () => {
     expect(everyOf("s", "p", false)).toBe(1);
     note(1_638_400, 9);
     expect(everyOf("s", "p", true)).toBe(1);
+  });
+  it("draws as much more of each point as fewer are drawn", () => {
+    const size = (points: number, drawn: number) => thinnedSize({ points, drawn } as FrameHeader);
+    expect(size(900, 100)).toBe(3);
+    expect(size(900, 900)).toBe(1);
+    expect(size(0, 0)).toBe(1);
   });
 });

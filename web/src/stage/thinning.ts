@@ -19,3 +19,8 @@ export function everyOf(study: string, piece: string, moving: boolean): number {
   if (!moving) return 1;
   return Math.max(1, Math.ceil((loose.get(`${study}/${piece}`) ?? 0) / DRAWN_WHILE_MOVING));
 }
+
+/** How much larger each point is drawn where some are left out, so that the gaps stay small. */
+export function thinnedSize({ points, drawn }: FrameHeader): number {
+  return drawn > 0 && drawn < points ? Math.sqrt(points / drawn) : 1;
+}

@@ -98,7 +98,7 @@ export function FormulaCell(props: ValueProps & { text: string }) {
       <Box sx={{ display: "flex", alignItems: "baseline", columnGap: 1, flexWrap: "wrap" }}>
         {!problem && found?.plot && <FormulaCounts plot={found.plot} />}
         <Box sx={{ flex: 1 }} />
-        <FormulaHelp entry={entry} />
+        <FormulaHelp />
       </Box>
     </Box>
   );

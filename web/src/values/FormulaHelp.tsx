@@ -1,29 +1,16 @@
 import { Box, Popover, Typography } from "@mui/material";
 import { useState } from "react";
-import type { ValueEntry } from "../api/client";
 import { useCatalogue } from "../api/queries";
 import { FIGURES } from "../theme/theme";
 
-const NAMES: Record<string, string> = {
-  "x y z": "position, m",
-  "nx ny nz": "normal",
-  "u v": "UV",
-  i: "index, from 0",
-  n: "number of points",
-  q: "i / n",
-  w: "mask, 0 to 1",
-  t: "seconds",
-  f: "frame",
-  p: "share of the loop, 0 to 1",
-  "a b c d": "values of your own",
-};
-
 /** The names and functions a formula may use. */
-export function FormulaHelp({ entry }: { entry: ValueEntry }) {
+export function FormulaHelp() {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const catalogue = useCatalogue().data;
-  const names = Object.entries(NAMES).filter(([k]) => entry.known.includes(k.split(" ")[0]));
-  const functions = (catalogue?.functions ?? []).map((f) => [f.key, f.label] as const);
+  const pairs = (entries: { key: string; label: string }[] | undefined) =>
+    (entries ?? []).map((e) => [e.key, e.label] as const);
+  const names = pairs(catalogue?.formula_names);
+  const functions = pairs(catalogue?.functions);
   return (
     <>
       <Box

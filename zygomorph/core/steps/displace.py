@@ -6,6 +6,7 @@ import numpy as np
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
+from zygomorph.core.extent import extent_of
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.noise.pattern_values import (
     PATTERN_VALUES,
@@ -38,12 +39,8 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
 
 def suggest(mesh: Mesh) -> dict[str, float]:
     """A push and a pattern that suit the size of the mesh."""
-    if len(mesh.points) == 0:
-        return {}
-    size = float((mesh.points.max(axis=0) - mesh.points.min(axis=0)).max())
-    if not size:
-        return {}
-    return {"amount": float(f"{size * 0.12:.2g}"), "size": float(f"{size * 0.4:.2g}")}
+    found = extent_of(mesh)
+    return {"amount": found.share(0.12), "size": found.share(0.4)} if found else {}
 
 
 DEFINITION = Definition(

@@ -6,6 +6,7 @@ import numpy as np
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
+from zygomorph.core.extent import extent_of
 from zygomorph.core.masks.stored import PREFIX
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
@@ -52,10 +53,8 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
 
 
 def suggest(mesh: Mesh) -> dict[str, float]:
-    if len(mesh.points) == 0:
-        return {}
-    size = float(np.ptp(mesh.points, axis=0).max())
-    return {"offset": float(f"{size * 0.01:.1g}")} if size else {}
+    found = extent_of(mesh)
+    return {"offset": found.share(0.01)} if found else {}
 
 
 DEFINITION = Definition(

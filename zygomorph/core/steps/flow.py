@@ -10,6 +10,7 @@ import numpy as np
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
+from zygomorph.core.extent import extent_of
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.noise.fractal import curl
 from zygomorph.core.noise.pattern_values import PATTERN_VALUES, pattern_of, sampled_at
@@ -39,12 +40,8 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
 
 def suggest(mesh: Mesh) -> dict[str, float]:
     """Swells and a way that suit the size of the mesh."""
-    if len(mesh.points) == 0:
-        return {}
-    size = float(np.ptp(mesh.points, axis=0).max())
-    if not size:
-        return {}
-    return {"distance": float(f"{size * 0.2:.2g}"), "size": float(f"{size * 0.4:.2g}")}
+    found = extent_of(mesh)
+    return {"distance": found.share(0.2), "size": found.share(0.4)} if found else {}
 
 
 _VALUES: dict[str, Value] = {k: v for k, v in PATTERN_VALUES.items() if k not in UNUSED}

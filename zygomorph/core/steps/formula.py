@@ -23,7 +23,21 @@ from zygomorph.core.values import Value, choice, formula, number, text
 WRITTEN = {"offset": ("offset",), "position": ("to_x", "to_y", "to_z"), "value": ("value",)}
 TIME = frozenset({"t", "f", "p"})
 ADDED = ("a", "b", "c", "d")
-NAMES = TIME | frozenset(["x", "y", "z", "nx", "ny", "nz", "u", "v", "i", "n", "q", "w", *ADDED])
+# What a formula may name, as it is told while one is written.
+TOLD = {
+    "x y z": "position, m",
+    "nx ny nz": "normal",
+    "u v": "UV",
+    "i": "index, from 0",
+    "n": "number of points",
+    "q": "i / n",
+    "w": "mask, 0 to 1",
+    "t": "seconds",
+    "f": "frame",
+    "p": "share of the loop, 0 to 1",
+    " ".join(ADDED): "values of your own",
+}
+NAMES = frozenset(name for names in TOLD for name in names.split())
 
 
 def formulas_of(words: Mapping[str, Any]) -> list[Formula]:

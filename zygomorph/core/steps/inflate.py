@@ -6,6 +6,7 @@ import numpy as np
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
+from zygomorph.core.extent import extent_of
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.normals import point_normals
 from zygomorph.core.resolve import Resolved
@@ -20,10 +21,8 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
 
 
 def suggest(mesh: Mesh) -> dict[str, float]:
-    if len(mesh.points) == 0:
-        return {}
-    size = float(np.ptp(mesh.points, axis=0).max())
-    return {"amount": float(f"{size * 0.08:.2g}")} if size else {}
+    found = extent_of(mesh)
+    return {"amount": found.share(0.08)} if found else {}
 
 
 DEFINITION = Definition(

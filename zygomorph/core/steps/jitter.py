@@ -13,6 +13,7 @@ from numba import float32, prange, types, uint32
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.compiled import CHUNKS, F2W, first_of, kernel
 from zygomorph.core.context import Context
+from zygomorph.core.extent import extent_of
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.noise.lattice import cell_hash, mixed, octave_seed, signed_unit
 from zygomorph.core.normals import point_normals
@@ -77,10 +78,8 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
 
 
 def suggest(mesh: Mesh) -> dict[str, float]:
-    if len(mesh.points) == 0:
-        return {}
-    size = float(np.ptp(mesh.points, axis=0).max())
-    return {"amount": float(f"{size * 0.02:.2g}")} if size else {}
+    found = extent_of(mesh)
+    return {"amount": found.share(0.02)} if found else {}
 
 
 DEFINITION = Definition(

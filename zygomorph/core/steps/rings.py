@@ -15,6 +15,7 @@ from zygomorph.core.catalogue import Definition
 from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F1W, F2, first_of, kernel, load
 from zygomorph.core.context import Context
 from zygomorph.core.exponential import exponential
+from zygomorph.core.extent import extent_of
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.noise.fractal import Pattern, fractal
 from zygomorph.core.noise.lattice import floor_to_int
@@ -151,17 +152,14 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
 
 def suggest(mesh: Mesh) -> dict[str, Any]:
     """Four rings from the middle of the mesh."""
-    if len(mesh.points) == 0:
-        return {}
-    low, high = mesh.points.min(axis=0), mesh.points.max(axis=0)
-    size = float((high - low).max())
-    if not size:
+    found = extent_of(mesh)
+    if found is None:
         return {}
     return {
-        "centre": [round(float(m), 4) for m in (low + high) / 2],
-        "amplitude": float(f"{size * 0.03:.2g}"),
-        "wavelength": float(f"{size / 8:.2g}"),
-        "softness": float(f"{size / 30:.2g}"),
+        "centre": found.middle,
+        "amplitude": found.share(0.03),
+        "wavelength": found.share(1 / 8),
+        "softness": found.share(1 / 30),
     }
 
 

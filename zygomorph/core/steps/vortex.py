@@ -24,6 +24,7 @@ from scipy.special import exp1
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, kernel, load
 from zygomorph.core.context import Context
+from zygomorph.core.extent import extent_of
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.noise.lattice import floor_to_int
 from zygomorph.core.resolve import Resolved
@@ -120,17 +121,14 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
 
 def suggest(mesh: Mesh) -> dict[str, Any]:
     """A core of a sixth of the mesh, turned by about one turn, that sinks a little."""
-    if len(mesh.points) == 0:
+    found = extent_of(mesh)
+    if found is None:
         return {}
-    low, high = mesh.points.min(axis=0), mesh.points.max(axis=0)
-    size = float((high - low).max())
-    if not size:
-        return {}
-    core = float(f"{size / 6:.2g}")
+    core = found.share(1 / 6)
     return {
-        "centre": [round(float(m), 4) for m in (low + high) / 2],
+        "centre": found.middle,
         "core": core,
-        "depth": float(f"{size / 6:.2g}"),
+        "depth": core,
         "circulation": float(f"{(2 * np.pi * core) ** 2:.2g}"),
         "wound": 1.0,
     }

@@ -11,6 +11,7 @@ from numba import float32, prange, types
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F1W, F2, first_of, kernel, load
 from zygomorph.core.context import Context
+from zygomorph.core.extent import extent_of
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.noise.lattice import floor_to_int
 from zygomorph.core.normals import point_normals
@@ -75,14 +76,12 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
 
 def suggest(mesh: Mesh) -> dict[str, float]:
     """A wave that goes about twice into the mesh, and is seen."""
-    if len(mesh.points) == 0:
+    found = extent_of(mesh)
+    if found is None:
         return {}
-    size = float(np.ptp(mesh.points, axis=0).max())
-    if not size:
-        return {}
-    length = float(f"{size / 2:.2g}")
+    length = found.share(0.5)
     return {
-        "amplitude": float(f"{size * 0.06:.2g}"),
+        "amplitude": found.share(0.06),
         "wavelength": length,
         "across_wavelength": length,
     }
