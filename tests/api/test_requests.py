@@ -1,11 +1,13 @@
 """Requests that are wrong, hostile or odd: each gets an answer that helps."""
 
+import io
 import json
 import time
 from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 import pytest
+from PIL import Image
 
 from tests.api.conftest import read_frame
 from tests.conftest import document, obj_text
@@ -271,6 +273,11 @@ def test_what_forms_and_steps_do_is_drawn_and_kept(client, service):
     assert picture.mimetype == "image/webp"
     assert "immutable" in picture.headers["Cache-Control"]
     assert list((service.folder / "thumbnails").glob("form-line-*.webp"))
+    still = client.get(entry["address"] + "&still=true")
+    with Image.open(io.BytesIO(picture.data)) as moving, Image.open(io.BytesIO(still.data)) as one:
+        assert moving.n_frames > 1
+        assert getattr(one, "n_frames", 1) == 1
+        assert one.size == moving.size
     missing = client.get("/api/specimens/step/elsewhere.webp")
     assert missing.status_code == 422
     service.pictures.close()

@@ -6,7 +6,7 @@ from typing import Any
 
 from playwright.sync_api import Page, expect
 
-from tests.web.conftest import settled
+from tests.web.conftest import settle
 
 
 def new_study(page: Page) -> None:
@@ -14,7 +14,7 @@ def new_study(page: Page) -> None:
     answer = page.request.post("/api/studies", data={"form": "icosphere"})
     page.goto(f"/study/{answer.json()['id']}")
     expect(page.get_by_test_id("counts")).to_contain_text("10,242 points")
-    settled(page)
+    settle(page)
 
 
 def stored_study(page: Page, document: dict[str, Any]) -> None:
@@ -22,7 +22,7 @@ def stored_study(page: Page, document: dict[str, Any]) -> None:
     answer = page.request.post("/api/studies", data={"document": document})
     assert answer.ok, answer.text()
     page.goto(f"/study/{answer.json()['id']}")
-    settled(page)
+    settle(page)
 
 
 def study_state(page: Page) -> dict[str, Any]:

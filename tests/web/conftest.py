@@ -104,14 +104,26 @@ def until(page: Page, expression: str, argument: object = None, seconds: float =
     raise AssertionError(f"never true: {expression}")
 
 
+AT_REST = """([pictures]) => {
+  const canvas = document.querySelector("canvas");
+  const rests = canvas?.dataset.detail === "full" && !document.body.innerText.includes("Computing…");
+  return rests && canvas.dataset.pictures === pictures ? "" : (canvas?.dataset.pictures ?? "none");
+}"""
+
+
+def settle(page: Page) -> None:
+    """Wait until the stage shows something in full detail and draws no more."""
+    pictures = ""
+    for _ in range(120):
+        found = page.evaluate(AT_REST, [pictures])
+        if not found:
+            return
+        pictures = found
+        page.wait_for_timeout(300)
+    raise AssertionError("the stage does not come to rest")
+
+
 def settled(page: Page) -> np.ndarray:
     """The 3D view once it has stopped changing and shows something."""
-    until(page, "() => !document.body.innerText.includes('Computing…')")
-    before = stage_pixels(page)
-    for _ in range(40):
-        page.wait_for_timeout(250)
-        now = stage_pixels(page)
-        if differs(before, now) == 0:
-            return now
-        before = now
-    return before
+    settle(page)
+    return stage_pixels(page)

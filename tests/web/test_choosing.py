@@ -6,7 +6,7 @@ from playwright.sync_api import Page, expect
 
 from tests.conftest import document
 from tests.web.actions import add_step, new_study, recipe_of, stored_study, study_state
-from tests.web.conftest import settled
+from tests.web.conftest import settle, settled
 
 BALL = {"step": "icosphere", "values": {"radius": 0.4}}
 
@@ -25,7 +25,7 @@ def test_the_sheet_of_steps_shows_moving_pictures_and_is_used_by_keys(page: Page
     expect(sheet.get_by_role("button")).to_have_count(1)
     page.keyboard.press("Enter")
     expect(sheet).to_have_count(0)
-    settled(page)
+    settle(page)
     assert recipe_of(page)[1]["step"] == "twist"
 
 
@@ -45,7 +45,7 @@ def test_a_form_is_exchanged_while_the_steps_stay(page: Page):
     page.get_by_role("searchbox").fill("sphere by")
     page.keyboard.press("Enter")
     expect(page.get_by_role("dialog")).to_have_count(0)
-    settled(page)
+    settle(page)
     recipe = recipe_of(page)
     assert [s["step"] for s in recipe] == ["sphere", "twist"]
     # What both forms have is kept.
@@ -59,10 +59,10 @@ def test_a_piece_is_begun_from_another_and_follows_it(page: Page):
     page.get_by_role("searchbox").fill("sheet")
     page.keyboard.press("Enter")
     expect(page.get_by_role("dialog")).to_have_count(0)
-    settled(page)
+    settle(page)
     # A drape takes the only other piece by itself.
     add_step(page, "Drape")
-    settled(page)
+    settle(page)
     added = study_state(page)["document"]["pieces"][1]
     assert added["recipe"][1]["values"]["piece"] == "p"
     expect(page.get_by_text("Drape on “Piece”").first).to_be_visible()
@@ -82,7 +82,7 @@ def test_a_step_and_a_piece_are_copied_from_study_to_study(page: Page):
     page.locator("[data-step=s1]").click(button="right")
     page.get_by_role("menuitem", name=re.compile("^Paste below")).click()
     expect(page.get_by_text("Twist 33°").first).to_be_visible()
-    settled(page)
+    settle(page)
     assert [s["step"] for s in recipe_of(page)] == ["icosphere", "inflate", "twist"]
     # By keys: the chosen step, which is the pasted one.
     page.keyboard.press("Control+c")
@@ -95,7 +95,7 @@ def test_a_step_and_a_piece_are_copied_from_study_to_study(page: Page):
     stored_study(page, document({"step": "torus"}))
     page.get_by_role("button", name="Piece").first.click()
     page.get_by_role("menuitem", name="Paste “Piece”").click()
-    settled(page)
+    settle(page)
     pieces = study_state(page)["document"]["pieces"]
     assert [len(p["recipe"]) for p in pieces] == [1, 4]
 
@@ -106,7 +106,7 @@ def test_what_a_step_moves_is_chosen_in_where(page: Page):
     page.get_by_role("button", name="Where").click()
     page.get_by_role("combobox").filter(has_text="each point").click()
     page.get_by_role("option", name="each shard, tilted to the slope").click()
-    settled(page)
+    settle(page)
     assert recipe_of(page)[1]["where"]["moves"] == "tilted"
     expect(page.get_by_role("button", name="Where")).to_be_visible()
     # Smoothing has nothing to say about shards.

@@ -6,7 +6,7 @@ from playwright.sync_api import Page, expect
 
 from tests.conftest import document
 from tests.web.actions import add_step, new_study, recipe_of, stored_study
-from tests.web.conftest import differs, settled
+from tests.web.conftest import differs, settle, settled
 
 BALL = {"step": "icosphere"}
 
@@ -60,7 +60,7 @@ def test_the_centre_of_rings_is_dragged_on_the_stage(page: Page):
     rings = {"step": "rings", "values": {"centre": [0.0, 0.0, 0.0]}}
     stored_study(page, document({"step": "sheet"}, rings))
     page.locator("[data-step=s1] button").first.click()
-    settled(page)
+    settle(page)
     stage = page.locator("canvas").first.bounding_box()
     # The camera of a new study looks at the middle of the stage.
     x, y = stage["x"] + stage["width"] / 2, stage["y"] + stage["height"] / 2
@@ -69,5 +69,5 @@ def test_the_centre_of_rings_is_dragged_on_the_stage(page: Page):
     page.mouse.move(x + 40, y + 10, steps=4)
     page.mouse.move(x + 90, y + 10, steps=4)
     page.mouse.up()
-    settled(page)
+    settle(page)
     assert recipe_of(page)[1]["values"]["centre"][0] > 0.1

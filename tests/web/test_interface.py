@@ -11,7 +11,7 @@ from playwright.sync_api import Page, expect
 
 from tests.conftest import obj_text
 from tests.web.actions import add_step, drop_file, new_study, steps
-from tests.web.conftest import differs, settled, stage_pixels, until, wait_until_changed
+from tests.web.conftest import differs, settle, settled, stage_pixels, until, wait_until_changed
 
 
 def saved(page: Page) -> None:
@@ -101,7 +101,7 @@ def test_steps_are_reordered_by_dragging(page: Page):
     add_step(page, "Taper")
     order = steps(page)
     page.locator(f"[data-step={order[2]}] button").first.click()  # closes it
-    settled(page)
+    settle(page)
     source = page.locator(f"[data-step={order[2]}]").bounding_box()
     target = page.locator(f"[data-step={order[1]}]").bounding_box()
     page.mouse.move(source["x"] + 120, source["y"] + 16)
@@ -125,7 +125,7 @@ def test_a_mask_is_added_seen_as_heat_and_dragged_on_the_stage(page: Page):
     page.get_by_role("menuitem", name="Linear front").click()
     heat = wait_until_changed(page, plain, 0.05)
     expect(page.locator("[data-value=position]")).to_be_visible()
-    settled(page)
+    settle(page)
     shown = page.locator("[data-value=position]").inner_text()
     box = page.locator("canvas").bounding_box()
     # The grip is in the middle of the front, which is the middle of the ball.
@@ -251,6 +251,46 @@ def test_two_windows_see_each_others_edits_and_a_clash_shows_both(page: Page):
     expect(dialog).to_contain_text("77")
     dialog.get_by_role("button", name="Store yours").click()
     expect(page.locator("[data-value=angle]")).to_contain_text("11")
+
+
+SLOW_NEWS = """
+const own = EventSource.prototype.addEventListener;
+EventSource.prototype.addEventListener = function (kind, tell) {
+  own.call(this, kind, (event) => setTimeout(() => tell(event), window.lag ?? 0));
+};
+"""
+
+
+def test_an_answer_that_is_late_does_not_undo_an_edit_on_the_screen(page: Page):
+    page.add_init_script(SLOW_NEWS)
+    new_study(page)
+    late = []
+
+    def keep(route):
+        late.append((route, route.fetch()))
+
+    def answer_slowly(route):
+        answer = route.fetch()
+        # The news of the edit is first, and the state is asked for before the edit is answered.
+        for _ in range(100):
+            if late:
+                break
+            page.wait_for_timeout(50)
+        route.fulfill(response=answer)
+
+    page.route("**/api/studies/*?window=*", keep)
+    page.route("**/edits", answer_slowly)
+    add_step(page, "Twist")
+    expect(page.locator("[data-step]")).to_have_count(2)
+    page.unroute("**/edits")
+    page.evaluate("() => { window.lag = 2000; }")
+    add_step(page, "Bend")
+    expect(page.locator("[data-step]")).to_have_count(3)
+    assert late, "the state was asked for"
+    for route, state in late:
+        route.fulfill(response=state)
+    page.wait_for_timeout(300)
+    expect(page.locator("[data-step]")).to_have_count(3)
 
 
 def test_anything_is_found_by_typing(page: Page):

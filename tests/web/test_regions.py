@@ -16,7 +16,7 @@ from tests.web.actions import (
     stored_study,
     study_state,
 )
-from tests.web.conftest import differs, settled, stage_pixels, until, wait_until_changed
+from tests.web.conftest import differs, settle, settled, stage_pixels, until, wait_until_changed
 
 BALL = {"step": "icosphere", "values": {"halvings": 4}}
 
@@ -112,7 +112,7 @@ def test_a_step_is_left_out_taken_alone_copied_and_removed_by_keys(page: Page):
     )
     assert recipe_of(page)[2]["on"] is False
     page.keyboard.press("u")
-    settled(page)
+    settle(page)
     # The taper is in use again; alone, the twist above it does nothing, which a ball of one
     # colour by height does not show, but the menu does.
     wait_until_changed(page, plain)
@@ -205,7 +205,7 @@ def open_mask(page: Page, layer: dict) -> tuple[float, float, float]:
     stored_study(page, document(BALL, step) | {"camera": camera})
     page.locator("[data-step=s1] button").first.click()
     page.get_by_role("button", name="Where").click()
-    settled(page)
+    settle(page)
     canvas = page.locator("canvas").bounding_box()
     per_metre = canvas["height"] / (2 * 3 * np.tan(np.radians(16)))
     return canvas["x"] + canvas["width"] / 2, canvas["y"] + canvas["height"] / 2, per_metre

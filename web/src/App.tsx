@@ -5,11 +5,13 @@ import { Gallery } from "./gallery/Gallery";
 import { Notices } from "./study/Notices";
 import { StudyPage } from "./study/StudyPage";
 import { useInterface } from "./state/store";
+import { useLessMotion } from "./theme/lessMotion";
 import { makeTheme } from "./theme/theme";
 
 export function App() {
   const name = useInterface((s) => s.theme);
-  const theme = useMemo(() => makeTheme(name), [name]);
+  const still = useLessMotion();
+  const theme = useMemo(() => makeTheme(name, still), [name, still]);
   return (
     <ThemeProvider theme={theme}>
       <CssBaseline />

@@ -10,7 +10,7 @@ from flask_openapi3 import APIBlueprint
 
 from zygomorph.api import shapes
 from zygomorph.api.frames import MEDIA_TYPE, FrameOptions
-from zygomorph.api.pictures import of_entry, of_study
+from zygomorph.api.pictures import Wanted, of_entry, of_study
 from zygomorph.api.quick import IMMUTABLE, as_file
 from zygomorph.api.service import Service
 from zygomorph.core.catalogue import definitions, describe_catalogue
@@ -23,6 +23,7 @@ from zygomorph.core.plan import pieces_for
 from zygomorph.core.schema import FORMAT, VERSION, study_model
 from zygomorph.core.study import Study, check_document
 from zygomorph.jobs.delivery import delivery, safe_name
+from zygomorph.render.thumbnail import still_of
 from zygomorph.store.studies import Stored
 
 FAILURES: Any = {
@@ -33,6 +34,7 @@ FAILURES: Any = {
     "422": shapes.Failure,
 }
 BINARY: Any = {"content": {MEDIA_TYPE: {"schema": {"type": "string", "format": "binary"}}}}
+PICTURE: Any = {"content": {"image/webp": {"schema": {"type": "string", "format": "binary"}}}}
 
 api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses=FAILURES)
 
@@ -80,7 +82,7 @@ def list_studies() -> Response:
                 "rate": study.loop.rate,
                 "pieces": len(study.pieces),
                 "picture": service().pictures.state(of_study(stored)),
-                "thumbnail": f"/api/studies/{stored.id}/thumbnail.webp?revision={stored.revision}",
+                "thumbnail": f"/api/studies/{stored.id}/thumbnail.webp?edition={stored.revision}",
             }
         )
     return jsonify({"studies": found})
@@ -187,14 +189,17 @@ def get_seam(path: shapes.StudyPath) -> Response:
     return jsonify({"seams": [seam.describe() for seam in service().seams(study)]})
 
 
-@api.get("/studies/<string:study_id>/thumbnail.webp")
-def thumbnail(path: shapes.StudyPath) -> Response:
-    """Moving picture of the study as animated WebP."""
-    stored = service().studies.get(path.study_id)
-    response = Response(service().pictures.get(of_study(stored)), mimetype="image/webp")
-    current = request.args.get("revision") == str(stored.revision)
-    response.headers["Cache-Control"] = IMMUTABLE if current else "no-cache"
+def _picture(wanted: Wanted, query: shapes.PictureQuery) -> Response:
+    made = service().pictures.get(wanted)
+    response = Response(still_of(made) if query.still else made, mimetype="image/webp")
+    response.headers["Cache-Control"] = IMMUTABLE if query.edition == wanted.edition else "no-cache"
     return response
+
+
+@api.get("/studies/<string:study_id>/thumbnail.webp", responses={200: PICTURE})
+def thumbnail(path: shapes.StudyPath, query: shapes.PictureQuery) -> Response:
+    """Moving picture of the study as animated WebP, or a still one."""
+    return _picture(of_study(service().studies.get(path.study_id)), query)
 
 
 @api.get("/specimens", responses={200: shapes.SpecimenList})
@@ -217,14 +222,10 @@ def list_specimens() -> Response:
     return jsonify({"specimens": found})
 
 
-@api.get("/specimens/<string:sort>/<string:key>.webp")
-def specimen_picture(path: shapes.SpecimenPath) -> Response:
-    """Moving picture of what a form or a step does, as animated WebP."""
-    wanted = of_entry(path.sort, path.key)
-    response = Response(service().pictures.get(wanted), mimetype="image/webp")
-    current = request.args.get("edition") == wanted.edition
-    response.headers["Cache-Control"] = IMMUTABLE if current else "no-cache"
-    return response
+@api.get("/specimens/<string:sort>/<string:key>.webp", responses={200: PICTURE})
+def specimen_picture(path: shapes.SpecimenPath, query: shapes.PictureQuery) -> Response:
+    """Moving picture of what a form or a step does, as animated WebP, or a still one."""
+    return _picture(of_entry(path.sort, path.key), query)
 
 
 def _frame_response(data: memoryview, cache: str) -> Response:

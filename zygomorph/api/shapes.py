@@ -67,6 +67,14 @@ class StudySummary(BaseModel):
     thumbnail: str
 
 
+class PictureQuery(BaseModel):
+    """edition : the one that is meant; it never changes, so it is kept by the browser
+    still : for readers who want less motion"""
+
+    edition: Annotated[str, Field(max_length=80)] = ""
+    still: bool = False
+
+
 class SpecimenPath(BaseModel):
     sort: Literal["form", "step"]
     key: Annotated[str, Field(max_length=40)]

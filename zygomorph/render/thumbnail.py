@@ -137,3 +137,12 @@ def moving_thumbnail(
         duration=max(40, round(min(study.loop.seconds, 6.0) * 1000 / pictures)),
     )
     return out.getvalue()
+
+
+def still_of(moving: bytes) -> bytes:
+    """One picture of a moving one as WebP: a third into the loop, where most are under way."""
+    with Image.open(io.BytesIO(moving)) as picture:
+        picture.seek(getattr(picture, "n_frames", 1) // 3)
+        out = io.BytesIO()
+        picture.convert("RGB").save(out, "WEBP", quality=82, method=3)
+    return out.getvalue()

@@ -9,6 +9,7 @@ import {
   type StudyState,
 } from "./client";
 import { listen } from "./events";
+import { newest } from "./newest";
 import { windowId } from "./windowId";
 import { useInterface } from "../state/store";
 import type { StudyDocument } from "./document";
@@ -70,7 +71,12 @@ export function useStudy(id: string) {
       }),
     [queries, id],
   );
-  return useQuery({ queryKey: ["study", id], queryFn: () => loadStudy(id), retry: false });
+  return useQuery({
+    queryKey: ["study", id],
+    queryFn: async () =>
+      newest(await loadStudy(id), queries.getQueryData<StudyState>(["study", id])),
+    retry: false,
+  });
 }
 
 export function documentOf(state: StudyState): StudyDocument {

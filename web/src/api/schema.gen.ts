@@ -194,7 +194,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Moving picture of what a form or a step does, as animated WebP. */
+        /** Moving picture of what a form or a step does, as animated WebP, or a still one. */
         get: operations["api_specimen_picture_specimens__string_sort___string_key__webp_get"];
         put?: never;
         post?: never;
@@ -412,7 +412,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Moving picture of the study as animated WebP. */
+        /** Moving picture of the study as animated WebP, or a still one. */
         get: operations["api_thumbnail_studies__string_study_id__thumbnail_webp_get"];
         put?: never;
         post?: never;
@@ -1834,7 +1834,10 @@ export interface operations {
     };
     api_specimen_picture_specimens__string_sort___string_key__webp_get: {
         parameters: {
-            query?: never;
+            query?: {
+                edition?: string;
+                still?: boolean;
+            };
             header?: never;
             path: {
                 sort: "form" | "step";
@@ -1844,6 +1847,15 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/webp": string;
+                };
+            };
             /** @description Bad Request */
             400: {
                 headers: {
@@ -2853,7 +2865,10 @@ export interface operations {
     };
     api_thumbnail_studies__string_study_id__thumbnail_webp_get: {
         parameters: {
-            query?: never;
+            query?: {
+                edition?: string;
+                still?: boolean;
+            };
             header?: never;
             path: {
                 study_id: string;
@@ -2862,6 +2877,15 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/webp": string;
+                };
+            };
             /** @description Bad Request */
             400: {
                 headers: {

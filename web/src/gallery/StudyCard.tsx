@@ -3,10 +3,12 @@ import { Box, IconButton, Tooltip, Typography } from "@mui/material";
 import { Link } from "react-router";
 import { client, type Schemas } from "../api/client";
 import { useInterface } from "../state/store";
+import { useMotion } from "../theme/lessMotion";
 
 /** A study in the gallery: its loop in small, its name, and what it is. */
 export function StudyCard({ study }: { study: Schemas["StudySummary"] }) {
   const say = useInterface((s) => s.say);
+  const motion = useMotion();
   const path = { params: { path: { study_id: study.id } } };
   const remove = async () => {
     await client.DELETE("/api/studies/{study_id}", path);
@@ -60,7 +62,7 @@ export function StudyCard({ study }: { study: Schemas["StudySummary"] }) {
           {study.picture === "ready" && (
             <Box
               component="img"
-              src={study.thumbnail}
+              src={motion(study.thumbnail)}
               alt=""
               sx={{
                 width: "100%",

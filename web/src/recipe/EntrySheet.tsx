@@ -3,6 +3,7 @@ import visuallyHidden from "@mui/utils/visuallyHidden";
 import { useEffect, useRef, useState } from "react";
 import type { CatalogueEntry, Specimen } from "../api/client";
 import { useSpecimens } from "../api/queries";
+import { useMotion } from "../theme/lessMotion";
 import { moved } from "./gridMove";
 
 const COLUMNS = 4;
@@ -117,6 +118,7 @@ function Card(props: {
   pick: () => void;
 }) {
   const { entry, chosen, picture } = props;
+  const motion = useMotion();
   return (
     <Box
       component="button"
@@ -152,7 +154,7 @@ function Card(props: {
         {picture?.picture === "ready" && (
           <Box
             component="img"
-            src={picture.address}
+            src={motion(picture.address)}
             alt=""
             sx={{ display: "block", width: "100%", height: "100%", objectFit: "cover" }}
           />

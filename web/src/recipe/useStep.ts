@@ -13,7 +13,9 @@ export function useChange(study: string, base: string) {
     value: value as never,
   });
   return {
-    live: (name: string, value: DocValue) => set({ live: [one(name, value)], dragging: true }),
+    // What is typed comes slowly enough for the full picture.
+    live: (name: string, value: DocValue) =>
+      set({ live: [one(name, value)], dragging: typeof value !== "string" }),
     store: (name: string, value: unknown, label: string) => {
       // Until the server has answered, the stage keeps showing the change.
       set({ live: [one(name, value)], dragging: false });

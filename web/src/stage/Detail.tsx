@@ -3,19 +3,13 @@ import { useEffect, useMemo } from "react";
 import type { OrbitControls } from "three-stdlib";
 import { useInterface } from "../state/store";
 import { Pace } from "./pace";
+import { drawsInSoftware } from "./software";
 import { drawn, useDetail } from "./useDetail";
 
 const COARSE = 0.6;
 const PAUSE_MS = 150;
 /** How long the picture has to stand still before it is drawn in full again. */
 const REST_MS = 250;
-const SOFTWARE = /swiftshader|llvmpipe|software|basic render/i;
-
-function drawsInSoftware(gl: WebGLRenderingContext | WebGL2RenderingContext): boolean {
-  const info = gl.getExtension("WEBGL_debug_renderer_info");
-  const name = gl.getParameter(info ? info.UNMASKED_RENDERER_WEBGL : gl.RENDERER) as unknown;
-  return SOFTWARE.test(String(name));
-}
 
 /** Whether the view is being turned, moved or zoomed by hand. */
 function useTurning(): void {

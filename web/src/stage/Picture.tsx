@@ -3,10 +3,14 @@ import { useEffect, useLayoutEffect, useMemo, useRef } from "react";
 import * as THREE from "three";
 import { FullScreenQuad } from "three-stdlib";
 import { useInterface } from "../state/store";
+import { Calm } from "./calm";
+import { SoftRims } from "./softRims";
+import { drawsInSoftware } from "./software";
 import { drawn, useDetail } from "./useDetail";
 import type { Shown } from "./useStageFrames";
 
 const SAMPLES = 4;
+const CALM_MS = 50;
 
 /** Brings linear light with its opacity to the screen: tone, then the screen's curve. */
 function makeScreen(): THREE.ShaderMaterial {
@@ -56,25 +60,28 @@ function useDrawAtOnce(shown: Record<string, Shown>) {
 
 /**
  * Draws the scene: with smooth rims through a buffer of several samples a pixel, or straight to
- * the screen where that would be too slow.
+ * the screen where that would be too slow; its rims are then smoothed afterwards.
  */
 export function Picture({ shown }: { shown: Record<string, Shown> }) {
   const gl = useThree((s) => s.gl);
   const size = useThree((s) => s.size);
   const dpr = useThree((s) => s.viewport.dpr);
+  const invalidate = useThree((s) => s.invalidate);
   const screen = useMemo(makeScreen, []);
   const quad = useMemo(() => new FullScreenQuad(screen), [screen]);
   const target = useMemo(
     () => new THREE.WebGLRenderTarget(1, 1, { samples: SAMPLES, type: THREE.HalfFloatType }),
     [],
   );
+  const rims = useMemo(() => (drawsInSoftware(gl.getContext()) ? new SoftRims() : null), [gl]);
   useEffect(
     () => () => {
       target.dispose();
       screen.dispose();
       quad.dispose();
+      rims?.dispose();
     },
-    [target, screen, quad],
+    [target, screen, quad, rims],
   );
   useEffect(() => {
     gl.shadowMap.autoUpdate = false;
@@ -84,9 +91,17 @@ export function Picture({ shown }: { shown: Record<string, Shown> }) {
   const shadow = useMemo(() => ({ stale: false }), []);
 
   useDrawAtOnce(shown);
+  const calm = useMemo(() => new Calm(CALM_MS), []);
+  useEffect(() => () => calm.stop(), [calm]);
   useFrame(({ scene, camera }) => {
     const { level, moving } = useDetail.getState();
     const quick = moving && level > 0;
+    // What changes at nearly the same time is drawn once: a full picture takes a processor long.
+    if (quick) calm.stop();
+    else if (rims && !calm.allows(invalidate)) {
+      gl.domElement.dataset.detail = "waiting";
+      return;
+    }
     const { playing, dragging } = useInterface.getState();
     // A shadow that nobody sees is not drawn, but remembered to be out of date.
     if (quick && (playing || dragging)) {
@@ -96,11 +111,14 @@ export function Picture({ shown }: { shown: Record<string, Shown> }) {
       gl.shadowMap.needsUpdate ||= shadow.stale;
       shadow.stale = false;
     }
-    if (quick) {
+    const width = Math.round(size.width * dpr);
+    const height = Math.round(size.height * dpr);
+    if (quick || rims) {
       gl.setRenderTarget(null);
       gl.render(scene, camera);
+      if (!quick) rims?.render(gl, width, height);
     } else {
-      target.setSize(Math.round(size.width * dpr), Math.round(size.height * dpr));
+      target.setSize(width, height);
       gl.setRenderTarget(target);
       gl.render(scene, camera);
       gl.setRenderTarget(null);
@@ -108,6 +126,9 @@ export function Picture({ shown }: { shown: Record<string, Shown> }) {
       quad.render(gl);
     }
     countPictures(counted);
+    // For whoever waits until the stage has come to rest.
+    gl.domElement.dataset.pictures = String(drawn.pictures);
+    gl.domElement.dataset.detail = quick ? "quick" : "full";
   }, 1);
   return null;
 }

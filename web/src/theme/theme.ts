@@ -59,9 +59,26 @@ const night = {
   },
 };
 
-export function makeTheme(name: ThemeName): Theme {
+/** Nothing fades or grows, and dialogs are gone at once. */
+const STILL = {
+  create: () => "none",
+  getAutoHeightDuration: () => 0,
+  duration: {
+    shortest: 0,
+    shorter: 0,
+    short: 0,
+    standard: 0,
+    complex: 0,
+    enteringScreen: 0,
+    leavingScreen: 0,
+  },
+};
+
+/** still : for readers who want less motion */
+export function makeTheme(name: ThemeName, still: boolean): Theme {
   const tone = name === "paper" ? paper : night;
   return createTheme({
+    ...(still && { transitions: STILL }),
     palette: {
       mode: name === "paper" ? "light" : "dark",
       primary: { main: tone.ink, contrastText: tone.background },
