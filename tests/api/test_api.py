@@ -392,3 +392,38 @@ def test_events_tell_of_changes(service, client, sample):
     assert told.startswith("event: study")
     assert '"revision": 1' in told
     stream.close()
+
+
+def test_a_mesh_that_was_brought_in_is_looked_over_and_repaired(client):
+    """A cube of which one side is missing and one is turned over; in centimetres."""
+    text = "".join(f"v {x} {y} {z}\n" for x in (0, 10) for y in (0, 10) for z in (0, 10))
+    text += "f 1 2 4 3\nf 5 7 8 6\nf 1 5 6 2\nf 3 4 8 7\nf 5 7 3 1\n"
+    report = client.post("/api/assets?name=cube.obj", data=text).json
+    made = document(
+        {"step": "imported", "values": {"mesh": report["digest"], "fit": False, "unit": "cm"}}
+    )
+    state = client.post("/api/studies", json={"document": made}).json
+    address = f"/api/studies/{state['id']}/pieces/p/import"
+    found = client.get(address).json
+    assert found["filename"] == "cube.obj"
+    assert (found["read"]["points"], found["read"]["faces"]) == (8, 5)
+    assert (found["now"]["holes"], found["now"]["open_edges"]) == (1, 4)
+    assert found["now"]["size"] == pytest.approx([0.1] * 3)
+    offered = {r["key"]: r for r in found["repairs"]}
+    assert offered["turn"]["action"] == "Turn 1 face outward"
+    assert offered["fill"]["problem"] == "1 hole with 4 open edges."
+    operations = [
+        {"do": "set", "path": f"/pieces/p/recipe/s0/values/{name}", "value": value}
+        for repair in offered.values()
+        for name, value in repair["values"].items()
+    ]
+    body = {"window": "w", "revision": state["revision"], "operations": operations}
+    assert client.post(f"/api/studies/{state['id']}/edits", json=body).status_code == 200
+    found = client.get(address).json
+    assert found["repairs"] == []
+    assert found["now"]["faces"] == 6
+    assert found["now"]["holes"] == 0
+    plain = client.post("/api/studies", json={"form": "icosphere"}).json
+    answer = client.get(f"/api/studies/{plain['id']}/pieces/piece/import")
+    assert answer.status_code == 422
+    assert "not brought in" in answer.json["error"]["message"]

@@ -75,7 +75,6 @@ def test_minus_zero_is_zero_when_points_are_joined():
         ("v 0 0 0\nf 0 1 2\n", "Line 2"),
         ("v 0 0 0\nf 1 2 -9\n", "Line 2"),
         ("v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 7\n", "point"),
-        ("v 0 0 0\nv 1 0 0\nv 0 1 0\n", "no faces"),
         ("v 1e30 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n", "1e9"),
         ("hello\n", "no points"),
     ],

@@ -250,7 +250,6 @@ def box_obj(change: str = "", to: str = "") -> bytes:
         (box_obj("f 1 2 3 4", "f 1 2 9"), "a.obj", "Face 1 names point 9.*4 points|point"),
         (box_obj("f 1 2 3 4", "f 1 2 x"), "a.obj", "Line 5"),
         (box_obj("f 1 2 3 4", "f -1 -2 -9"), "a.obj", "Line 5"),
-        (box_obj("f 1 2 3 4", ""), "a.obj", "no faces"),
         (box_obj("1 1 0", "1e30 1 0"), "a.obj", "1e9|as large"),
         (b"\x00\x01\x02" * 50, "a.obj", "no points|cannot be read"),
         (b"ply\nformat ascii 1.0\nelement vertex 3\n", "a.ply", "PLY file cannot be read"),

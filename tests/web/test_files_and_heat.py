@@ -3,10 +3,12 @@
 import json
 from urllib.parse import parse_qs, urlsplit
 
+import numpy as np
+import trimesh
 from playwright.sync_api import Page, Request, expect
 
-from tests.conftest import document
-from tests.web.actions import drop_files, new_study, stored_study, study_state
+from tests.conftest import document, obj_text
+from tests.web.actions import drop_file, drop_files, new_study, stored_study, study_state
 
 BALL = {"step": "icosphere", "values": {"halvings": 3}}
 TETRAHEDRON = """v 0 0 0
@@ -79,3 +81,26 @@ def test_frames_are_made_ahead_with_the_heat_of_the_mask_too(page: Page):
     strip = page.get_by_role("region", name="Time strip")
     expect(strip.get_by_role("button", name="Pause")).to_be_visible()
     expect(strip).not_to_contain_text("ready")
+
+
+def test_what_was_read_is_told_and_a_repair_is_shown_before_it_is_kept(page: Page):
+    ball = trimesh.creation.icosphere(2)
+    faces = np.delete(ball.faces, [5, 6, 7], axis=0)
+    new_study(page)
+    drop_file(page, "gourd.obj", obj_text(ball.vertices * 100, faces))
+    told = page.get_by_role("region", name="What was read")
+    expect(told).to_contain_text("gourd.obj holds 162 points and 317 faces.")
+    expect(told).to_contain_text("with 5 open edges")
+    counts = page.get_by_test_id("counts")
+    expect(counts).to_contain_text("317 faces")
+    revision = study_state(page)["revision"]
+    told.get_by_role("button", name="Fill 1 hole").click()
+    expect(counts).to_contain_text("322 faces")
+    told.get_by_role("button", name="Leave it").click()
+    expect(counts).to_contain_text("317 faces")
+    assert study_state(page)["revision"] == revision
+    told.get_by_role("button", name="Fill 1 hole").click()
+    told.get_by_role("button", name="Keep it").click()
+    expect(told).not_to_contain_text("open edges")
+    expect(counts).to_contain_text("322 faces")
+    assert study_state(page)["document"]["pieces"][1]["recipe"][0]["values"]["fill"] is True

@@ -20,6 +20,7 @@ from zygomorph.core.evaluate import Request
 from zygomorph.core.formula.errors import FormulaError
 from zygomorph.core.formula.plot import plot_formula
 from zygomorph.core.plan import pieces_for
+from zygomorph.core.repair.report import import_report
 from zygomorph.core.schema import FORMAT, VERSION, study_model
 from zygomorph.core.study import Study, check_document
 from zygomorph.jobs.delivery import delivery, safe_name
@@ -305,6 +306,19 @@ def check_formula(path: shapes.PiecePath, body: shapes.FormulaBody) -> Response:
         place = {"column": error.column, "length": error.length}
         return jsonify({"problem": {"message": error.message, "hint": error.hint, **place}})
     return jsonify({"plot": plot.describe()})
+
+
+@api.get(
+    "/studies/<string:study_id>/pieces/<string:piece_id>/import",
+    responses={200: shapes.ImportReport},
+)
+def get_import(path: shapes.PiecePath) -> Response:
+    """What a file held, what its form makes of it now, and what would put it right."""
+    own = service()
+    study = Study(own.studies.document(path.study_id))
+    form = study.piece(path.piece_id)["recipe"][0]
+    found = import_report(own.evaluator, own.assets.mesh, study, path.piece_id)
+    return jsonify(found | own.assets.told(form["values"]["mesh"]))
 
 
 @api.post("/assets", responses={201: shapes.AssetReport})

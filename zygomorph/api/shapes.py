@@ -286,15 +286,53 @@ class AssetQuery(BaseModel):
     name: Annotated[str, Field(min_length=1, max_length=255)]
 
 
-class AssetReport(BaseModel):
-    digest: str
-    filename: str
+class FileReport(BaseModel):
+    """What a file held; size in its own unit."""
+
     points: int
     faces: int
     joined_points: int
     dropped_faces: int
     open_edges: int
     size: list[float]
+
+
+class AssetReport(FileReport):
+    digest: str
+    filename: str
+
+
+class ExaminedMesh(BaseModel):
+    """size, low : metres"""
+
+    points: int
+    faces: int
+    parts: int
+    holes: int
+    open_edges: int
+    close_points: int
+    join_distance: float
+    turned_faces: int
+    crowded_edges: int
+    flat_faces: int
+    size: list[float]
+    low: list[float]
+
+
+class RepairOffer(BaseModel):
+    """values : what the form's values become when it is taken"""
+
+    key: str
+    problem: str
+    action: str
+    values: dict[str, Any]
+
+
+class ImportReport(BaseModel):
+    filename: str
+    read: FileReport
+    now: ExaminedMesh
+    repairs: list[RepairOffer]
 
 
 class DeliverBody(Strict):

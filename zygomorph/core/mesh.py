@@ -14,6 +14,7 @@ DOMAINS = ("point", "corner", "face", "shard", "copy")
 REST = "rest"
 ELEMENT_ID = "id"
 SHARD = "shard"
+PART = "part"
 UV = "uv"
 
 

@@ -118,8 +118,8 @@ def formula(default: str, label: str, help: str, known: frozenset[str], **more: 
     return Value("formula", default, label, help, known=tuple(sorted(known)), **more)
 
 
-def asset(label: str, help: str) -> Value:
-    return Value("asset", "", label, help)
+def asset(label: str, help: str, **more: Any) -> Value:
+    return Value("asset", "", label, help, **more)
 
 
 SEED = whole(

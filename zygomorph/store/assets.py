@@ -37,6 +37,12 @@ class Assets:
         self._meshes.put(digest, mesh, mesh.size_in_bytes)
         return digest, described
 
+    def told(self, digest: str) -> dict[str, Any]:
+        """The name of a stored file and the report of what was read."""
+        with Session(self._engine) as session:
+            row = session.get(AssetRow, digest)
+            return {"filename": row.filename, "read": row.report} if row else {}
+
     def mesh(self, digest: str) -> Mesh:
         """The mesh of a stored file. Raises ZygomorphError where it is not stored."""
         kept = self._meshes.get(digest)

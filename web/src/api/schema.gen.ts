@@ -322,6 +322,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/pieces/{piece_id}/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a file held, what its form makes of it now, and what would put it right. */
+        get: operations["api_get_import_studies__string_study_id__pieces__string_piece_id__import_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/pieces/{piece_id}/preview": {
         parameters: {
             query?: never;
@@ -620,9 +637,57 @@ export interface components {
              */
             theirs?: unknown;
         };
+        /**
+         * ExaminedMesh
+         * @description size, low : metres
+         */
+        ExaminedMesh: {
+            /** Close Points */
+            close_points: number;
+            /** Crowded Edges */
+            crowded_edges: number;
+            /** Faces */
+            faces: number;
+            /** Flat Faces */
+            flat_faces: number;
+            /** Holes */
+            holes: number;
+            /** Join Distance */
+            join_distance: number;
+            /** Low */
+            low: number[];
+            /** Open Edges */
+            open_edges: number;
+            /** Parts */
+            parts: number;
+            /** Points */
+            points: number;
+            /** Size */
+            size: number[];
+            /** Turned Faces */
+            turned_faces: number;
+        };
         /** Failure */
         Failure: {
             error: components["schemas"]["ErrorBody"];
+        };
+        /**
+         * FileReport
+         * @description What a file held; size in its own unit.
+         */
+        FileReport: {
+            /** Dropped Faces */
+            dropped_faces: number;
+            /** Faces */
+            faces: number;
+            /** Joined Points */
+            joined_points: number;
+            /** Open Edges */
+            open_edges: number;
+            /** Points */
+            points: number;
+            /** Size */
+            size: number[];
         };
         /**
          * FormulaBody
@@ -707,6 +772,15 @@ export interface components {
             undone: boolean;
             /** Window */
             window: string;
+        };
+        /** ImportReport */
+        ImportReport: {
+            /** Filename */
+            filename: string;
+            now: components["schemas"]["ExaminedMesh"];
+            read: components["schemas"]["FileReport"];
+            /** Repairs */
+            repairs: components["schemas"]["RepairOffer"][];
         };
         /**
          * Insert
@@ -922,6 +996,22 @@ export interface components {
             do: "remove";
             /** Path */
             path: string;
+        };
+        /**
+         * RepairOffer
+         * @description values : what the form's values become when it is taken
+         */
+        RepairOffer: {
+            /** Action */
+            action: string;
+            /** Key */
+            key: string;
+            /** Problem */
+            problem: string;
+            /** Values */
+            values: {
+                [key: string]: unknown;
+            };
         };
         /** SeamList */
         SeamList: {
@@ -2467,6 +2557,74 @@ export interface operations {
                 };
                 content: {
                     "application/vnd.zygomorph.frame": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    api_get_import_studies__string_study_id__pieces__string_piece_id__import_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportReport"];
                 };
             };
             /** @description Bad Request */

@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import { sendMesh } from "../api/queries";
+import { readWords } from "../recipe/importWords";
 import { useInterface, type Notice } from "../state/store";
 
 export interface NewStudy {
@@ -38,12 +39,9 @@ async function bringFile(file: File, only: boolean, uses: Uses): Promise<Notice 
     const study = { name, asset: report.digest };
     if (uses.addPiece) await uses.addPiece(name, report.digest);
     else await begin(study);
-    const open = report.open_edges ? `, ${figure(report.open_edges)} open edges` : ", closed";
-    const joined = report.joined_points
-      ? `; ${figure(report.joined_points)} doubled points joined`
-      : "";
+    const open = report.open_edges ? `, ${figure(report.open_edges)} open edges` : "";
     return {
-      text: `${file.name}: ${figure(report.points)} points, ${figure(report.faces)} faces${open}${joined}.`,
+      text: `${file.name}: ${readWords(report)}${open}.`,
       tone: "info",
       action: uses.addPiece && {
         label: "Begin a new study with it",

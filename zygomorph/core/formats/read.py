@@ -49,7 +49,8 @@ def read_obj(data: bytes) -> Soup:
         chosen = table[:, column]
         if len(values) and len(chosen) and chosen.min() >= 0 and chosen.max() < len(values):
             at_corners[name] = values[chosen]
-    return Soup(points, table[:, 0].astype(np.int64), starts.astype(np.int64), at_corners)
+    parts = np.repeat(np.arange(len(sizes)), [len(s) for s in sizes]) if sizes else None
+    return Soup(points, table[:, 0].astype(np.int64), starts.astype(np.int64), at_corners, parts)
 
 
 def _check_obj_lines(data: bytes) -> None:
@@ -186,9 +187,4 @@ def read_mesh(data: bytes, filename: str) -> tuple[Mesh, Report]:
             f"The file has {len(data):,} bytes; the limit is {MAX_FILE_BYTES:,}.",
             "Reduce the mesh before bringing it in.",
         )
-    mesh, report = to_mesh(READERS[ending](data))
-    if report.faces == 0:
-        raise MeshFileError(
-            "The file holds points but no faces.", "Export the mesh with its faces."
-        )
-    return mesh, report
+    return to_mesh(READERS[ending](data))

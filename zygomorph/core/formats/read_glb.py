@@ -147,16 +147,18 @@ def read_glb(data: bytes) -> Soup:
         ) from error
     if not any(len(part[2]) for part in parts):
         raise MeshFileError("The GLB file holds no triangles.", "Export the mesh itself.")
-    points, corners, uvs, first = [], [], [], 0
-    for matrix, local, faces, uv in parts:
+    points, corners, uvs, objects, first = [], [], [], [], 0
+    for number, (matrix, local, faces, uv) in enumerate(parts):
         points.append(local @ matrix[:3, :3].T + matrix[:3, 3])
         turned_over = np.linalg.det(matrix[:3, :3]) < 0
         corners.append((faces[:, ::-1] if turned_over else faces).reshape(-1) + first)
         uvs.append(uv)
+        objects.append(np.full(len(faces), number))
         first += len(local)
     joined = np.concatenate(corners)
     at_corners = {}
     inside = joined.min() >= 0 and joined.max() < first
     if inside and all(uv is not None for uv in uvs):
         at_corners[UV] = np.concatenate(uvs).astype(np.float32)[joined]
-    return Soup(np.concatenate(points), joined, np.arange(len(joined) // 3 + 1) * 3, at_corners)
+    starts = np.arange(len(joined) // 3 + 1) * 3
+    return Soup(np.concatenate(points), joined, starts, at_corners, np.concatenate(objects))

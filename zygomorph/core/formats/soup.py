@@ -9,7 +9,9 @@ from typing import Any
 import numpy as np
 
 from zygomorph.core.errors import MeshFileError
-from zygomorph.core.mesh import UV, Mesh, make_mesh
+from zygomorph.core.mesh import PART, UV, Mesh, make_mesh
+from zygomorph.core.repair.merge import without_repeats
+from zygomorph.core.repair.shells import edge_uses
 
 NORMAL = "normal"
 MAX_POINTS = 10_000_000
@@ -21,12 +23,14 @@ class Soup:
 
     points : (P, 3); corners, face_starts : as in a mesh
     at_corners : name -> (C, k) float32, UVs and normals on the corners
+    parts : (F,) number of the file's object that each face is of, or None where there is one
     """
 
     points: np.ndarray
     corners: np.ndarray
     face_starts: np.ndarray
     at_corners: Mapping[str, np.ndarray] = field(default_factory=dict)
+    parts: np.ndarray | None = None
 
 
 @dataclass
@@ -86,23 +90,6 @@ def weld(points: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     return canonical[np.sort(first)], rank[inverse.ravel()]
 
 
-def _drop_flat(corners: np.ndarray, starts: np.ndarray) -> tuple[np.ndarray, np.ndarray, int]:
-    """Corners to keep after joining: repeats beside each other go, and so do faces of fewer than
-    three corners. Returns kept corner numbers, new face starts, and how many faces went."""
-    count = len(starts) - 1
-    face = np.repeat(np.arange(count), np.diff(starts))
-    following = np.arange(1, len(corners) + 1)
-    filled = np.diff(starts) > 0
-    following[starts[1:][filled] - 1] = starts[:-1][filled]
-    repeats = corners == corners[np.minimum(following, len(corners) - 1)] if len(corners) else []
-    keep = ~np.asarray(repeats, bool)
-    sizes = np.bincount(face[keep], minlength=count)
-    good = sizes >= 3
-    keep &= good[face]
-    new_starts = np.concatenate([[0], np.cumsum(sizes[good])])
-    return np.flatnonzero(keep), new_starts, int(count - good.sum())
-
-
 def to_mesh(soup: Soup) -> tuple[Mesh, Report]:
     """A mesh with points joined at the same place, UVs and hard normals kept on the corners.
 
@@ -111,18 +98,20 @@ def to_mesh(soup: Soup) -> tuple[Mesh, Report]:
     _check(soup)
     points, number = weld(soup.points)
     corners = number[soup.corners] if len(soup.corners) else soup.corners.astype(np.int64)
-    kept, starts, dropped = _drop_flat(corners, np.asarray(soup.face_starts))
+    kept, starts, faces = without_repeats(corners, np.asarray(soup.face_starts))
     at_corners = {
         name: np.ascontiguousarray(values[kept], np.float32)
         for name, values in soup.at_corners.items()
     }
     mesh = make_mesh(points, corners[kept], starts, {"corner": at_corners})
+    if soup.parts is not None and len(np.unique(soup.parts[faces])) > 1:
+        mesh = mesh.with_attribute("face", PART, soup.parts[faces].astype(np.int32))
     size = (points.max(axis=0) - points.min(axis=0)).astype(float)
     report = Report(
         points=len(points),
         faces=mesh.topology.face_count,
         joined_points=len(soup.points) - len(points),
-        dropped_faces=dropped,
+        dropped_faces=len(soup.face_starts) - 1 - len(faces),
         open_edges=open_edges(mesh),
         size=[round(float(s), 6) for s in size],
     )
@@ -131,15 +120,7 @@ def to_mesh(soup: Soup) -> tuple[Mesh, Report]:
 
 def open_edges(mesh: Mesh) -> int:
     """Number of edges that only one face has; none for a closed mesh."""
-    topology = mesh.topology
-    if topology.face_count == 0:
-        return 0
-    following = np.arange(1, len(topology.corners) + 1)
-    following[topology.face_starts[1:] - 1] = topology.face_starts[:-1]
-    a, b = topology.corners, topology.corners[following]
-    keys = np.minimum(a, b).astype(np.int64) * topology.point_count + np.maximum(a, b)
-    _, uses = np.unique(keys, return_counts=True)
-    return int((uses == 1).sum())
+    return int((edge_uses(mesh.topology)[2] == 1).sum()) if mesh.topology.face_count else 0
 
 
 __all__ = ["NORMAL", "UV", "Report", "Soup", "open_edges", "to_mesh", "weld"]

@@ -8,22 +8,67 @@ import numpy as np
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
-from zygomorph.core.mesh import Mesh
+from zygomorph.core.mesh import PART, REST, SHARD, Mesh
+from zygomorph.core.repair.holes import filled
+from zygomorph.core.repair.merge import joined, split_by
+from zygomorph.core.repair.shells import parts_of, turned_faces, with_faces_turned
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.values import asset, choice, number, switch
 
+METRES = {"m": 1.0, "cm": 0.01, "mm": 0.001, "in": 0.0254, "ft": 0.3048}
 
-def apply(values: Resolved, context: Context) -> Mesh:
-    mesh = context.asset(values.word("mesh"))
-    points = mesh.points.astype(np.float64)
+
+def _repaired(mesh: Mesh, join: float, turn: bool, fill: bool, parts: str) -> Mesh:
+    """Joined before holes are looked for, which double points would leave open; and turned before
+    they are filled, so that what fills them looks the right way."""
+    mesh = joined(mesh, join)
+    if turn:
+        mesh = with_faces_turned(mesh, turned_faces(mesh))
+    if fill:
+        mesh = filled(mesh)
+    if parts == "one" or mesh.topology.face_count == 0:
+        return mesh
+    label = mesh.get("face", PART) if parts == "objects" else parts_of(mesh.topology)
+    if label is None:
+        label = np.zeros(mesh.topology.face_count, np.int32)
+    return split_by(mesh, label).with_attribute("face", SHARD, label.astype(np.int32))
+
+
+def placed(points: np.ndarray, values: Resolved) -> np.ndarray:
+    """(P, 3) float32: points of a file, turned, scaled and set where the values say."""
+    points = points.astype(np.float64)
     if values.word("up") == "z":
         points = np.stack([points[:, 0], points[:, 2], -points[:, 1]], axis=1)
-    if values.word("fit") and len(points):
+    if len(points):
         low, high = points.min(axis=0), points.max(axis=0)
         size = float((high - low).max())
-        points = (points - (low + high) / 2) / (size if size > 0 else 1.0)
-    moved = np.ascontiguousarray(points * values.scalar("scale"), np.float32)
-    return replace(mesh, points=moved).with_attribute("point", "rest", moved)
+        fit = bool(values.word("fit"))
+        if fit or values.word("centre"):
+            points = points - (low + high) / 2
+        unit = (1 / size if size > 0 else 1.0) if fit else METRES[str(values.word("unit"))]
+        points = points * (unit * values.scalar("scale"))
+        if values.word("ground"):
+            points[:, 1] -= points[:, 1].min()
+    return np.ascontiguousarray(points, np.float32)
+
+
+def repaired(values: Resolved, context: Context) -> Mesh:
+    """The file's mesh with the repairs that were taken, in the file's own unit and place."""
+    raw = context.asset(values.word("mesh"))
+    given = (
+        values.scalar("join"),
+        bool(values.word("turn")),
+        bool(values.word("fill")),
+        str(values.word("parts")),
+    )
+    # Kept with the file's own mesh: scaling it does not repair it anew.
+    return raw.topology.derived(("repaired", *given), lambda: _repaired(raw, *given))
+
+
+def apply(values: Resolved, context: Context) -> Mesh:
+    mesh = repaired(values, context)
+    moved = placed(mesh.points, values)
+    return replace(mesh, points=moved).with_attribute("point", REST, moved)
 
 
 DEFINITION = Definition(
@@ -31,9 +76,9 @@ DEFINITION = Definition(
     key="imported",
     title="Brought-in mesh",
     group="surfaces",
-    help="A mesh from an OBJ, PLY, STL or GLB file.",
+    help="A mesh from an OBJ, PLY, STL, GLB or USD file.",
     values={
-        "mesh": asset("Mesh", "The file that was brought in."),
+        "mesh": asset("Mesh", "The file that was brought in.", main=False),
         "scale": number(
             1.0,
             "Scale",
@@ -44,7 +89,37 @@ DEFINITION = Definition(
             scale="log",
         ),
         "fit": switch(True, "Fit", "Centre it and make its largest side one metre before scaling."),
+        "unit": choice(
+            "m",
+            "Unit",
+            "The unit of the file's numbers, where it is not fitted.",
+            {"m": "metres", "cm": "centimetres", "mm": "millimetres", "in": "inches", "ft": "feet"},
+            shown_when=("fit", ("false",)),
+        ),
         "up": choice("y", "Up axis", "The axis that points up in the file.", {"y": "y", "z": "z"}),
+        "centre": switch(False, "Centre", "Its middle at the origin.", main=False),
+        "ground": switch(False, "On the ground", "Its lowest point at height 0.", main=False),
+        "join": number(
+            0.0,
+            "Join within",
+            "Points nearer than this, in the file's unit, become one.",
+            "",
+            (0.0, 0.1),
+            hard=(0.0, 1e6),
+            moves=False,
+            main=False,
+        ),
+        "turn": switch(
+            False, "Turn outward", "Faces that look the wrong way are turned over.", main=False
+        ),
+        "fill": switch(False, "Fill holes", "A surface in each hole.", main=False),
+        "parts": choice(
+            "one",
+            "Parts",
+            "Whether steps can move parts as wholes, each a shard.",
+            {"one": "all in one", "objects": "by the file's objects", "connected": "by connection"},
+            main=False,
+        ),
     },
     sentence="Brought-in mesh, scaled {scale}",
     apply=apply,

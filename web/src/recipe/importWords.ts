@@ -1,0 +1,26 @@
+import type { Schemas } from "../api/client";
+
+function figure(n: number, one: string, many: string): string {
+  return `${n.toLocaleString("en")} ${n === 1 ? one : many}`;
+}
+
+/** What a file held. */
+export function readWords(read: Schemas["FileReport"]): string {
+  const counts =
+    read.faces === 0
+      ? `${figure(read.points, "loose point", "loose points")} and no faces`
+      : `${figure(read.points, "point", "points")} and ${figure(read.faces, "face", "faces")}`;
+  const joined = read.joined_points
+    ? `; ${figure(read.joined_points, "doubled point was", "doubled points were")} joined`
+    : "";
+  const dropped = read.dropped_faces
+    ? `; ${figure(read.dropped_faces, "face", "faces")} without a surface left out`
+    : "";
+  return counts + joined + dropped;
+}
+
+/** The sides of the box around it, in metres. */
+export function sizeWords(size: number[]): string {
+  const figures = size.map((s) => s.toLocaleString("en", { maximumSignificantDigits: 3 }));
+  return `${figures.join(" × ")} m`;
+}
