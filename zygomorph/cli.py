@@ -269,7 +269,7 @@ def _frame_range(text: str | None, frames: int) -> range:
 
 
 def deliver(arguments: argparse.Namespace) -> int:
-    from zygomorph.core.deliver import SEQUENCES, deliver_glb, deliver_sequence
+    from zygomorph.core.deliver import SEQUENCES, deliver_glb, deliver_sequence, deliver_usd
     from zygomorph.jobs.delivery import write_whole
 
     study = load_study(arguments.study, arguments.data)
@@ -291,6 +291,10 @@ def deliver(arguments: argparse.Namespace) -> int:
                 f"error {each['error_m']:.3g} m ({each['error_relative']:.3%})"
             )
         print(f"{arguments.out}: {len(made.data):,} bytes")
+    elif arguments.kind == "usd":
+        data = deliver_usd(study, evaluator, **common)
+        write_whole(arguments.out, data)
+        print(f"{arguments.out}: {len(data):,} bytes")
     elif arguments.kind in SEQUENCES:
         arguments.out.mkdir(parents=True, exist_ok=True)
         count = 0
@@ -360,7 +364,7 @@ def parser() -> argparse.ArgumentParser:
     taken = command("deliver", deliver, "deliver a study")
     taken.add_argument("study")
     taken.add_argument(
-        "--as", dest="kind", required=True, choices=["glb", "obj", "ply", "stl", "json"]
+        "--as", dest="kind", required=True, choices=["glb", "usd", "obj", "ply", "stl", "json"]
     )
     taken.add_argument("--out", type=Path, required=True)
     taken.add_argument("--frames", help="A-B, both included")

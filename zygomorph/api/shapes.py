@@ -336,10 +336,10 @@ class ImportReport(BaseModel):
 
 
 class DeliverBody(Strict):
-    """frames : first and last frame, both included; all frames by default (GLB always takes all)"""
+    """frames : first and last frame, both included; all by default, and always for GLB and USD"""
 
     study: Annotated[str, Field(max_length=40)]
-    kind: Literal["glb", "obj", "ply", "stl"]
+    kind: Literal["glb", "usd", "obj", "ply", "stl"]
     frames: tuple[Annotated[int, Field(ge=0)], Annotated[int, Field(ge=0)]] | None = None
     quality: Quality = "draft"
     tolerance: Annotated[float, Field(gt=0, le=0.1, allow_inf_nan=False)] | None = None

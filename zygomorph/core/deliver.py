@@ -1,4 +1,4 @@
-"""A study as files: an animated GLB, or one mesh file for each frame."""
+"""A study as files: an animated GLB or USD, or one mesh file for each frame."""
 
 from __future__ import annotations
 
@@ -12,13 +12,15 @@ from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluate import Evaluator, Request, Result
 from zygomorph.core.formats.gltf import GlbPiece, stored_error, write_glb
 from zygomorph.core.formats.shapes import Shapes, fit_normals, smallest
+from zygomorph.core.formats.usd import UsdLook, UsdWriter
 from zygomorph.core.formats.write import WRITERS
 from zygomorph.core.looks.gradients import gradient_table, parse_hex, to_linear
 from zygomorph.core.looks.surface import colour_values
 from zygomorph.core.mesh import UV, Mesh
 from zygomorph.core.normals import point_normals
 from zygomorph.core.place import PLACE_VALUES, transformed
-from zygomorph.core.plan import plan_piece
+from zygomorph.core.plan import PiecePlan, plan_piece
+from zygomorph.core.resolve import Resolved
 from zygomorph.core.study import Study
 
 SEQUENCES = ("obj", "ply", "stl")
@@ -103,12 +105,8 @@ def _frames(
                 "needs the same faces throughout.",
                 "Deliver it as a sequence of mesh files, or keep its counts still.",
             )
-        if frame == 0 and count * len(found.mesh.points) * 24 > MAX_FRAME_BYTES:
-            raise ZygomorphError(
-                f"{piece['name']!r} has {len(found.mesh.points):,} points over {count} frames, "
-                "which is too much for one animation.",
-                "Deliver it at draft quality or as a sequence of mesh files.",
-            )
+        if frame == 0:
+            _check_size(piece["name"], count, found.mesh)
         meshes.append(found.mesh)
         progress(0.7 * (frame + 1) / count, f"frame {frame} of {piece['name']}")
     assert first is not None
@@ -147,12 +145,7 @@ def _animated(
             colouring.values, colouring.low, colouring.high, look.word("gradient")
         )
         base = np.ones(3)
-    place = {
-        name: plan.place.at(np.arange(study.loop.frames + 1.0)).numbers[name]
-        if plan.place_moves
-        else plan.place.still.numbers[name]
-        for name in PLACE_VALUES
-    }
+    place = _places(plan, study.loop.frames)
     glow = np.clip(base * look.scalar("glow") / 100, 0, 1) if colouring.values is None else [0] * 3
     glb = GlbPiece(
         name=piece["name"],
@@ -161,9 +154,9 @@ def _animated(
         normals=normals[0],
         shapes=shapes,
         normal_offsets=fit_normals(shapes, normals),
-        move=place["move"].T,
-        turn=place["turn"].T,
-        scale=place["scale"].T,
+        move=place["move"],
+        turn=place["turn"],
+        scale=place["scale"],
         colours=colours,
         uv=first.mesh.get("corner", UV),
         base_colour=(float(base[0]), float(base[1]), float(base[2]), 1.0),
@@ -172,6 +165,76 @@ def _animated(
     )
     error = stored_error(glb, frames)
     return glb, _detail(piece, shapes, error, size, first.mesh)
+
+
+def deliver_usd(
+    study: Study,
+    evaluator: Evaluator,
+    *,
+    final: bool = False,
+    piece: str | None = None,
+    progress: Progress = lambda share, what: None,
+    cancelled: Callable[[], bool] = lambda: False,
+) -> bytes:
+    """All visible pieces as one USD stage with a time sample a frame, the last of which closes
+    the loop. Faces may change on the way.
+
+    Raises ZygomorphError where it would be too large, StepError where a step cannot do its work,
+    Cancelled.
+    """
+    pieces = visible_pieces(study, piece)
+    with UsdWriter(study.loop.frames, study.loop.rate) as writer:
+        for index, each in enumerate(pieces):
+            plan = plan_piece(study, each["id"], final)
+            look = plan.look.at(np.zeros(1))
+            made = writer.piece(each["name"], _usd_look(look), _places(plan, study.loop.frames))
+            count = study.loop.frames + 1 if plan.moves else 1
+            for frame in range(count):
+                if cancelled():
+                    raise Cancelled
+                found = evaluator.evaluate(study, Request(each["id"], frame, final, shared=True))
+                _check_size(each["name"], count, found.mesh)
+                made.add(frame, plan.moves, found.mesh, _linear_colours(found.mesh, look))
+                done = (index + (frame + 1) / count) / len(pieces)
+                progress(0.95 * done, f"frame {frame} of {each['name']}")
+        progress(0.96, "writing")
+        return writer.data()
+
+
+def _usd_look(look: Resolved) -> UsdLook:
+    return UsdLook(
+        colour=to_linear(parse_hex(look.word("colour"))),
+        roughness=look.scalar("roughness") / 100,
+        glow=look.scalar("glow") / 100,
+        flat=look.word("shading") == "flat",
+        thickness=look.scalar("thickness"),
+    )
+
+
+def _linear_colours(mesh: Mesh, look: Resolved) -> np.ndarray | None:
+    """(P, 3) linear colours by value, or None where the look has one colour."""
+    colouring = colour_values(mesh, look)
+    if colouring.values is None:
+        return None
+    colours = vertex_colours(colouring.values, colouring.low, colouring.high, look.word("gradient"))
+    return colours[:, :3].astype(np.float32) / 255
+
+
+def _places(plan: PiecePlan, frames: int) -> dict[str, np.ndarray]:
+    """Name -> (T, 3) of a piece's place at each frame up to the end, or (1, 3) where it stands."""
+    if not plan.place_moves:
+        return {name: plan.place.still.numbers[name].T for name in PLACE_VALUES}
+    found = plan.place.at(np.arange(frames + 1.0))
+    return {name: found.numbers[name].T for name in PLACE_VALUES}
+
+
+def _check_size(name: str, count: int, mesh: Mesh) -> None:
+    if count * len(mesh.points) * 24 > MAX_FRAME_BYTES:
+        raise ZygomorphError(
+            f"{name!r} has {len(mesh.points):,} points over {count} frames, "
+            "which is too much for one animation.",
+            "Deliver it at draft quality or as a sequence of mesh files.",
+        )
 
 
 def _detail(

@@ -6,7 +6,7 @@ import os
 import zipfile
 from pathlib import Path
 
-from zygomorph.core.deliver import SEQUENCES, deliver_glb, deliver_sequence
+from zygomorph.core.deliver import SEQUENCES, deliver_glb, deliver_sequence, deliver_usd
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluate import Evaluator
 from zygomorph.core.formats.read import read_mesh
@@ -65,9 +65,18 @@ def delivery(
             write_whole(job.path, made.data)
             job.size, job.details = len(made.data), made.details
             return
+        if kind == "usd":
+            data = deliver_usd(
+                study, evaluator, final=final, progress=report, cancelled=job.stop.is_set
+            )
+            read_mesh(data, "check.usdc")
+            job.filename, job.path = f"{stem}.usdc", folder / f"{job.id}.usdc"
+            write_whole(job.path, data)
+            job.size = len(data)
+            return
         if kind not in SEQUENCES:
             raise ZygomorphError(
-                f"{kind!r} is not a kind of delivery.", "Use glb, obj, ply or stl."
+                f"{kind!r} is not a kind of delivery.", "Use glb, usd, obj, ply or stl."
             )
         path = folder / f"{job.id}.zip"
         partial = path.with_name(path.name + ".part")

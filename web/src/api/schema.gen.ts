@@ -542,7 +542,7 @@ export interface components {
         };
         /**
          * DeliverBody
-         * @description frames : first and last frame, both included; all frames by default (GLB always takes all)
+         * @description frames : first and last frame, both included; all by default, and always for GLB and USD
          */
         DeliverBody: {
             /**
@@ -557,7 +557,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "glb" | "obj" | "ply" | "stl";
+            kind: "glb" | "usd" | "obj" | "ply" | "stl";
             /**
              * Quality
              * @default draft

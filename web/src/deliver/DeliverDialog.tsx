@@ -21,12 +21,18 @@ const KINDS = {
     label: "GLB with animation",
     help: "One file that plays: shapes and their weights over time.",
   },
+  usd: {
+    label: "USD with time samples",
+    help: "One stage with every frame exactly; faces may change on the way.",
+  },
   obj: { label: "OBJ sequence", help: "One text file for each frame, in a ZIP." },
   ply: { label: "PLY sequence", help: "One binary file for each frame, in a ZIP." },
   stl: { label: "STL sequence", help: "Triangles only, one file for each frame, in a ZIP." },
   json: { label: "The study itself", help: "Its document as JSON, to keep or to open elsewhere." },
 } as const;
 type Kind = keyof typeof KINDS;
+/** One file of the whole loop. */
+const WHOLE: Kind[] = ["glb", "usd"];
 
 function bytes(n: number) {
   return n > 1e6 ? `${(n / 1e6).toFixed(1)} MB` : `${Math.max(1, Math.round(n / 1e3))} kB`;
@@ -79,9 +85,9 @@ export function DeliverDialog({ state }: { state: StudyState }) {
         await client.POST("/api/deliveries", {
           body: {
             study: state.id,
-            kind: kind as "glb",
+            kind: kind as Exclude<Kind, "json">,
             quality,
-            frames: kind === "glb" ? null : range,
+            frames: WHOLE.includes(kind) ? null : range,
             tolerance: kind === "glb" ? Number(tolerance) / 100 : null,
           },
         }),
@@ -142,7 +148,7 @@ export function DeliverDialog({ state }: { state: StudyState }) {
             <Typography variant="body2">% of the piece’s size</Typography>
           </Row>
         )}
-        {kind !== "glb" && kind !== "json" && (
+        {!WHOLE.includes(kind) && kind !== "json" && (
           <Row label="Frames">
             {[
               [first, setFirst, "First frame"] as const,

@@ -100,7 +100,7 @@ export function Gallery() {
           hidden
           multiple
           aria-label="Mesh or study file"
-          accept=".obj,.ply,.stl,.glb,.json"
+          accept=".obj,.ply,.stl,.glb,.usd,.usda,.usdc,.usdz,.json"
           onChange={(e) => {
             const files = [...(e.target.files ?? [])];
             e.target.value = "";

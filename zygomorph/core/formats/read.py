@@ -1,16 +1,18 @@
 """Read mesh files: OBJ by tinyobjloader, PLY by plyfile, STL by trimesh, GLB by
-pygltflib."""
+pygltflib, USD by OpenUSD."""
 
 from __future__ import annotations
 
 import io
 import re
 from collections.abc import Callable
+from functools import partial
 
 import numpy as np
 
 from zygomorph.core.errors import MeshFileError
 from zygomorph.core.formats.read_glb import read_glb
+from zygomorph.core.formats.read_usd import USD_ENDINGS, read_usd
 from zygomorph.core.formats.soup import NORMAL, UV, Report, Soup, to_mesh
 from zygomorph.core.mesh import Mesh
 
@@ -166,6 +168,7 @@ READERS: dict[str, Callable[[bytes], Soup]] = {
     "ply": read_ply,
     "stl": read_stl,
     "glb": read_glb,
+    **{ending: partial(read_usd, ending=ending) for ending in USD_ENDINGS},
 }
 
 

@@ -1,0 +1,311 @@
+"""USD, held against OpenUSD itself: its compliance checks, and what it reads back.
+
+Sources: the USD glossary and the UsdGeom schemas of OpenUSD (usd-core), whose own library reads
+everything here.
+"""
+
+import zipfile
+
+import numpy as np
+import pytest
+from pxr import Gf, Sdf, Usd, UsdGeom, UsdShade, UsdUtils, UsdValidation
+
+from tests.conftest import document, volume
+from zygomorph.core.deliver import deliver_usd
+from zygomorph.core.errors import Cancelled, MeshFileError, ZygomorphError
+from zygomorph.core.evaluate import Evaluator, Request
+from zygomorph.core.formats.read import read_mesh
+from zygomorph.core.formats.usd import prim_name
+from zygomorph.core.place import transformed
+from zygomorph.core.study import Study
+
+TURNING = {"signal": "cycle", "shape": "sine", "low": -90, "high": 90, "cycles": 1}
+TWISTED = document(
+    {"step": "box", "values": {"across": 3, "up": 6, "deep": 3}},
+    {"step": "twist", "values": {"angle": TURNING}},
+    frames=12,
+)
+EXACT = 1e-6
+
+
+def opened(data: bytes, tmp_path, name="made.usdc") -> Usd.Stage:
+    path = tmp_path / name
+    path.write_bytes(data)
+    return Usd.Stage.Open(str(path))
+
+
+def delivered(made: dict, tmp_path) -> tuple[Study, Evaluator, Usd.Stage]:
+    study, evaluator = Study(made), Evaluator()
+    return study, evaluator, opened(deliver_usd(study, evaluator), tmp_path)
+
+
+def shape_of(stage: Usd.Stage):
+    return next(p for p in stage.Traverse() if p.GetName() == "shape")
+
+
+def test_every_frame_is_there_exactly_and_the_last_closes_the_loop(tmp_path):
+    study, evaluator, stage = delivered(TWISTED, tmp_path)
+    mesh = UsdGeom.Mesh(shape_of(stage))
+    assert (stage.GetStartTimeCode(), stage.GetEndTimeCode()) == (0, 12)
+    assert stage.GetTimeCodesPerSecond() == 24
+    assert UsdGeom.GetStageUpAxis(stage) == "Y"
+    assert UsdGeom.GetStageMetersPerUnit(stage) == 1
+    assert mesh.GetPointsAttr().GetTimeSamples() == [float(f) for f in range(13)]
+    assert mesh.GetFaceVertexCountsAttr().GetNumTimeSamples() == 0
+    for frame in (0, 3, 7, 12):
+        found = evaluator.evaluate(study, Request("p", frame)).mesh
+        points = np.array(mesh.GetPointsAttr().Get(frame))
+        assert np.array_equal(points, found.points)
+        assert np.array_equal(mesh.GetFaceVertexIndicesAttr().Get(frame), found.topology.corners)
+        low, high = mesh.GetExtentAttr().Get(frame)
+        assert np.allclose([low, high], [found.points.min(0), found.points.max(0)], atol=1e-6)
+        assert UsdGeom.Mesh.ValidateTopology(
+            mesh.GetFaceVertexIndicesAttr().Get(frame),
+            mesh.GetFaceVertexCountsAttr().Get(frame),
+            len(points),
+        )[0]
+    first, last = (np.array(mesh.GetPointsAttr().Get(f)) for f in (0, 12))
+    assert np.abs(first - last).max() < 1e-6
+
+
+@pytest.mark.parametrize(
+    "form", ["icosphere", "strands", "cloth", "circle", "sheet", "tiling", "torus"]
+)
+def test_openusd_has_nothing_to_object_to(form, tmp_path):
+    values = {"cloth": {"columns": 8, "rows": 8}, "strands": {"count": 5}}.get(form, {})
+    made = document(
+        {"step": form, "values": values},
+        {"step": "displace", "values": {"evolve": {**TURNING, "low": 0, "high": 1}}},
+        frames=3,
+        look={"surface": {"colour_by": "height", "gradient": "dusk"}},
+    )
+    _, _, stage = delivered(made, tmp_path)
+    registry = UsdValidation.ValidationRegistry()
+    names = [m.name for m in registry.GetAllValidatorMetadata()]
+    assert len(names) > 20
+    context = UsdValidation.ValidationContext(registry.GetOrLoadValidatorsByName(names))
+    assert [error.GetErrorAsString() for error in context.Validate(stage)] == []
+    material, _ = UsdShade.MaterialBindingAPI(shape_of(stage)).ComputeBoundMaterial()
+    assert material
+    colours = UsdGeom.Gprim(shape_of(stage)).GetDisplayColorPrimvar()
+    points = UsdGeom.PointBased(shape_of(stage)).GetPointsAttr().Get(1)
+    assert len(colours.Get(1)) == len(points)
+
+
+def test_a_place_that_moves_is_made_of_the_same_operations(tmp_path):
+    place = {
+        "move": [1.0, {**TURNING, "low": 0, "high": 2}, 0.0],
+        "turn": [20.0, TURNING, 50.0],
+        "scale": [1.0, 2.0, 0.5],
+    }
+    made = document({"step": "box"}, frames=8, place=place)
+    study, evaluator, stage = delivered(made, tmp_path)
+    prim = shape_of(stage)
+    for frame in (0, 1, 5):
+        found = evaluator.evaluate(study, Request("p", frame))
+        matrix = np.array(UsdGeom.XformCache(frame).GetLocalToWorldTransform(prim))
+        points = found.mesh.points @ matrix[:3, :3] + matrix[3, :3]
+        assert np.allclose(points, transformed(found.mesh.points, found.place), atol=1e-5)
+    # The mesh itself stands still, and is there once.
+    assert UsdGeom.Mesh(prim).GetPointsAttr().GetNumTimeSamples() == 0
+
+
+def test_faces_may_change_on_the_way(tmp_path):
+    sides = {"signal": "keys", "keys": [{"frame": 0, "value": 3}, {"frame": 4, "value": 7}]}
+    made = document({"step": "cone", "values": {"around": sides}}, frames=6)
+    study, evaluator, stage = delivered(made, tmp_path)
+    mesh = UsdGeom.Mesh(shape_of(stage))
+    counts = set()
+    for frame in range(7):
+        found = evaluator.evaluate(study, Request("p", frame)).mesh
+        counts.add(len(found.points))
+        assert len(mesh.GetPointsAttr().Get(frame)) == len(found.points)
+        assert np.array_equal(mesh.GetFaceVertexIndicesAttr().Get(frame), found.topology.corners)
+    assert len(counts) > 2
+
+
+def test_a_closed_curve_comes_back_to_its_first_point(tmp_path):
+    _, _, stage = delivered(document({"step": "circle", "values": {"count": 12}}), tmp_path)
+    curves = UsdGeom.BasisCurves(shape_of(stage))
+    points = np.array(curves.GetPointsAttr().Get())
+    assert list(curves.GetCurveVertexCountsAttr().Get()) == [13]
+    assert np.array_equal(points[0], points[-1])
+
+
+def test_what_was_delivered_is_read_back(tmp_path):
+    made = document({"step": "torus"}, place={"move": [0.0, 2.0, 0.0]})
+    study, evaluator = Study(made), Evaluator()
+    mesh, report = read_mesh(deliver_usd(study, evaluator), "torus.usdc")
+    found = evaluator.evaluate(study, Request("p", 0)).mesh
+    assert report.faces == found.topology.face_count
+    assert report.open_edges == 0
+    assert volume(mesh) == pytest.approx(volume(found), rel=1e-5)
+    assert mesh.points[:, 1].mean() == pytest.approx(2, abs=1e-4)
+
+
+def written(tmp_path, build, name="given.usda") -> bytes:
+    path = tmp_path / name
+    stage = Usd.Stage.CreateNew(str(path))
+    # Where it says nothing, a unit is a centimetre.
+    UsdGeom.SetStageMetersPerUnit(stage, 1.0)
+    build(stage)
+    stage.GetRootLayer().Save()
+    return path.read_bytes()
+
+
+def tetrahedron(stage, path="/a", **attributes):
+    mesh = UsdGeom.Mesh.Define(stage, path)
+    mesh.CreatePointsAttr([(0, 0, 0), (1, 0, 0), (0, 1, 0), (0, 0, 1)])
+    mesh.CreateFaceVertexCountsAttr([3, 3, 3, 3])
+    mesh.CreateFaceVertexIndicesAttr([0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3])
+    for name, value in attributes.items():
+        mesh.GetPrim().GetAttribute(name).Set(value)
+    return mesh
+
+
+@pytest.mark.parametrize("ending", ["usd", "usda", "usdc"])
+def test_units_up_axis_and_places_are_read(ending, tmp_path):
+    def build(stage):
+        UsdGeom.SetStageUpAxis(stage, UsdGeom.Tokens.z)
+        UsdGeom.SetStageMetersPerUnit(stage, 0.01)
+        UsdGeom.Xform.Define(stage, "/t").AddTranslateOp().Set(Gf.Vec3d(0, 0, 100))
+        tetrahedron(stage, "/t/a")
+
+    mesh, _ = read_mesh(written(tmp_path, build, f"given.{ending}"), f"a.{ending}")
+    assert volume(mesh) == pytest.approx(1e-6 / 6, rel=1e-4)
+    # Its own z, 100 units away, is up and a metre.
+    assert mesh.points[:, 1].min() == pytest.approx(1.0)
+    assert np.ptp(mesh.points, axis=0) == pytest.approx([0.01] * 3, rel=1e-3)
+
+
+def test_left_handed_and_mirrored_meshes_look_outward(tmp_path):
+    def build(stage):
+        left = tetrahedron(stage, "/left", orientation="leftHanded")
+        left.GetFaceVertexIndicesAttr().Set([0, 1, 2, 0, 3, 1, 0, 2, 3, 1, 3, 2])
+        mirrored = tetrahedron(stage, "/mirrored")
+        mirrored.AddTranslateOp().Set(Gf.Vec3d(5, 0, 0))
+        mirrored.AddScaleOp().Set(Gf.Vec3f(-1, 1, 1))
+
+    mesh, report = read_mesh(written(tmp_path, build), "a.usda")
+    assert report.open_edges == 0
+    assert volume(mesh) == pytest.approx(2 / 6)
+    assert sorted(set(mesh.get("face", "part").tolist())) == [0, 1]
+
+
+@pytest.mark.parametrize("interpolation", ["vertex", "faceVarying"])
+def test_uvs_are_read_at_points_and_at_corners(interpolation, tmp_path):
+    def build(stage):
+        mesh = tetrahedron(stage)
+        primvar = UsdGeom.PrimvarsAPI(mesh).CreatePrimvar(
+            "st", Sdf.ValueTypeNames.TexCoord2fArray, interpolation
+        )
+        count = 4 if interpolation == "vertex" else 12
+        primvar.Set([(k / 16, 1 - k / 16) for k in range(count)])
+
+    mesh, _ = read_mesh(written(tmp_path, build), "a.usda")
+    uv = mesh.get("corner", "uv")
+    expected = mesh.topology.corners if interpolation == "vertex" else np.arange(12)
+    assert np.allclose(uv[:, 0], expected / 16)
+
+
+def test_without_a_unit_a_stage_is_in_centimetres(tmp_path):
+    """Source: UsdGeomGetStageMetersPerUnit, whose fallback is 0.01."""
+    path = tmp_path / "plain.usda"
+    path.write_text(
+        '#usda 1.0\ndef Points "p" {\n  point3f[] points = [(0, 0, 0), (100, 0, 0)]\n}\n'
+    )
+    mesh, _ = read_mesh(path.read_bytes(), "a.usda")
+    assert mesh.points[:, 0].max() == pytest.approx(1.0)
+
+
+def test_what_is_hidden_or_a_guide_is_left_out(tmp_path):
+    def build(stage):
+        tetrahedron(stage, "/seen")
+        tetrahedron(stage, "/hidden").MakeInvisible()
+        tetrahedron(stage, "/guide").CreatePurposeAttr(UsdGeom.Tokens.guide)
+
+    assert read_mesh(written(tmp_path, build), "a.usda")[1].faces == 4
+
+
+def test_instances_are_read_where_they_stand(tmp_path):
+    def build(stage):
+        tetrahedron(stage, "/base/a")
+        UsdGeom.Xform.Define(stage, "/base")
+        for k in range(2):
+            copy = UsdGeom.Xform.Define(stage, f"/copy{k}")
+            copy.AddTranslateOp().Set(Gf.Vec3d(3 + 3 * k, 0, 0))
+            copy.GetPrim().GetReferences().AddInternalReference("/base")
+            copy.GetPrim().SetInstanceable(True)
+
+    mesh, report = read_mesh(written(tmp_path, build), "a.usda")
+    assert report.faces == 12
+    assert mesh.points[:, 0].max() == pytest.approx(7)
+
+
+def test_a_packed_file_is_read(tmp_path):
+    written(tmp_path, tetrahedron, "inner.usdc")
+    packed = tmp_path / "packed.usdz"
+    assert UsdUtils.CreateNewUsdzPackage(str(tmp_path / "inner.usdc"), str(packed))
+    assert zipfile.is_zipfile(packed)
+    assert read_mesh(packed.read_bytes(), "a.usdz")[1].faces == 4
+
+
+def test_loose_points_are_read(tmp_path):
+    def build(stage):
+        UsdGeom.Points.Define(stage, "/dust").CreatePointsAttr([(0, 0, 0), (1, 2, 3)])
+
+    mesh, report = read_mesh(written(tmp_path, build), "a.usda")
+    assert (report.points, report.faces) == (2, 0)
+    assert mesh.points.tolist() == [[0, 0, 0], [1, 2, 3]]
+
+
+def named_elsewhere(stage):
+    stage.DefinePrim("/a").GetReferences().AddReference("/etc/elsewhere.usda")
+
+
+def with_a_missing_point(stage):
+    tetrahedron(stage).GetFaceVertexIndicesAttr().Set([0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 9])
+
+
+def with_missing_corners(stage):
+    tetrahedron(stage).GetFaceVertexCountsAttr().Set([3, 3, 3, 4])
+
+
+@pytest.mark.parametrize(
+    ("build", "message"),
+    [
+        (named_elsewhere, r"needs 1 other file \(/etc/elsewhere.usda\)"),
+        (with_a_missing_point, "/a names a point that is not there"),
+        (with_missing_corners, "/a announces 13 corners but has 12"),
+        (lambda stage: UsdGeom.Xform.Define(stage, "/a"), "holds no mesh and no points"),
+    ],
+)
+def test_a_wrong_stage_says_what_is_wrong(build, message, tmp_path):
+    with pytest.raises(MeshFileError, match=message) as caught:
+        read_mesh(written(tmp_path, build), "a.usda")
+    assert caught.value.hint
+
+
+@pytest.mark.parametrize("ending", ["usd", "usda", "usdc", "usdz"])
+def test_damage_is_told_without_the_place_of_a_file_that_is_gone(ending, tmp_path):
+    whole = written(tmp_path, tetrahedron, "given.usdc" if ending == "usdc" else "given.usda")
+    for data in (b"hello", whole[: len(whole) // 2]):
+        with pytest.raises(MeshFileError) as caught:
+            read_mesh(data, f"a.{ending}")
+        assert "/tmp" not in str(caught.value)
+
+
+def test_names_are_made_fit_and_kept_apart():
+    taken: set[str] = set()
+    assert prim_name("Ember bulb", taken) == "Ember_bulb"
+    assert prim_name("Ember-bulb", taken) == "Ember_bulb_2"
+    assert prim_name("3 rings", taken) == "_3_rings"
+    assert prim_name("★", taken) == "piece"
+
+
+def test_a_delivery_can_be_cancelled_and_its_size_is_limited(monkeypatch):
+    with pytest.raises(Cancelled):
+        deliver_usd(Study(TWISTED), Evaluator(), cancelled=lambda: True)
+    monkeypatch.setattr("zygomorph.core.deliver.MAX_FRAME_BYTES", 1000)
+    with pytest.raises(ZygomorphError, match="too much for one animation"):
+        deliver_usd(Study(TWISTED), Evaluator())
