@@ -106,7 +106,7 @@ def serve(arguments: argparse.Namespace) -> int:
     for stored in service.studies.all():
         service.pictures.state(of_study(stored))
     for sort in ("step", "form"):
-        for key in set(definitions(sort)) - {"imported"}:
+        for key in (k for k, d in definitions(sort).items() if not d.needs_file):
             service.pictures.state(of_entry(sort, key))
     try:
         server = create_server(

@@ -13,7 +13,7 @@ from zygomorph.core.errors import StepError
 from zygomorph.core.evaluate import Evaluator, Request
 from zygomorph.core.values import Value
 
-FORMS = [key for key in definitions("form") if key not in ("imported", "piece")]
+FORMS = [key for key in definitions("form") if key not in ("imported", "outline", "piece")]
 STEPS = list(definitions("step"))
 # Counts beyond this make a test slow without making it harder.
 MOST = 40

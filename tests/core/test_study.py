@@ -91,8 +91,8 @@ def test_the_schema_tells_of_every_step():
 def test_the_catalogue_describes_every_value():
     described = describe_catalogue()
     known = {"icosphere", "sphere", "box", "disc", "sheet", "cylinder", "cone", "torus"}
-    known |= {"line", "circle", "helix", "strands", "cloth", "tiling", "piece"}
-    assert known | {"imported"} == {d["key"] for d in described["forms"]}
+    known |= {"line", "circle", "helix", "strands", "cloth", "tiling", "text", "piece"}
+    assert known | {"imported", "outline"} == {d["key"] for d in described["forms"]}
     bends = {"bend", "twist", "taper", "stretch", "vortex", "tube"}
     pushes = {"displace", "inflate", "wave", "rings", "flow", "smooth", "jitter", "formula"}
     joins = {"remember", "drape", "blend"}

@@ -15,8 +15,8 @@ from zygomorph.render.thumbnail import moving_thumbnail, render_frame
 ENTRIES = [
     (sort, key)
     for sort in ("form", "step")
-    for key in definitions(sort)  # type: ignore[arg-type]
-    if key != "imported"
+    for key, definition in definitions(sort).items()  # type: ignore[arg-type]
+    if not definition.needs_file
 ]
 
 

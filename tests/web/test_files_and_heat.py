@@ -8,7 +8,7 @@ import trimesh
 from playwright.sync_api import Page, Request, expect
 
 from tests.conftest import document, obj_text
-from tests.web.actions import drop_file, drop_files, new_study, stored_study, study_state
+from tests.web.actions import drop_file, drop_files, new_study, recipe_of, stored_study, study_state
 
 BALL = {"step": "icosphere", "values": {"halvings": 3}}
 TETRAHEDRON = """v 0 0 0
@@ -104,3 +104,36 @@ def test_what_was_read_is_told_and_a_repair_is_shown_before_it_is_kept(page: Pag
     expect(told).not_to_contain_text("open edges")
     expect(counts).to_contain_text("322 faces")
     assert study_state(page)["document"]["pieces"][1]["recipe"][0]["values"]["fill"] is True
+
+
+LEAF = """<svg xmlns="http://www.w3.org/2000/svg" width="90" height="90">
+<path d="M10 10 H80 V80 H10 Z M30 30 V60 H60 V30 Z"/></svg>"""
+
+
+def test_a_drawing_and_letters_become_solids(page: Page):
+    new_study(page)
+    page.get_by_role("button", name="1 of 1 piece").click()
+    page.get_by_role("menuitem", name="Add a piece").click()
+    with page.expect_file_chooser() as chosen:
+        page.get_by_role("button", name="From a file").click()
+    chosen.value.set_files({"name": "leaf.svg", "mimeType": "image/svg+xml", "buffer": LEAF.encode()})
+    expect(page.get_by_text("leaf.svg: 2 outlines of 8 points.")).to_be_visible()
+    form = study_state(page)["document"]["pieces"][1]["recipe"][0]
+    assert form["step"] == "outline"
+    expect(page.get_by_role("button", name="Size: 1.5 m, type a value")).to_be_visible()
+    # Letters are typed; a line break with Shift.
+    stored_study(page, document({"step": "text", "values": {"cell": 0.2}}))
+    counts = page.get_by_test_id("counts")
+    page.locator("[data-step] button[aria-expanded]").first.click()
+    before = counts.inner_text()
+    field = page.get_by_role("textbox", name="Text", exact=True)
+    field.fill("oi")
+    field.press("Shift+Enter")
+    field.press_sequentially("x")
+    field.press("Enter")
+    expect(counts).not_to_have_text(before)
+    assert recipe_of(page)[0]["values"]["text"] == "oi\nx"
+    # What the font lacks is said, and the last good letters stay.
+    field.fill("語")
+    field.press("Enter")
+    expect(page.get_by_role("alert").filter(has_text="has no “語”").first).to_be_visible()

@@ -90,17 +90,19 @@ def list_studies() -> Response:
 
 
 def _new_document(body: shapes.NewStudy) -> dict[str, Any]:
-    form = body.form or ("imported" if body.asset else "icosphere")
+    own: str = "icosphere"
+    values: dict[str, Any] = {}
+    if body.asset:
+        own, values = service().assets.form(body.asset)
+    form = body.form or own
     if form not in definitions("form"):
         raise ZygomorphError(
             f"There is no form {form!r}.", f"Forms: {', '.join(definitions('form'))}."
         )
-    values: dict[str, Any] = {}
-    if form == "imported":
-        if not body.asset:
-            raise ZygomorphError("A brought-in mesh needs a file.", "Send the file first.")
-        service().assets.mesh(body.asset)
-        values = {"mesh": body.asset, "scale": 1.2}
+    if form != own:
+        values = {}
+    if definitions("form")[form].needs_file and not values:
+        raise ZygomorphError(f"The form {form!r} needs a file.", "Send the file first.")
     title = definitions("form")[form].title
     return {
         "format": FORMAT,
@@ -208,8 +210,8 @@ def list_specimens() -> Response:
     """Moving pictures of what forms and steps do; those that are missing are drawn now, aside."""
     found = []
     for sort, kind in (("step", definitions("step")), ("form", definitions("form"))):
-        for key in kind:
-            if key == "imported":
+        for key, definition in kind.items():
+            if definition.needs_file:
                 continue
             wanted = of_entry(sort, key)
             found.append(
@@ -326,7 +328,9 @@ def add_asset(query: shapes.AssetQuery) -> tuple[Response, int]:
     """Bring in a mesh file: its bytes are the body, its name says the format."""
     filename = query.name.replace("\\", "/").rsplit("/", 1)[-1]
     digest, report = service().assets.add_mesh(request.get_data(), filename)
-    return jsonify({"digest": digest, "filename": filename, **report}), 201
+    form, values = service().assets.form(digest)
+    told = {"digest": digest, "filename": filename, "form": form, "values": values}
+    return jsonify(told | report), 201
 
 
 @api.post("/deliveries", responses={202: shapes.JobState})

@@ -295,11 +295,16 @@ class FileReport(BaseModel):
     dropped_faces: int
     open_edges: int
     size: list[float]
+    curves: int = 0
 
 
 class AssetReport(FileReport):
+    """form, values : what shows the file"""
+
     digest: str
     filename: str
+    form: str
+    values: dict[str, Any]
 
 
 class ExaminedMesh(BaseModel):

@@ -68,6 +68,11 @@ class Definition:
     handle: str = ""
     order: int = field(default=100)
 
+    @property
+    def needs_file(self) -> bool:
+        """Whether it shows a file that was brought in."""
+        return "assets" in self.reads
+
     def describe(self) -> dict[str, Any]:
         return {
             "sort": self.sort,

@@ -85,6 +85,7 @@ FORMS: dict[str, dict[str, Any]] = {
     "strands": {"strands": 90, "radius": 0.7, "height": 1.2},
     "line": {"begin": [-1.0, -0.3, 0.0], "end": [1.0, 0.4, 0.0]},
     "tiling": {"columns": 9, "rows": 9},
+    "text": {"size": 0.62, "text": "Zygo", "pieces": 3, "cell": 0.0},
     "piece": {"piece": "o"},
 }
 THICKNESS = {"line": 0.05, "circle": 0.05, "helix": 0.05, "strands": 0.02, "cloth": 0.01}
@@ -168,7 +169,7 @@ def specimen(sort: str, key: str) -> Study:
     """The study that shows an entry. Raises ZygomorphError where there is no such form or step."""
     known = {"form": definitions("form"), "step": definitions("step")}.get(sort, {})
     definition = known.get(key)
-    if definition is None or key == "imported":
+    if definition is None or definition.needs_file:
         raise ZygomorphError(f"There is no picture of the {sort} {key!r}.")
     if sort == "form":
         # Facets show how it is built, and that it turns.

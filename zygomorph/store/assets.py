@@ -37,6 +37,12 @@ class Assets:
         self._meshes.put(digest, mesh, mesh.size_in_bytes)
         return digest, described
 
+    def form(self, digest: str) -> tuple[str, dict[str, Any]]:
+        """The form that shows a stored file, and its values."""
+        if self.mesh(digest).topology.curve_count:
+            return "outline", {"drawing": digest}
+        return "imported", {"mesh": digest, "scale": 1.2}
+
     def told(self, digest: str) -> dict[str, Any]:
         """The name of a stored file and the report of what was read."""
         with Session(self._engine) as session:

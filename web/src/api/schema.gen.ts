@@ -459,8 +459,16 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /** AssetReport */
+        /**
+         * AssetReport
+         * @description form, values : what shows the file
+         */
         AssetReport: {
+            /**
+             * Curves
+             * @default 0
+             */
+            curves?: number;
             /** Digest */
             digest: string;
             /** Dropped Faces */
@@ -469,6 +477,8 @@ export interface components {
             faces: number;
             /** Filename */
             filename: string;
+            /** Form */
+            form: string;
             /** Joined Points */
             joined_points: number;
             /** Open Edges */
@@ -477,6 +487,10 @@ export interface components {
             points: number;
             /** Size */
             size: number[];
+            /** Values */
+            values: {
+                [key: string]: unknown;
+            };
         };
         /** Catalogue */
         Catalogue: {
@@ -676,6 +690,11 @@ export interface components {
          * @description What a file held; size in its own unit.
          */
         FileReport: {
+            /**
+             * Curves
+             * @default 0
+             */
+            curves?: number;
             /** Dropped Faces */
             dropped_faces: number;
             /** Faces */

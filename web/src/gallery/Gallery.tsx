@@ -1,13 +1,13 @@
 import AddIcon from "@mui/icons-material/Add";
 import DarkModeOutlined from "@mui/icons-material/DarkModeOutlined";
-import FileOpenOutlined from "@mui/icons-material/FileOpenOutlined";
 import LightModeOutlined from "@mui/icons-material/LightModeOutlined";
 import SearchIcon from "@mui/icons-material/Search";
 import { Box, Button, IconButton, InputAdornment, TextField, Typography } from "@mui/material";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { useNavigate } from "react-router";
 import { useCreateStudy, useStudies } from "../api/queries";
 import { useInterface } from "../state/store";
+import { FileButton } from "./FileButton";
 import { bringFiles, useFileDrop, type NewStudy } from "./bringFiles";
 import { Mark } from "./Mark";
 import { StudyCard } from "./StudyCard";
@@ -19,7 +19,6 @@ export function Gallery() {
   const create = async (body: NewStudy) => (await creating.mutateAsync(body)).id;
   const open = (id: string) => void go(`/study/${id}`);
   const [wanted, setWanted] = useState("");
-  const input = useRef<HTMLInputElement>(null);
   const theme = useInterface((s) => s.theme);
   const set = useInterface((s) => s.set);
   const bring = (files: File[]) => void bringFiles(files, { create, open });
@@ -77,13 +76,7 @@ export function Gallery() {
           }}
           sx={{ width: 190 }}
         />
-        <Button
-          variant="outlined"
-          startIcon={<FileOpenOutlined />}
-          onClick={() => input.current?.click()}
-        >
-          Bring a mesh
-        </Button>
+        <FileButton label="Bring a mesh" studies bring={bring} />
         <Button
           variant="contained"
           startIcon={<AddIcon />}
@@ -94,19 +87,6 @@ export function Gallery() {
         >
           Start from nothing
         </Button>
-        <input
-          ref={input}
-          type="file"
-          hidden
-          multiple
-          aria-label="Mesh or study file"
-          accept=".obj,.ply,.stl,.glb,.usd,.usda,.usdc,.usdz,.json"
-          onChange={(e) => {
-            const files = [...(e.target.files ?? [])];
-            e.target.value = "";
-            bring(files);
-          }}
-        />
       </Box>
       {studies.isError && (
         <Typography role="alert" color="error">

@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from "react";
+import type { Schemas } from "../api/client";
 import { sendMesh } from "../api/queries";
 import { readWords } from "../recipe/importWords";
 import { useInterface, type Notice } from "../state/store";
@@ -15,7 +16,7 @@ interface Uses {
   create: (body: NewStudy) => Promise<string>;
   open: (id: string) => void;
   /** Where a study is open, a mesh becomes a piece of it; without this it begins a new study. */
-  addPiece?: (name: string, asset: string) => Promise<unknown>;
+  addPiece?: (name: string, report: Schemas["AssetReport"]) => Promise<unknown>;
 }
 
 function figure(n: number) {
@@ -37,7 +38,7 @@ async function bringFile(file: File, only: boolean, uses: Uses): Promise<Notice 
     const report = await sendMesh(file);
     const name = file.name.replace(/\.[^.]+$/, "");
     const study = { name, asset: report.digest };
-    if (uses.addPiece) await uses.addPiece(name, report.digest);
+    if (uses.addPiece) await uses.addPiece(name, report);
     else await begin(study);
     const open = report.open_edges ? `, ${figure(report.open_edges)} open edges` : "";
     return {

@@ -1,21 +1,32 @@
-import type { StudyState } from "../api/client";
+import type { CatalogueEntry, StudyState } from "../api/client";
 import { freshId, type DocValue, type Piece } from "../api/document";
 import { useCatalogue } from "../api/queries";
+import { FileButton } from "../gallery/FileButton";
 import { useParts } from "../state/store";
 import { EntrySheet } from "./EntrySheet";
 import { keptValues } from "./keptValues";
 import { useAddPiece } from "./useAddPiece";
 import { useChange } from "./useStep";
 
+/** Forms of files come with the file that is dropped. */
+function needsFile(form: CatalogueEntry): boolean {
+  return Object.values(form.values).some((v) => v.kind === "asset");
+}
+
 /** The sheet of forms: for a new piece, or in place of a piece's own form while its steps stay. */
-export function ChooseForm({ state, piece }: { state: StudyState; piece: Piece | undefined }) {
+export function ChooseForm(props: {
+  state: StudyState;
+  piece: Piece | undefined;
+  bring: (files: File[]) => void;
+}) {
+  const { state, piece, bring } = props;
   const { dialog, set } = useParts("dialog", "set");
   const catalogue = useCatalogue().data;
   const addPiece = useAddPiece(state.id);
   const change = useChange(state.id, "/pieces");
   const exchange = dialog === "exchange";
   const close = () => set({ dialog: null });
-  const forms = (catalogue?.forms ?? []).filter((f) => f.key !== "imported");
+  const forms = (catalogue?.forms ?? []).filter((f) => !needsFile(f));
   return (
     <EntrySheet
       open={dialog === "piece" || exchange}
@@ -31,6 +42,17 @@ export function ChooseForm({ state, piece }: { state: StudyState; piece: Piece |
         entries: forms.filter((f) => f.group === group.key),
       }))}
       close={close}
+      aside={
+        !exchange && (
+          <FileButton
+            label="From a file"
+            bring={(files) => {
+              close();
+              bring(files);
+            }}
+          />
+        )
+      }
       pick={(entry) => {
         close();
         // What went wrong is said by the edit itself.

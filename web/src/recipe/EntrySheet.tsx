@@ -1,6 +1,6 @@
 import { Box, Dialog, DialogTitle, InputBase, Typography } from "@mui/material";
 import visuallyHidden from "@mui/utils/visuallyHidden";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef, useState, type ReactNode } from "react";
 import type { CatalogueEntry, Specimen } from "../api/client";
 import { useSpecimens } from "../api/queries";
 import { useMotion } from "../theme/lessMotion";
@@ -17,6 +17,8 @@ interface Props {
   groups: { label: string; entries: CatalogueEntry[] }[];
   pick: (entry: CatalogueEntry) => void;
   close: () => void;
+  /** Another way to choose, beside the search. */
+  aside?: ReactNode;
 }
 
 function fits(entry: CatalogueEntry, wanted: string, label: string): boolean {
@@ -39,7 +41,7 @@ export function EntrySheet(props: Props) {
 }
 
 /** Mounted with the dialog, so that each opening begins with an empty search. */
-function Choices({ placeholder, none, groups, pick, close }: Props) {
+function Choices({ placeholder, none, groups, pick, close, aside }: Props) {
   const [wanted, setWanted] = useState("");
   const [chosen, setChosen] = useState(0);
   const pictures = useSpecimens();
@@ -55,33 +57,44 @@ function Choices({ placeholder, none, groups, pick, close }: Props) {
   }, [chosen, wanted]);
   return (
     <>
-      <InputBase
-        autoFocus
-        placeholder={placeholder}
-        value={wanted}
-        onChange={(e) => {
-          setWanted(e.target.value);
-          setChosen(0);
+      <Box
+        sx={{
+          display: "flex",
+          alignItems: "center",
+          pr: aside ? 2.5 : 0,
+          borderBottom: "1px solid",
+          borderColor: "divider",
         }}
-        onKeyDown={(e) => {
-          e.stopPropagation();
-          if (e.key === "Enter" && current) {
-            // The focus goes back to the button that opened the sheet, which Enter would press.
-            e.preventDefault();
-            pick(current);
-          }
-          if (e.key === "Escape") close();
-          else if (e.key === "ArrowDown" || e.key === "ArrowUp") {
-            e.preventDefault();
-            setChosen(moved(sizes, chosen, e.key === "ArrowDown" ? COLUMNS : -COLUMNS, COLUMNS));
-          } else if ((e.key === "ArrowRight" || e.key === "ArrowLeft") && !wanted) {
-            e.preventDefault();
-            setChosen(moved(sizes, chosen, e.key === "ArrowRight" ? 1 : -1, COLUMNS));
-          }
-        }}
-        inputProps={{ "aria-label": "Search", role: "searchbox" }}
-        sx={{ px: 3, py: 1.75, fontSize: 17, borderBottom: "1px solid", borderColor: "divider" }}
-      />
+      >
+        <InputBase
+          autoFocus
+          placeholder={placeholder}
+          value={wanted}
+          onChange={(e) => {
+            setWanted(e.target.value);
+            setChosen(0);
+          }}
+          onKeyDown={(e) => {
+            e.stopPropagation();
+            if (e.key === "Enter" && current) {
+              // The focus goes back to the button that opened the sheet, which Enter would press.
+              e.preventDefault();
+              pick(current);
+            }
+            if (e.key === "Escape") close();
+            else if (e.key === "ArrowDown" || e.key === "ArrowUp") {
+              e.preventDefault();
+              setChosen(moved(sizes, chosen, e.key === "ArrowDown" ? COLUMNS : -COLUMNS, COLUMNS));
+            } else if ((e.key === "ArrowRight" || e.key === "ArrowLeft") && !wanted) {
+              e.preventDefault();
+              setChosen(moved(sizes, chosen, e.key === "ArrowRight" ? 1 : -1, COLUMNS));
+            }
+          }}
+          inputProps={{ "aria-label": "Search", role: "searchbox" }}
+          sx={{ flex: 1, px: 3, py: 1.75, fontSize: 17 }}
+        />
+        {aside}
+      </Box>
       <Box ref={list} sx={{ px: 2.5, py: 2, height: 540, maxHeight: "70vh", overflowY: "auto" }}>
         {shown.map((group) => (
           <Box key={group.label} component="section" sx={{ mb: 2.5 }}>

@@ -8,6 +8,7 @@ const READ = {
   dropped_faces: 0,
   open_edges: 0,
   size: [1, 1, 1],
+  curves: 0,
 };
 
 test("what a file held is told in one line", () => {
@@ -15,6 +16,7 @@ test("what a file held is told in one line", () => {
   expect(readWords({ ...READ, joined_points: 1, dropped_faces: 2 })).toBe(
     "2,503 points and 4,968 faces; 1 doubled point was joined; 2 faces without a surface left out",
   );
+  expect(readWords({ ...READ, points: 40, faces: 0, curves: 2 })).toBe("2 outlines of 40 points");
   expect(readWords({ ...READ, points: 1, faces: 0 })).toBe("1 loose point and no faces");
 });
 

@@ -6,6 +6,8 @@ function figure(n: number, one: string, many: string): string {
 
 /** What a file held. */
 export function readWords(read: Schemas["FileReport"]): string {
+  if (read.curves)
+    return `${figure(read.curves, "outline", "outlines")} of ${figure(read.points, "point", "points")}`;
   const counts =
     read.faces === 0
       ? `${figure(read.points, "loose point", "loose points")} and no faces`

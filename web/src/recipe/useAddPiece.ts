@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import type { StudyState } from "../api/client";
+import type { Schemas, StudyState } from "../api/client";
 import { freshId } from "../api/document";
 import { documentOf } from "../api/queries";
 import { useInterface } from "../state/store";
@@ -28,9 +28,9 @@ export function useAddPiece(study: string) {
   };
 }
 
-/** Adds a piece from a mesh file that was brought in. */
-export function useAddMesh(study: string) {
+/** Adds a piece from a file that was brought in. */
+export function useAddFile(study: string) {
   const add = useAddPiece(study);
-  return (name: string, asset: string) =>
-    add(name.slice(0, 120) || "Mesh", "imported", { mesh: asset, scale: 1.2 });
+  return (name: string, report: Schemas["AssetReport"]) =>
+    add(name.slice(0, 120) || "Mesh", report.form, report.values);
 }

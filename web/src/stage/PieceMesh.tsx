@@ -72,7 +72,6 @@ class PieceObject {
     this.mesh.castShadow = true;
     this.mesh.receiveShadow = true;
     for (const material of [this.surface, this.quick]) {
-      material.polygonOffset = true;
       material.polygonOffsetFactor = 1;
       material.polygonOffsetUnits = 1;
     }
@@ -130,6 +129,8 @@ class PieceObject {
   /** What is drawn: faces, edges, points; curves always, and points where there is nothing else. */
   draw(how: "surface" | "edges" | "wire" | "points") {
     const { faces = 0, curves = 0 } = this.shown?.header ?? {};
+    // Only under edges: it pushes steep faces back the most, and at a rim behind the far side.
+    this.surface.polygonOffset = this.quick.polygonOffset = how === "edges";
     this.mesh.visible = faces > 0 && (how === "surface" || how === "edges");
     this.lines.visible = faces > 0 && (how === "edges" || how === "wire");
     this.strokes.mesh.visible = curves > 0 && how !== "points";

@@ -77,22 +77,6 @@ const EVEN_ROUGHNESS = THREE.ShaderChunk.lights_physical_fragment.replace(
   "",
 );
 
-/**
- * At a rim some triangles face away although the smooth surface there does not: they are shaded
- * with it, or they would stand out as dark dots. Cosine of how far beyond the rim that goes.
- */
-export const RIM = "-0.12";
-
-const SIDES = THREE.ShaderChunk.normal_fragment_begin.replace(
-  "float faceDirection = gl_FrontFacing ? 1.0 : - 1.0;",
-  `#ifdef FLAT_SHADED
-  float faceDirection = gl_FrontFacing ? 1.0 : -1.0;
-#else
-  bool outward = dot(normalize(vNormal), normalize(vViewPosition)) > ${RIM};
-  float faceDirection = gl_FrontFacing || outward ? 1.0 : -1.0;
-#endif`,
-);
-
 export function makeSurface(uniforms: SurfaceUniforms): THREE.MeshStandardMaterial {
   const material = new THREE.MeshStandardMaterial({ side: THREE.DoubleSide, metalness: 0 });
   material.onBeforeCompile = (shader) => {
@@ -121,7 +105,6 @@ varying float vMask;`,
         `#include <color_fragment>
 diffuseColor.rgb = colourOf(diffuseColor.rgb, vValue, vMask);`,
       )
-      .replace("#include <normal_fragment_begin>", SIDES)
       .replace("#include <lights_physical_fragment>", EVEN_ROUGHNESS)
       .replace(
         "#include <emissivemap_fragment>",

@@ -1,5 +1,5 @@
 import * as THREE from "three";
-import { COLOUR_OF_VALUE, DECODE, RIM, type SurfaceUniforms } from "./material";
+import { COLOUR_OF_VALUE, DECODE, type SurfaceUniforms } from "./material";
 
 /**
  * The surface for machines that draw in software, while something moves. Light, colour and tone
@@ -25,7 +25,6 @@ uniform float uGlow;
 uniform float uSide;
 varying vec3 vFront;
 varying vec3 vBack;
-const float RIM = ${RIM};
 
 // The screen's curve, IEC 61966-2-1; three.js gives it to fragment shaders only.
 vec3 toScreen(vec3 c) {
@@ -64,7 +63,7 @@ void main() {
   vec3 v = normalize(-place.xyz);
   vec3 colour = colourOf(uColour, value, mask);
   vFront = uSide < 0.0 ? vec3(0.0) : lit(colour, n, v);
-  vBack = uSide > 0.0 ? vec3(0.0) : lit(colour, dot(n, v) > RIM ? n : -n, v);
+  vBack = uSide > 0.0 ? vec3(0.0) : lit(colour, -n, v);
 }
 `;
 

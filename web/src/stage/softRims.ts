@@ -2,13 +2,21 @@ import * as THREE from "three";
 import { FXAAShader } from "three/addons/shaders/FXAAShader.js";
 import { FullScreenQuad } from "three-stdlib";
 
+// The backdrop is the page's own, behind the picture: to find the rims of dark surfaces, being
+// there at all counts as brightness.
+const FRAGMENT = FXAAShader.fragmentShader.replace(
+  "return dot( Sample( tex2D, uv ).rgb, vec3( 0.3, 0.59, 0.11 ) );",
+  "return dot( Sample( tex2D, uv ), vec4( 0.3, 0.59, 0.11, 0.5 ) );",
+);
+
 /**
  * Smooths the rims of the picture on the screen afterwards (FXAA), which costs a processor a third
  * of what several samples a pixel do.
  */
 export class SoftRims {
   private readonly material = new THREE.ShaderMaterial({
-    ...FXAAShader,
+    vertexShader: FXAAShader.vertexShader,
+    fragmentShader: FRAGMENT,
     uniforms: THREE.UniformsUtils.clone(FXAAShader.uniforms),
     depthTest: false,
     depthWrite: false,

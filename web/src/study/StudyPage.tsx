@@ -11,7 +11,7 @@ import { bringFiles, useFileDrop } from "../gallery/bringFiles";
 import { AddStep } from "../recipe/AddStep";
 import { ChooseForm } from "../recipe/ChooseForm";
 import { Recipe } from "../recipe/Recipe";
-import { useAddMesh } from "../recipe/useAddPiece";
+import { useAddFile } from "../recipe/useAddPiece";
 import { Stage } from "../stage/Stage";
 import { useInterface } from "../state/store";
 import { TimeStrip } from "../timestrip/TimeStrip";
@@ -85,15 +85,14 @@ function Worktable({ state }: { state: StudyState }) {
     if (!document.pieces.some((p) => p.id === now)) set({ piece: document.pieces[0]?.id ?? null });
   }, [document, set]);
   const create = useCreateStudy();
-  const addPiece = useAddMesh(state.id);
-  const over = useFileDrop(
-    (files) =>
-      void bringFiles(files, {
-        create: async (body) => (await create.mutateAsync(body)).id,
-        open: (id) => void go(`/study/${id}`),
-        addPiece,
-      }),
-  );
+  const addPiece = useAddFile(state.id);
+  const bring = (files: File[]) =>
+    void bringFiles(files, {
+      create: async (body) => (await create.mutateAsync(body)).id,
+      open: (id) => void go(`/study/${id}`),
+      addPiece,
+    });
+  const over = useFileDrop(bring);
   useKeys(state, piece);
   return (
     <Box
@@ -128,7 +127,7 @@ function Worktable({ state }: { state: StudyState }) {
         resize={(size) => set({ sizes: { recipe, strip: size } })}
       />
       <AddStep state={state} piece={piece} />
-      <ChooseForm state={state} piece={piece} />
+      <ChooseForm state={state} piece={piece} bring={bring} />
       <FindAnything state={state} piece={piece} />
       <KeyList />
       <DeliverDialog state={state} />

@@ -147,9 +147,15 @@ function TextCell(props: {
       value={text}
       onChange={(e) => setText(e.target.value)}
       onBlur={() => text !== props.text && props.store(text)}
+      multiline
+      maxRows={4}
       onKeyDown={(e) => {
         e.stopPropagation();
-        if (e.key === "Enter") (e.target as HTMLElement).blur();
+        // With Shift it begins another line.
+        if (e.key === "Enter" && !e.shiftKey) {
+          e.preventDefault();
+          (e.target as HTMLElement).blur();
+        }
       }}
       slotProps={{ htmlInput: { "aria-label": props.label } }}
     />

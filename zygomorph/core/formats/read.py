@@ -13,7 +13,8 @@ import numpy as np
 from zygomorph.core.errors import MeshFileError
 from zygomorph.core.formats.read_glb import read_glb
 from zygomorph.core.formats.read_usd import USD_ENDINGS, read_usd
-from zygomorph.core.formats.soup import NORMAL, UV, Report, Soup, to_mesh
+from zygomorph.core.formats.soup import NORMAL, UV, Report, Soup, report_of, to_mesh
+from zygomorph.core.formats.svg import read_svg
 from zygomorph.core.mesh import Mesh
 
 MAX_FILE_BYTES = 256_000_000
@@ -173,15 +174,15 @@ READERS: dict[str, Callable[[bytes], Soup]] = {
 
 
 def read_mesh(data: bytes, filename: str) -> tuple[Mesh, Report]:
-    """Read a mesh file by its ending.
+    """Read a mesh file, or the outlines of a drawing, by its ending.
 
     Raises MeshFileError that says where the file is wrong and what helps.
     """
     ending = filename.rsplit(".", 1)[-1].lower() if "." in filename else ""
-    if ending not in READERS:
+    if ending not in (*READERS, "svg"):
         raise MeshFileError(
             f"Files ending in {('.' + ending) if ending else 'nothing'} are not read here.",
-            f"Use one of {', '.join('.' + e for e in READERS)}.",
+            f"Use one of {', '.join('.' + e for e in (*READERS, 'svg'))}.",
         )
     if len(data) == 0:
         raise MeshFileError("The file is empty.", "Export the mesh again.")
@@ -190,4 +191,7 @@ def read_mesh(data: bytes, filename: str) -> tuple[Mesh, Report]:
             f"The file has {len(data):,} bytes; the limit is {MAX_FILE_BYTES:,}.",
             "Reduce the mesh before bringing it in.",
         )
+    if ending == "svg":
+        drawing = read_svg(data)
+        return drawing, report_of(drawing)
     return to_mesh(READERS[ending](data))

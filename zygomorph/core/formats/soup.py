@@ -43,6 +43,7 @@ class Report:
     dropped_faces: int
     open_edges: int
     size: list[float]
+    curves: int = 0
 
     def describe(self) -> dict[str, Any]:
         return asdict(self)
@@ -106,16 +107,25 @@ def to_mesh(soup: Soup) -> tuple[Mesh, Report]:
     mesh = make_mesh(points, corners[kept], starts, {"corner": at_corners})
     if soup.parts is not None and len(np.unique(soup.parts[faces])) > 1:
         mesh = mesh.with_attribute("face", PART, soup.parts[faces].astype(np.int32))
-    size = (points.max(axis=0) - points.min(axis=0)).astype(float)
-    report = Report(
-        points=len(points),
+    joined, dropped = len(soup.points) - len(points), len(soup.face_starts) - 1 - len(faces)
+    return mesh, report_of(mesh, joined, dropped)
+
+
+def report_of(mesh: Mesh, joined: int = 0, dropped: int = 0) -> Report:
+    """What a mesh that was read holds.
+
+    joined : points that others took the place of; dropped : faces without a surface
+    """
+    size = np.ptp(mesh.points, axis=0)
+    return Report(
+        points=len(mesh.points),
         faces=mesh.topology.face_count,
-        joined_points=len(soup.points) - len(points),
-        dropped_faces=len(soup.face_starts) - 1 - len(faces),
+        joined_points=joined,
+        dropped_faces=dropped,
         open_edges=open_edges(mesh),
         size=[round(float(s), 6) for s in size],
+        curves=mesh.topology.curve_count,
     )
-    return mesh, report
 
 
 def open_edges(mesh: Mesh) -> int:
@@ -123,4 +133,4 @@ def open_edges(mesh: Mesh) -> int:
     return int((edge_uses(mesh.topology)[2] == 1).sum()) if mesh.topology.face_count else 0
 
 
-__all__ = ["NORMAL", "UV", "Report", "Soup", "open_edges", "to_mesh", "weld"]
+__all__ = ["NORMAL", "UV", "Report", "Soup", "open_edges", "report_of", "to_mesh", "weld"]

@@ -49,7 +49,7 @@ def joined(mesh: Mesh, distance: float) -> Mesh:
 
     distance : metres; nothing is joined at 0
     """
-    if distance <= 0 or len(mesh.points) < 2:
+    if distance <= 0 or mesh.topology.face_count == 0:
         return mesh
     group = close_groups(mesh.points, distance)
     if group.max() + 1 == len(mesh.points):

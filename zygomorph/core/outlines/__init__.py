@@ -1,0 +1,1 @@
+"""Plane outlines: of letters and drawings, as curves, filled, or with a depth."""
