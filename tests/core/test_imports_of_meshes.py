@@ -53,6 +53,20 @@ def test_polygons_stay_polygons():
     assert np.diff(mesh.topology.face_starts).tolist() == [5]
 
 
+def test_a_polygon_may_have_hundreds_of_corners():
+    angle = np.arange(700) * 2 * np.pi / 700
+    ring = np.stack([np.cos(angle), np.zeros(700), np.sin(angle)], axis=1)
+    mesh, _ = obj(obj_text(ring, [list(range(700)), [0, 1, 2]]))
+    assert np.diff(mesh.topology.face_starts).tolist() == [700, 3]
+
+
+@pytest.mark.parametrize("corner", ["6/8-", "5//e8f", "1/2/3/4", "0x1", "1.5", "--1"])
+def test_a_damaged_corner_names_its_line(corner):
+    text = "".join(f"v {k} 0 {k * k}\n" for k in range(6)) + f"f 1 2 {corner}\n"
+    with pytest.raises(MeshFileError, match="Line 7"):
+        obj(text)
+
+
 def test_doubled_points_are_joined_and_faces_that_vanish_are_dropped():
     text = "v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 0\nv 1 0 0\nf 1 2 3\nf 1 4 2\nf 4 5 3\n"
     _, report = obj(text)

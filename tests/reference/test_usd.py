@@ -4,6 +4,7 @@ Sources: the USD glossary and the UsdGeom schemas of OpenUSD (usd-core), whose o
 everything here.
 """
 
+import sys
 import zipfile
 
 import numpy as np
@@ -14,6 +15,7 @@ from tests.conftest import document, volume
 from zygomorph.core.deliver import deliver_usd
 from zygomorph.core.errors import Cancelled, MeshFileError, ZygomorphError
 from zygomorph.core.evaluate import Evaluator, Request
+from zygomorph.core.formats import usd_apart
 from zygomorph.core.formats.read import read_mesh
 from zygomorph.core.formats.usd import prim_name
 from zygomorph.core.place import transformed
@@ -293,6 +295,38 @@ def test_damage_is_told_without_the_place_of_a_file_that_is_gone(ending, tmp_pat
         with pytest.raises(MeshFileError) as caught:
             read_mesh(data, f"a.{ending}")
         assert "/tmp" not in str(caught.value)
+
+
+def damaged(seed: int) -> bytes:
+    """A delivered file with a few bytes that are others."""
+    made = document({"step": "icosphere", "values": {"halvings": 1}})
+    random = np.random.default_rng(seed)
+    data = bytearray(deliver_usd(Study(made), Evaluator()))
+    at, count = random.integers(len(data)), random.integers(1, 12)
+    data[at : at + count] = random.integers(0, 256, count, dtype=np.uint8).tobytes()
+    return bytes(data)
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_damage_anywhere_is_a_mesh_or_a_clear_error(seed):
+    try:
+        mesh, _ = read_mesh(damaged(seed), "a.usdc")
+    except MeshFileError as error:
+        assert error.hint
+    else:
+        assert np.isfinite(mesh.points).all()
+
+
+def test_a_library_that_dies_or_hangs_on_a_file_does_not_take_the_program_along(monkeypatch):
+    """OpenUSD ends the process on some damaged files, and never comes back from others."""
+    own = sys.executable
+    monkeypatch.setattr(usd_apart.sys, "executable", "/bin/false")
+    with pytest.raises(MeshFileError, match="broke off"):
+        read_mesh(damaged(1), "a.usdc")
+    monkeypatch.setattr(usd_apart.sys, "executable", own)
+    monkeypatch.setattr(usd_apart, "SECONDS", 0.01)
+    with pytest.raises(MeshFileError, match=r"within 0\.01 seconds"):
+        read_mesh(damaged(1), "a.usdc")
 
 
 def test_names_are_made_fit_and_kept_apart():

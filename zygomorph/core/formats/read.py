@@ -12,9 +12,10 @@ import numpy as np
 
 from zygomorph.core.errors import MeshFileError
 from zygomorph.core.formats.read_glb import read_glb
-from zygomorph.core.formats.read_usd import USD_ENDINGS, read_usd
+from zygomorph.core.formats.read_usd import USD_ENDINGS
 from zygomorph.core.formats.soup import NORMAL, UV, Report, Soup, report_of, to_mesh
 from zygomorph.core.formats.svg import read_svg
+from zygomorph.core.formats.usd_apart import read_usd
 from zygomorph.core.mesh import Mesh
 
 MAX_FILE_BYTES = 256_000_000
@@ -44,8 +45,13 @@ def read_obj(data: bytes) -> Soup:
     for shape in reader.GetShapes():
         corners = [(i.vertex_index, i.texcoord_index, i.normal_index) for i in shape.mesh.indices]
         indices.append(np.array(corners, np.int64).reshape(-1, 3))
-        sizes.append(np.asarray(shape.mesh.numpy_num_face_vertices()))
+        # Its own array of them has one byte each, which a face of 256 corners does not fit into.
+        sizes.append(np.array(shape.mesh.num_face_vertices, np.int64))
     table = np.concatenate(indices) if indices else np.zeros((0, 3), np.int64)
+    if len(table) != sum(int(s.sum()) for s in sizes):
+        raise MeshFileError(
+            "The faces of the OBJ file do not have the corners they name.", "Export the mesh again."
+        )
     starts = np.concatenate([[0], np.cumsum(np.concatenate(sizes))]) if sizes else np.zeros(1, int)
     at_corners: dict[str, np.ndarray] = {}
     for name, values, column in ((UV, uvs, 1), (NORMAL, normals, 2)):
@@ -79,11 +85,11 @@ def _check_obj_lines(data: bytes) -> None:
                 _check_obj_corner(part, points, number)
 
 
+CORNER = re.compile(rb"-?\d+(/(-?\d+)?(/(-?\d+)?)?)?")
+
+
 def _check_obj_corner(part: bytes, points: int, line: int) -> None:
-    try:
-        index = int(part.split(b"/")[0])
-    except ValueError:
-        index = 0
+    index = int(part.split(b"/")[0]) if CORNER.fullmatch(part) else 0
     # Faces may come before the points they name only by a positive number beyond those so far;
     # the range is checked once more when all points are known.
     if index == 0 or -index > points:

@@ -1,8 +1,11 @@
-"""Read the meshes of a USD file: text, binary, or packed (USDZ)."""
+"""Read the meshes of a USD file, text, binary or packed (USDZ), with OpenUSD.
+
+Its library ends the whole process on some damaged files, so that this is run in one of its own;
+see usd_apart.py.
+"""
 
 from __future__ import annotations
 
-import tempfile
 import zipfile
 from collections.abc import Iterator
 from pathlib import Path
@@ -16,27 +19,20 @@ from zygomorph.core.formats.soup import UV, Soup
 USD_ENDINGS = ("usd", "usda", "usdc", "usdz")
 
 
-def read_usd(data: bytes, ending: str) -> Soup:
-    """All meshes of the stage in one, where they stand in it at its first moment, in metres and
-    with y up as the stage says; its points where it holds no mesh.
-
-    Raises MeshFileError.
-    """
+def read_stage(path: Path) -> Soup:
+    """The meshes of a file. Raises MeshFileError; a damaged file may take the process with it."""
     from pxr import Tf
 
-    with tempfile.TemporaryDirectory(prefix="zygomorph-usd-") as folder:
-        path = Path(folder) / f"stage.{ending}"
-        path.write_bytes(data)
-        try:
-            _check_alone(path, ending)
-            return _read(path)
-        except MeshFileError:
-            raise
-        except (Tf.ErrorException, RuntimeError, ValueError, IndexError) as error:
-            words = str(error).strip().splitlines()
-            raise MeshFileError(
-                f"The USD file cannot be read: {_plain(words, folder)}.", "Export it again."
-            ) from error
+    try:
+        _check_alone(path, path.suffix.lstrip("."))
+        return _read(path)
+    except MeshFileError:
+        raise
+    except (Tf.ErrorException, RuntimeError, ValueError, IndexError, MemoryError) as error:
+        words = str(error).strip().splitlines()
+        raise MeshFileError(
+            f"The USD file cannot be read: {_plain(words, str(path.parent))}.", "Export it again."
+        ) from error
 
 
 def _plain(words: list[str], folder: str) -> str:
@@ -72,6 +68,8 @@ def _check_alone(path: Path, ending: str) -> None:
 
 
 def _read(path: Path) -> Soup:
+    """All meshes of the stage in one, where they stand in it at its first moment, in metres and
+    with y up as the stage says; its points where it holds no mesh."""
     from pxr import Usd, UsdGeom
 
     stage = Usd.Stage.Open(str(path))
