@@ -427,3 +427,18 @@ def test_a_mesh_that_was_brought_in_is_looked_over_and_repaired(client):
     answer = client.get(f"/api/studies/{plain['id']}/pieces/piece/import")
     assert answer.status_code == 422
     assert "not brought in" in answer.json["error"]["message"]
+
+
+def test_a_note_is_kept_and_makes_no_frame_anew(client, sample):
+    path = f"/pieces/{sample['document']['pieces'][0]['id']}/recipe"
+    step = sample["document"]["pieces"][0]["recipe"][0]["id"]
+    operation = {"do": "set", "path": f"{path}/{step}/note", "value": "why it is here"}
+    body = {"window": "w", "revision": sample["revision"], "operations": [operation]}
+    changed = client.post(f"/api/studies/{sample['id']}/edits", json=body).json
+    assert changed["document"]["pieces"][0]["recipe"][0]["note"] == "why it is here"
+    assert changed["motion"][0]["key"] == sample["motion"][0]["key"]
+    operation["value"] = "x" * 2001
+    body = {"window": "w", "revision": changed["revision"], "operations": [operation]}
+    answer = client.post(f"/api/studies/{sample['id']}/edits", json=body)
+    assert answer.status_code == 422
+    assert "note" in str(answer.json["error"])

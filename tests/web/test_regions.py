@@ -147,6 +147,29 @@ def test_the_menu_of_a_step_moves_and_copies_it(page: Page):
     assert copied["id"] != twist
 
 
+def test_a_step_carries_a_note(page: Page):
+    new_study(page)
+    add_step(page, "Twist")
+    row = page.locator("[data-step]").nth(1)
+    row.get_by_role("button").first.click(button="right")
+    page.get_by_role("menuitem", name="Write a note").click()
+    field = page.get_by_role("textbox", name="Note")
+    field.fill("a first thought")
+    field.press("Escape")
+    expect(field).to_have_count(0)
+    assert recipe_of(page)[1].get("note", "") == ""
+    row.get_by_role("button").first.click(button="right")
+    page.get_by_role("menuitem", name="Write a note").click()
+    field.fill("winds it up until the seam")
+    field.press("Enter")
+    expect(row).to_contain_text("winds it up until the seam")
+    # It is read while the step is closed too, and leaves the frames as they are.
+    row.get_by_role("button").first.click()
+    expect(row).to_contain_text("winds it up until the seam")
+    state = study_state(page)
+    assert state["document"]["pieces"][0]["recipe"][1]["note"] == "winds it up until the seam"
+
+
 def test_the_history_tells_every_edit(page: Page):
     new_study(page)
     add_step(page, "Twist")

@@ -27,12 +27,19 @@ VERSION = 2
 MEDIA_TYPE = "application/vnd.zygomorph.frame"
 
 
+def _seen(study: Study, piece_id: str) -> dict[str, Any]:
+    """A piece without what is only for those who read it: its name, and notes on its steps."""
+    piece = {k: v for k, v in study.piece(piece_id).items() if k != "name"}
+    steps = [{k: v for k, v in step.items() if k != "note"} for step in piece["recipe"]]
+    return piece | {"recipe": steps}
+
+
 def piece_key(study: Study, piece_id: str, final: bool) -> str:
     """Hash of everything the frames of a piece depend on, except the frame."""
 
     def make() -> str:
-        piece = {k: v for k, v in study.piece(piece_id).items() if k not in ("name", "visible")}
-        used = [study.piece(other) for other in used_pieces(study, piece_id)]
+        piece = {k: v for k, v in _seen(study, piece_id).items() if k != "visible"}
+        used = [_seen(study, other) for other in used_pieces(study, piece_id)]
         parts = [piece, used, study.document.get("loop", {}), final, VERSION]
         text = json.dumps(parts, sort_keys=True, separators=(",", ":"))
         return hashlib.blake2b(text.encode(), digest_size=12).hexdigest()

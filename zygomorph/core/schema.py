@@ -180,6 +180,7 @@ def _step_model(definition: Definition) -> type[BaseModel]:
         "id": (Identifier, ...),
         "step": (Literal[definition.key], ...),
         "on": (Annotated[bool, Field(strict=True)], True),
+        "note": (Annotated[str, Field(max_length=2000)], ""),
         "values": (own, Field(default_factory=own)),
     }
     if definition.sort == "step":

@@ -27,6 +27,7 @@ export interface Step {
   id: string;
   step: string;
   on?: boolean;
+  note?: string;
   values?: Record<string, DocValue>;
   where?: { layers?: Layer[]; store?: string; moves?: string };
 }

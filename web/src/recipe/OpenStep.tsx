@@ -4,9 +4,11 @@ import type { StepWords, StudyState } from "../api/client";
 import type { Piece, Step } from "../api/document";
 import { useInterface, type Ribbon } from "../state/store";
 import { Sparkline } from "./Sparkline";
+import { StepNote } from "./StepNote";
 import { What } from "./What";
 import { When } from "./When";
 import { Where } from "./Where";
+import { useChange } from "./useStep";
 
 interface Props {
   state: StudyState;
@@ -23,6 +25,7 @@ const NAMES = { what: "What", where: "Where", when: "When" };
 export function OpenStep(props: Props) {
   const { words, form } = props;
   const ribbon = useInterface((s) => s.ribbon);
+  const change = useChange(props.state.id, `/pieces/${props.piece.id}/recipe/${props.step.id}`);
   const open: Ribbon = form && ribbon === "where" ? "what" : ribbon;
   const sides: Ribbon[] = form ? ["what", "when"] : ["what", "where", "when"];
   const summary = { what: "", where: words.where, when: words.when };
@@ -36,6 +39,7 @@ export function OpenStep(props: Props) {
       <Typography variant="body2" color="textSecondary" sx={{ pl: "44px", pr: 2, pb: 0.75 }}>
         {words.sentence}.
       </Typography>
+      <StepNote step={props.step} store={(note) => change.store("note", note, "Note on step")} />
       {sides.map((side) => (
         <Side
           key={side}

@@ -1,10 +1,20 @@
 import { ListItemText, Menu, MenuItem, Typography } from "@mui/material";
+import { useRef } from "react";
 import type { StudyState } from "../api/client";
 import type { Piece, Step } from "../api/document";
 import { useParts } from "../state/store";
 import { copied, copy } from "./clipboard";
 import { usePasteStep } from "./usePasteStep";
 import { useChange } from "./useStep";
+
+interface Action {
+  label: string;
+  keys?: string;
+  off?: boolean;
+  /** Only when the menu is gone. */
+  later?: boolean;
+  run: () => void;
+}
 
 interface Props {
   at: { x: number; y: number } | null;
@@ -13,6 +23,10 @@ interface Props {
   piece: Piece;
   step: Step;
   form: boolean;
+}
+
+function pick<T>(values: Record<string, T>, names: string[]): Record<string, T> {
+  return Object.fromEntries(Object.entries(values).filter(([name]) => names.includes(name)));
 }
 
 /** What can be done with a step, on right click and behind its button. */
@@ -24,11 +38,13 @@ export function StepMenu({ at, close, state, piece, step, form }: Props) {
   const place = ids.indexOf(step.id);
   const insert = usePasteStep(state, piece);
   const waiting = at ? copied() : null;
-  const act = (work: () => void) => () => {
-    work();
+  const waitingFor = useRef<(() => void) | null>(null);
+  const act = (action: Action) => () => {
+    if (action.later) waitingFor.current = action.run;
+    else action.run();
     close();
   };
-  const actions: { label: string; keys?: string; off?: boolean; run: () => void }[] = [
+  const actions: Action[] = [
     ...(form ? [{ label: "Exchange the form…", run: () => set({ dialog: "exchange" }) }] : []),
     {
       label: step.on === false ? "Use" : "Do not use",
@@ -76,11 +92,18 @@ export function StepMenu({ at, close, state, piece, step, form }: Props) {
         ]),
     },
     {
+      label: step.note ? "Change its note" : "Write a note",
+      // The menu gives the focus back when it closes, which the field takes after that.
+      later: true,
+      run: () => set({ step: step.id, noting: step.id }),
+    },
+    {
       label: "Reset its values",
       run: () =>
         change.store(
           "values",
-          form && step.values?.mesh ? { mesh: step.values.mesh } : {},
+          // A form of a file keeps its file.
+          pick(step.values ?? {}, ["mesh", "drawing"]),
           "Reset step",
         ),
     },
@@ -98,11 +121,19 @@ export function StepMenu({ at, close, state, piece, step, form }: Props) {
     <Menu
       open={at !== null}
       onClose={close}
+      slotProps={{
+        transition: {
+          onExited: () => {
+            waitingFor.current?.();
+            waitingFor.current = null;
+          },
+        },
+      }}
       anchorReference="anchorPosition"
       anchorPosition={at ? { left: at.x, top: at.y } : undefined}
     >
       {actions.map((a) => (
-        <MenuItem key={a.label} disabled={a.off} onClick={act(a.run)}>
+        <MenuItem key={a.label} disabled={a.off} onClick={act(a)}>
           <ListItemText sx={{ minWidth: 150 }}>{a.label}</ListItemText>
           <Typography variant="caption" color="textSecondary">
             {a.keys}

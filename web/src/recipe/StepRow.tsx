@@ -9,6 +9,7 @@ import { FIGURES } from "../theme/theme";
 import { OpenStep } from "./OpenStep";
 import { Sparkline } from "./Sparkline";
 import { StepMenu } from "./StepMenu";
+import { NoteText } from "./StepNote";
 import { costWords } from "./costWords";
 import { useChange } from "./useStep";
 
@@ -147,6 +148,11 @@ export function StepRow({ state, piece, step, words, number }: Props) {
         <Typography role="alert" variant="body2" color="error" sx={{ px: 2, pb: 1, pl: "44px" }}>
           ⚑ {error}
         </Typography>
+      )}
+      {!chosen && step.note && (
+        <Box sx={{ pl: "44px", pr: 2, pb: 0.75, mt: -0.75 }}>
+          <NoteText note={step.note} />
+        </Box>
       )}
       {chosen && <OpenStep state={state} piece={piece} step={step} words={words} form={form} />}
       <StepMenu

@@ -52,6 +52,8 @@ interface State {
   clash: { error: ErrorBody; edit: Edit } | null;
   dialog: "find" | "keys" | "deliver" | "history" | "add" | "piece" | "exchange" | null;
   addAfter: string | null;
+  /** The step whose note is being written. */
+  noting: string | null;
   key: KeyRef | null;
   copiedKey: { value: number; ease?: "linear" | "smooth" | "held" } | null;
   set: (part: Partial<State>) => void;
@@ -101,6 +103,7 @@ export const useInterface = create<State>()((set) => ({
   clash: null,
   dialog: null,
   addAfter: null,
+  noting: null,
   key: null,
   copiedKey: null,
   set: (part) => {
