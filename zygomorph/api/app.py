@@ -14,6 +14,7 @@ from zygomorph.api.routes import api
 from zygomorph.api.security import ASSET_LIMIT, LOCAL_HOSTS, guard, page_nonce
 from zygomorph.api.service import Service
 from zygomorph.api.shapes import Failure
+from zygomorph.api.tables import Tables
 from zygomorph.core.errors import ZygomorphError
 
 PAGES = Path(__file__).parents[1] / "web"
@@ -31,6 +32,7 @@ def make_app(service: Service, hosts: frozenset[str] = LOCAL_HOSTS, pages: Path 
     )
     app.config["MAX_CONTENT_LENGTH"] = ASSET_LIMIT
     app.extensions["zygomorph"] = service
+    app.extensions["zygomorph-tables"] = Tables(service.evaluator)
     app.json.sort_keys = False  # type: ignore[attr-defined]
     guard(app, hosts)
     app.wsgi_app = QuickFrames(app.wsgi_app, service, hosts)  # type: ignore[assignment]

@@ -13,6 +13,7 @@ from zygomorph.api.frames import MEDIA_TYPE, FrameOptions
 from zygomorph.api.pictures import Wanted, of_entry, of_study
 from zygomorph.api.quick import IMMUTABLE, as_file
 from zygomorph.api.service import Service
+from zygomorph.api.tables import Tables
 from zygomorph.core.catalogue import definitions, describe_catalogue
 from zygomorph.core.edits import apply_edit
 from zygomorph.core.errors import ZygomorphError
@@ -35,6 +36,9 @@ FAILURES: Any = {
     "422": shapes.Failure,
 }
 BINARY: Any = {"content": {MEDIA_TYPE: {"schema": {"type": "string", "format": "binary"}}}}
+HEAT: Any = {
+    "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}
+}
 PICTURE: Any = {"content": {"image/webp": {"schema": {"type": "string", "format": "binary"}}}}
 
 api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses=FAILURES)
@@ -308,6 +312,41 @@ def check_formula(path: shapes.PiecePath, body: shapes.FormulaBody) -> Response:
         place = {"column": error.column, "length": error.length}
         return jsonify({"problem": {"message": error.message, "hint": error.hint, **place}})
     return jsonify({"plot": plot.describe()})
+
+
+def tables() -> Tables:
+    return current_app.extensions["zygomorph-tables"]
+
+
+@api.get(
+    "/studies/<string:study_id>/pieces/<string:piece_id>/table", responses={200: shapes.TablePage}
+)
+def get_table(path: shapes.PiecePath, query: shapes.TableQuery) -> Response:
+    """Points, faces or shards with all their values, a page at a time."""
+    study = Study(service().studies.document(path.study_id))
+    return jsonify(tables().page(study, path.piece_id, query))
+
+
+@api.get(
+    "/studies/<string:study_id>/pieces/<string:piece_id>/table.csv",
+    responses={200: {"content": {"text/csv": {"schema": {"type": "string"}}}}},
+)
+def get_table_csv(path: shapes.PiecePath, query: shapes.TableQuery) -> Response:
+    """All rows of the table that pass the filters, as text (RFC 4180)."""
+    stored = service().studies.get(path.study_id)
+    study = Study(stored.document)
+    name = f"{safe_name(study.piece(path.piece_id)['name'])}-{query.domain}s.csv"
+    response = Response(tables().csv(study, path.piece_id, query), mimetype="text/csv")
+    response.headers["Content-Disposition"] = f"attachment; filename={name}"
+    return response
+
+
+@api.get("/studies/<string:study_id>/pieces/<string:piece_id>/heat", responses={200: HEAT})
+def get_heat(path: shapes.PiecePath, query: shapes.HeatQuery) -> Response:
+    """A column of the table at the points, as shares of its range."""
+    study = Study(service().studies.document(path.study_id))
+    data = tables().heat(study, path.piece_id, query, query.column)
+    return Response(data, mimetype="application/octet-stream")
 
 
 @api.get(

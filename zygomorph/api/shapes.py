@@ -286,6 +286,55 @@ class AssetQuery(BaseModel):
     name: Annotated[str, Field(min_length=1, max_length=255)]
 
 
+class TableQuery(BaseModel):
+    """sort : a column; filter : column~least~most, where empty is no limit; first, count : rows
+    mask_of : a step whose mask is a column of the points"""
+
+    frame: Frame = 0.0
+    quality: Quality = "draft"
+    domain: Literal["point", "face", "shard"] = "point"
+    mask_of: Annotated[str, Field(max_length=40)] | None = None
+    sort: Annotated[str, Field(max_length=80)] = ""
+    descending: bool = False
+    filter: Annotated[list[Annotated[str, Field(max_length=160)]], Field(max_length=32)] = []
+    first: Annotated[int, Field(ge=0)] = 0
+    count: Annotated[int, Field(ge=0, le=500)] = 50
+
+
+class HeatQuery(TableQuery):
+    column: Annotated[str, Field(max_length=80)]
+
+
+class TableColumn(BaseModel):
+    """Figures are those of the rows that pass the filters; none where there are no rows."""
+
+    key: str
+    label: str
+    unit: str
+    count: int
+    least: float | None
+    most: float | None
+    mean: float | None
+    median: float | None
+    deviation: float | None
+
+
+class TableRow(BaseModel):
+    number: int
+    values: list[float]
+
+
+class TablePage(BaseModel):
+    """places : where the rows' elements are, in the piece"""
+
+    domain: str
+    total: int
+    matching: int
+    columns: list[TableColumn]
+    rows: list[TableRow]
+    places: list[list[float]]
+
+
 class FileReport(BaseModel):
     """What a file held; size in its own unit."""
 

@@ -322,6 +322,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/pieces/{piece_id}/heat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A column of the table at the points, as shares of its range. */
+        get: operations["api_get_heat_studies__string_study_id__pieces__string_piece_id__heat_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/pieces/{piece_id}/import": {
         parameters: {
             query?: never;
@@ -367,6 +384,40 @@ export interface paths {
         put?: never;
         /** Values for a new step or layer that suit the size of what it will act on. */
         post: operations["api_suggest_studies__string_study_id__pieces__string_piece_id__suggest_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/pieces/{piece_id}/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Points, faces or shards with all their values, a page at a time. */
+        get: operations["api_get_table_studies__string_study_id__pieces__string_piece_id__table_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/pieces/{piece_id}/table.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All rows of the table that pass the filters, as text (RFC 4180). */
+        get: operations["api_get_table_csv_studies__string_study_id__pieces__string_piece_id__table_csv_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1187,6 +1238,55 @@ export interface components {
             values: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * TableColumn
+         * @description Figures are those of the rows that pass the filters; none where there are no rows.
+         */
+        TableColumn: {
+            /** Count */
+            count: number;
+            /** Deviation */
+            deviation: number | null;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Least */
+            least: number | null;
+            /** Mean */
+            mean: number | null;
+            /** Median */
+            median: number | null;
+            /** Most */
+            most: number | null;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * TablePage
+         * @description places : where the rows' elements are, in the piece
+         */
+        TablePage: {
+            /** Columns */
+            columns: components["schemas"]["TableColumn"][];
+            /** Domain */
+            domain: string;
+            /** Matching */
+            matching: number;
+            /** Places */
+            places: number[][];
+            /** Rows */
+            rows: components["schemas"]["TableRow"][];
+            /** Total */
+            total: number;
+        };
+        /** TableRow */
+        TableRow: {
+            /** Number */
+            number: number;
+            /** Values */
+            values: number[];
         };
         /** ValueEntry */
         ValueEntry: {
@@ -2625,6 +2725,85 @@ export interface operations {
             };
         };
     };
+    api_get_heat_studies__string_study_id__pieces__string_piece_id__heat_get: {
+        parameters: {
+            query: {
+                frame?: number;
+                quality?: "draft" | "final";
+                domain?: "point" | "face" | "shard";
+                mask_of?: string | null;
+                sort?: string;
+                descending?: boolean;
+                filter?: string[];
+                first?: number;
+                count?: number;
+                column: string;
+            };
+            header?: never;
+            path: {
+                study_id: string;
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     api_get_import_studies__string_study_id__pieces__string_piece_id__import_get: {
         parameters: {
             query?: never;
@@ -2788,6 +2967,162 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Suggestion"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    api_get_table_studies__string_study_id__pieces__string_piece_id__table_get: {
+        parameters: {
+            query?: {
+                frame?: number;
+                quality?: "draft" | "final";
+                domain?: "point" | "face" | "shard";
+                mask_of?: string | null;
+                sort?: string;
+                descending?: boolean;
+                filter?: string[];
+                first?: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                study_id: string;
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TablePage"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    api_get_table_csv_studies__string_study_id__pieces__string_piece_id__table_csv_get: {
+        parameters: {
+            query?: {
+                frame?: number;
+                quality?: "draft" | "final";
+                domain?: "point" | "face" | "shard";
+                mask_of?: string | null;
+                sort?: string;
+                descending?: boolean;
+                filter?: string[];
+                first?: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                study_id: string;
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             /** @description Bad Request */

@@ -7,6 +7,7 @@ import type { Piece } from "../api/document";
 import { useCatalogue, useStudies, useTakeBack } from "../api/queries";
 import { useAddStep } from "../recipe/AddStep";
 import { useInterface, useParts } from "../state/store";
+import { NEW_TABLE } from "../table/tableState";
 import { KEYS, written } from "./keys";
 
 interface Found {
@@ -17,7 +18,7 @@ interface Found {
 }
 
 function useCommands(state: StudyState, piece: Piece | undefined): Found[] {
-  const ui = useParts("playing", "heat", "theme", "step", "set", "look");
+  const ui = useParts("playing", "heat", "table", "theme", "step", "set", "look");
   const go = useNavigate();
   const catalogue = useCatalogue().data;
   const studies = useStudies().data ?? [];
@@ -34,6 +35,11 @@ function useCommands(state: StudyState, piece: Piece | undefined): Found[] {
     { group: "Do", name: "Undo", keys: KEYS.undo.keys, run: () => takeBack.mutate("undo") },
     { group: "Do", name: "Redo", keys: KEYS.redo.keys, run: () => takeBack.mutate("redo") },
     { group: "Do", name: "Deliver", run: () => set({ dialog: "deliver" }) },
+    {
+      group: "Do",
+      name: ui.table ? "Close the table" : "Table of points and faces",
+      run: () => set({ table: ui.table ? null : NEW_TABLE }),
+    },
     { group: "Do", name: "History", run: () => set({ dialog: "history" }) },
     {
       group: "Do",

@@ -1,4 +1,4 @@
-import { useEffect } from "react";
+import { useLayoutEffect } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import type { StudyState } from "../api/client";
 import { loopOf, type KeyPoint, type Piece, type SignalValue } from "../api/document";
@@ -47,9 +47,9 @@ export function useKeys(state: StudyState, piece: Piece | undefined) {
   };
 
   // A dialog that fades away keeps the focus where nothing had it before, and would swallow the
-  // key pressed next.
+  // key pressed next: before that key, not after the screen has been drawn.
   const dialog = useInterface((s) => s.dialog);
-  useEffect(() => {
+  useLayoutEffect(() => {
     const focused = document.activeElement;
     if (!dialog && focused?.closest("[role=dialog]")) (focused as HTMLElement).blur();
   }, [dialog]);

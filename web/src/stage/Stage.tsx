@@ -5,6 +5,7 @@ import { useEffect, useMemo, useRef } from "react";
 import * as THREE from "three";
 import type { OrbitControls as Controls } from "three-stdlib";
 import type { StudyState } from "../api/client";
+import type { FrameData } from "../api/frame";
 import { documentOf } from "../api/queries";
 import { useInterface } from "../state/store";
 import { Detail } from "./Detail";
@@ -13,6 +14,10 @@ import { Lighting } from "./Lighting";
 import { PieceMesh } from "./PieceMesh";
 import { Picture } from "./Picture";
 import { StageOverlay } from "./StageOverlay";
+import { HeatScale } from "../table/HeatScale";
+import { StageNumbers } from "../table/StageNumbers";
+import { TablePanel } from "../table/TablePanel";
+import { useColumnHeat, type Heat } from "../table/useTable";
 import { useStageFrames, type Shown } from "./useStageFrames";
 
 const DIRECTIONS = { front: [0, 0, 1], side: [1, 0, 0], top: [0, 1, 0.0001] } as const;
@@ -71,12 +76,28 @@ function Viewpoint({ state, shown }: { state: StudyState; shown: Shown[] }) {
   return null;
 }
 
+/** A frame whose mask is a column of the table; the same as long as both stay. */
+function withColumn(data: FrameData, { shares }: Heat): FrameData {
+  // Of thinned points not every one is there, and of a frame before perhaps another number.
+  if (shares.length !== data.header.drawn) return data;
+  const known = columns.get(data);
+  if (known?.mask === shares) return known;
+  const made = { ...data, mask: shares };
+  columns.set(data, made);
+  return made;
+}
+
+const columns = new WeakMap<FrameData, FrameData>();
+
 /** The 3D view. */
 export function Stage({ state }: { state: StudyState }) {
   const shown = useStageFrames(state);
   const document = documentOf(state);
   const active = useInterface((s) => s.piece);
   const heat = useInterface((s) => s.heat);
+  const table = useInterface((s) => s.table);
+  const piece = active ?? document.pieces[0]?.id;
+  const column = useColumnHeat(state, piece, table);
   const backdrop = document.backdrop;
   const seen = document.pieces
     .filter((p) => p.visible !== false && shown[p.id])
@@ -92,37 +113,44 @@ export function Stage({ state }: { state: StudyState }) {
       component="section"
       aria-label="Stage"
       data-testid="stage"
-      sx={{ position: "relative", minWidth: 0, overflow: "hidden", background }}
+      sx={{ display: "flex", flexDirection: "column", minWidth: 0, minHeight: 0 }}
     >
-      <Canvas
-        frameloop="demand"
-        shadows={{ type: THREE.PCFShadowMap }}
-        dpr={[1, 2]}
-        gl={{ alpha: true, antialias: false }}
-        onCreated={({ gl }) => {
-          gl.toneMapping = THREE.NeutralToneMapping;
-          gl.toneMappingExposure = 1.08;
-        }}
-        camera={{ fov: 32, near: 0.01, far: 500, position: [1.6, 1, 2.4] }}
-        role="group"
-        aria-label="3D view of the study; drag to turn, right drag to pan, wheel to zoom"
-      >
-        <Lighting box={boxOf(seen)} />
-        {visible.map((piece) => (
-          <PieceMesh
-            key={piece.id}
-            data={shown[piece.id].data}
-            place={shown[piece.id].place}
-            showHeat={heat && piece.id === active}
-          />
-        ))}
-        <Handles state={state} shown={shown} />
-        <OrbitControls makeDefault enableDamping={false} />
-        <Viewpoint state={state} shown={seen} />
-        <Detail />
-        <Picture shown={shown} />
-      </Canvas>
-      <StageOverlay empty={document.pieces.length === 0} loading={visible.length === 0} />
+      <Box sx={{ position: "relative", flex: 1, minHeight: 0, overflow: "hidden", background }}>
+        <Canvas
+          frameloop="demand"
+          shadows={{ type: THREE.PCFShadowMap }}
+          dpr={[1, 2]}
+          gl={{ alpha: true, antialias: false }}
+          onCreated={({ gl }) => {
+            gl.toneMapping = THREE.NeutralToneMapping;
+            gl.toneMappingExposure = 1.08;
+          }}
+          camera={{ fov: 32, near: 0.01, far: 500, position: [1.6, 1, 2.4] }}
+          role="group"
+          aria-label="3D view of the study; drag to turn, right drag to pan, wheel to zoom"
+        >
+          <Lighting box={boxOf(seen)} />
+          {visible.map(({ id }) => (
+            <PieceMesh
+              key={id}
+              data={column && id === piece ? withColumn(shown[id].data, column) : shown[id].data}
+              place={shown[id].place}
+              showHeat={id === piece && (heat || column !== null)}
+            />
+          ))}
+          {piece && shown[piece] && (
+            <StageNumbers state={state} piece={piece} place={shown[piece].place} />
+          )}
+          <Handles state={state} shown={shown} />
+          <OrbitControls makeDefault enableDamping={false} />
+          <Viewpoint state={state} shown={seen} />
+          <Detail />
+          <Picture shown={shown} />
+        </Canvas>
+        <StageOverlay empty={document.pieces.length === 0} loading={visible.length === 0} />
+        {column && <HeatScale heat={column} />}
+      </Box>
+      <TablePanel state={state} piece={piece} />
     </Box>
   );
 }

@@ -2,6 +2,7 @@ import { Box, Button, Menu, MenuItem, ToggleButton, ToggleButtonGroup } from "@m
 import { useState, type ReactNode } from "react";
 import { countWords } from "./countWords";
 import { useParts, type DrawMode, type View } from "../state/store";
+import { NEW_TABLE } from "../table/tableState";
 import { FIGURES } from "../theme/theme";
 
 const DRAW: Record<DrawMode, string> = {
@@ -81,12 +82,13 @@ function Counts() {
 
 /** What stands over the 3D view: how it is drawn, from where, and its figures. */
 export function StageOverlay({ empty, loading }: { empty: boolean; loading: boolean }) {
-  const { quality, draw, heat, view, stageError, set, look } = useParts(
+  const { quality, draw, heat, view, stageError, table, set, look } = useParts(
     "quality",
     "draw",
     "heat",
     "view",
     "stageError",
+    "table",
     "set",
     "look",
   );
@@ -124,6 +126,13 @@ export function StageOverlay({ empty, loading }: { empty: boolean; loading: bool
             ▲ Mask heat
           </ToggleButton>
         </ToggleButtonGroup>
+        <Button
+          sx={chip}
+          aria-pressed={table !== null}
+          onClick={() => set({ table: table ? null : NEW_TABLE })}
+        >
+          Table
+        </Button>
       </Corner>
       <Corner at={{ right: 14, top: 12 }}>
         <Choice

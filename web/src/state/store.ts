@@ -1,5 +1,6 @@
 import { create } from "zustand";
 import { useShallow } from "zustand/react/shallow";
+import type { TableState } from "../table/tableState";
 import type { ErrorBody, Operation } from "../api/client";
 import type { Edit } from "../api/queries";
 import type { ThemeName } from "../theme/theme";
@@ -52,6 +53,8 @@ interface State {
   clash: { error: ErrorBody; edit: Edit } | null;
   dialog: "find" | "keys" | "deliver" | "history" | "add" | "piece" | "exchange" | null;
   addAfter: string | null;
+  /** The table of elements, where it is open. */
+  table: TableState | null;
   /** The step whose note is being written. */
   noting: string | null;
   key: KeyRef | null;
@@ -103,6 +106,7 @@ export const useInterface = create<State>()((set) => ({
   clash: null,
   dialog: null,
   addAfter: null,
+  table: null,
   noting: null,
   key: null,
   copiedKey: null,

@@ -1,0 +1,37 @@
+import { Box } from "@mui/material";
+import { FIGURES } from "../theme/theme";
+import { figure } from "./tableState";
+import type { Heat } from "./useTable";
+
+/** From which to which number the heat on the stage goes. */
+export function HeatScale({ heat }: { heat: Heat }) {
+  return (
+    <Box
+      role="img"
+      aria-label={`Heat from ${figure(heat.low)} to ${figure(heat.high)}`}
+      sx={{
+        position: "absolute",
+        right: 16,
+        bottom: 10,
+        display: "flex",
+        alignItems: "center",
+        gap: 1,
+        color: "#ede7f5",
+        fontFamily: FIGURES,
+        fontSize: 11.5,
+      }}
+    >
+      {figure(heat.low)}
+      <Box
+        sx={{
+          width: 120,
+          height: 8,
+          borderRadius: 1,
+          // The same way from dark to bright that the surface takes.
+          background: "linear-gradient(90deg, #100d17, #8a4a0c 35%, #d98a1c 60%, #ffdb6b)",
+        }}
+      />
+      {figure(heat.high)}
+    </Box>
+  );
+}

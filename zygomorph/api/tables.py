@@ -1,0 +1,115 @@
+"""Tables of elements for the routes: made once for a frame, and paged through."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from zygomorph.api.frames import piece_key
+from zygomorph.api.shapes import TableQuery
+from zygomorph.core.cache import BoundedCache
+from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.evaluate import Evaluator, Request
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.provenance import between_domains
+from zygomorph.core.study import Study
+from zygomorph.core.table import Filter, Table, as_csv, select, statistics, table_of
+
+KEPT_BYTES = 400_000_000
+
+
+@dataclass(frozen=True)
+class _Shown:
+    """A table with the mesh it is of."""
+
+    mesh: Mesh
+    table: Table
+
+
+class Tables:
+    def __init__(self, evaluator: Evaluator) -> None:
+        self._evaluator = evaluator
+        self._kept: BoundedCache[_Shown] = BoundedCache(KEPT_BYTES)
+        self._orders: BoundedCache[np.ndarray] = BoundedCache(KEPT_BYTES)
+
+    def _shown(self, study: Study, piece: str, query: TableQuery) -> tuple[str, _Shown]:
+        final = query.quality == "final"
+        key = f"{piece_key(study, piece, final)}/{query.frame}/{query.domain}/{query.mask_of}"
+        kept = self._kept.get(key)
+        if kept is None:
+            request = Request(piece, query.frame, final, query.mask_of)
+            found = self._evaluator.evaluate(study, request)
+            table = table_of(found.mesh, query.domain, found.weights)
+            kept = _Shown(found.mesh, table)
+            self._kept.put(key, kept, table.size_in_bytes + found.mesh.size_in_bytes)
+        return key, kept
+
+    def _rows(self, key: str, table: Table, query: TableQuery) -> np.ndarray:
+        key += f"/{query.sort}/{query.descending}/{query.filter}"
+        rows = self._orders.get(key)
+        if rows is None:
+            filters = [_filter(text) for text in query.filter]
+            rows = select(table, filters, query.sort, query.descending)
+            self._orders.put(key, rows, rows.nbytes)
+        return rows
+
+    def page(self, study: Study, piece: str, query: TableQuery) -> dict[str, Any]:
+        """Some rows of the table, and the figures of all that pass the filters.
+
+        Raises ZygomorphError where a column is not there, and what evaluating raises.
+        """
+        key, shown = self._shown(study, piece, query)
+        table = shown.table
+        rows = self._rows(key, table, query)
+        here = rows[query.first : query.first + query.count]
+        values = [c.values[here].astype(np.float64) for c in table.columns.values()]
+        return {
+            "domain": table.domain,
+            "total": len(table),
+            "matching": len(rows),
+            "columns": [
+                {"key": name, "label": c.label, "unit": c.unit, **statistics(c.values[rows])}
+                for name, c in table.columns.items()
+            ],
+            "rows": [
+                {"number": int(number), "values": [float(v[k]) for v in values]}
+                for k, number in enumerate(here)
+            ],
+            "places": table.places[here].astype(np.float64).tolist(),
+        }
+
+    def csv(self, study: Study, piece: str, query: TableQuery) -> Iterator[str]:
+        """All rows that pass the filters, as text."""
+        key, shown = self._shown(study, piece, query)
+        return as_csv(shown.table, self._rows(key, shown.table, query))
+
+    def heat(self, study: Study, piece: str, query: TableQuery, column: str) -> bytes:
+        """A column at the points as shares of its range: two float32, its least and most, then
+        one byte a point."""
+        _, shown = self._shown(study, piece, query)
+        if column not in shown.table.columns:
+            raise ZygomorphError(
+                f"There is no column {column!r}.", f"Columns: {', '.join(shown.table.columns)}."
+            )
+        values = shown.table.columns[column].values.astype(np.float32)
+        at_points = between_domains(shown.mesh, values, query.domain, "point")
+        low, high = (float(values.min()), float(values.max())) if len(values) else (0.0, 0.0)
+        share = (at_points - low) / (high - low if high > low else 1.0)
+        drawn = np.round(np.clip(share, 0, 1) * 255).astype(np.uint8)
+        return np.array([low, high], "<f4").tobytes() + drawn.tobytes()
+
+
+def _filter(text: str) -> Filter:
+    """A filter as an address holds it: column, least and most with ~ between; empty is no limit."""
+    column, _, bounds = text.partition("~")
+    low, _, high = bounds.partition("~")
+    try:
+        limits = [float(b) if b else None for b in (low, high)]
+    except ValueError as error:
+        raise ZygomorphError(
+            f"The filter {text!r} has a limit that is not a number.", "Write column~least~most."
+        ) from error
+    return Filter(column, *limits)

@@ -1,0 +1,209 @@
+"""The elements of a mesh with all their values: sorted, filtered, counted, and as text."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.mesh import REST, SHARD, Mesh
+from zygomorph.core.normals import face_vector_areas, point_normals
+
+DOMAINS = {"point": "points", "face": "faces", "shard": "shards"}
+AXES = "xyz"
+CSV_ROWS = 20_000
+
+
+@dataclass(frozen=True)
+class Column:
+    """values : (n,) numbers, one for each element"""
+
+    label: str
+    unit: str
+    values: np.ndarray
+
+
+@dataclass(frozen=True)
+class Table:
+    """places : (n, 3) float32, where each element is, in the piece; metres"""
+
+    domain: str
+    columns: dict[str, Column]
+    places: np.ndarray
+
+    def __len__(self) -> int:
+        return len(self.places)
+
+    @property
+    def size_in_bytes(self) -> int:
+        return int(self.places.nbytes + sum(c.values.nbytes for c in self.columns.values()))
+
+
+@dataclass(frozen=True)
+class Filter:
+    """Keeps elements whose value lies from low to high, both included; None is no limit."""
+
+    column: str
+    low: float | None = None
+    high: float | None = None
+
+
+def table_of(mesh: Mesh, domain: str, mask: np.ndarray | None = None) -> Table:
+    """All values of the points, faces or shards of a mesh.
+
+    mask : (P,) weights of a step at the points, shown as a column of points
+    """
+    if domain == "point":
+        return _of_points(mesh, mask)
+    if domain == "face":
+        return _of_faces(mesh)
+    if domain == "shard":
+        return _of_shards(mesh)
+    raise ZygomorphError(f"There is no table of {domain!r}.", f"Use {', '.join(DOMAINS)}.")
+
+
+def _vector(key: str, label: str, unit: str, values: np.ndarray) -> dict[str, Column]:
+    return {
+        f"{key}{axis}": Column(f"{label}{axis}", unit, values[:, k]) for k, axis in enumerate(AXES)
+    }
+
+
+def _stored(mesh: Mesh, domain: str, leave: Sequence[str]) -> dict[str, Column]:
+    """What steps have stored on the elements, component by component."""
+    found: dict[str, Column] = {}
+    for name, values in mesh.attributes.get(domain, {}).items():
+        if name in leave:
+            continue
+        if values.ndim == 1:
+            found[f"@{name}"] = Column(name, "", values)
+        elif values.ndim == 2 and values.shape[1] <= 4:
+            for k in range(values.shape[1]):
+                part = AXES[k] if values.shape[1] == 3 else str(k + 1)
+                found[f"@{name}.{part}"] = Column(f"{name} {part}", "", values[:, k])
+    return found
+
+
+def _of_points(mesh: Mesh, mask: np.ndarray | None) -> Table:
+    columns = _vector("", "", "m", mesh.points)
+    if mesh.topology.face_count:
+        columns |= _vector("n", "normal ", "", point_normals(mesh))
+    rest = mesh.get("point", REST)
+    if rest is not None:
+        moved = np.linalg.norm(mesh.points - rest, axis=1)
+        columns["moved"] = Column("from rest", "m", moved)
+    if mask is not None:
+        columns["mask"] = Column("mask", "", np.broadcast_to(mask, len(mesh.points)))
+    return Table("point", columns | _stored(mesh, "point", [REST]), mesh.points)
+
+
+def _centres(mesh: Mesh) -> np.ndarray:
+    topology = mesh.topology
+    if topology.face_count == 0:
+        return np.zeros((0, 3), np.float32)
+    total = np.add.reduceat(
+        mesh.points[topology.corners].astype(np.float64), topology.face_starts[:-1], axis=0
+    )
+    return (total / np.diff(topology.face_starts)[:, None]).astype(np.float32)
+
+
+def _of_faces(mesh: Mesh) -> Table:
+    centres, areas = _centres(mesh), face_vector_areas(mesh)
+    area = np.linalg.norm(areas, axis=1)
+    normals = areas / np.where(area > 0, area, 1)[:, None]
+    columns = _vector("", "", "m", centres)
+    columns["area"] = Column("area", "m²", area)
+    columns["sides"] = Column("sides", "", np.diff(mesh.topology.face_starts))
+    columns |= _vector("n", "normal ", "", normals)
+    shard = mesh.get("face", SHARD)
+    if shard is not None:
+        columns["shard"] = Column("shard", "", shard)
+    return Table("face", columns | _stored(mesh, "face", [SHARD]), centres)
+
+
+def _of_shards(mesh: Mesh) -> Table:
+    shard = mesh.get("face", SHARD)
+    count = mesh.count("shard")
+    if shard is None or count == 0:
+        return Table("shard", {}, np.zeros((0, 3), np.float32))
+    faces = _of_faces(mesh)
+    area = faces.columns["area"].values
+    total = np.bincount(shard, area, count)
+    weighed = [np.bincount(shard, area * axis, count) for axis in faces.places.T]
+    centres = np.stack(weighed, axis=1) / np.where(total > 0, total, 1)[:, None]
+    columns = _vector("", "", "m", centres.astype(np.float32))
+    columns["area"] = Column("area", "m²", total)
+    columns["faces"] = Column("faces", "", np.bincount(shard, minlength=count))
+    return Table("shard", columns | _stored(mesh, "shard", []), centres.astype(np.float32))
+
+
+def _column(table: Table, name: str) -> np.ndarray:
+    if name not in table.columns:
+        raise ZygomorphError(
+            f"There is no column {name!r}.", f"Columns: {', '.join(table.columns) or 'none'}."
+        )
+    return table.columns[name].values
+
+
+def select(
+    table: Table, filters: Sequence[Filter] = (), sort: str = "", descending: bool = False
+) -> np.ndarray:
+    """Numbers of the elements that pass all filters, in order; equal ones by number.
+
+    sort : a column, or "" for the elements' own order
+
+    Raises ZygomorphError where a column is not there.
+    """
+    passes = np.ones(len(table), bool)
+    for each in filters:
+        values = _column(table, each.column)
+        if each.low is not None:
+            passes &= values >= each.low
+        if each.high is not None:
+            passes &= values <= each.high
+    rows = np.flatnonzero(passes)
+    if not sort:
+        return rows[::-1] if descending else rows
+    values = _column(table, sort)[rows]
+    # From the largest, and yet equal ones by number.
+    order = np.argsort(-values.astype(np.float64) if descending else values, kind="stable")
+    return rows[order]
+
+
+def statistics(values: np.ndarray) -> dict[str, float | int | None]:
+    """Count, least, most, mean, median and standard deviation (of the whole, not of a sample)."""
+    if len(values) == 0:
+        nothing = dict.fromkeys(("least", "most", "mean", "median", "deviation"))
+        return {"count": 0, **nothing}
+    exact = values.astype(np.float64)
+    return {
+        "count": len(values),
+        "least": float(exact.min()),
+        "most": float(exact.max()),
+        "mean": float(exact.mean()),
+        "median": float(np.median(exact)),
+        "deviation": float(exact.std()),
+    }
+
+
+def as_csv(table: Table, rows: np.ndarray) -> Iterator[str]:
+    """The rows as comma-separated text (RFC 4180), a piece at a time; the first line names them."""
+    head = io.StringIO()
+    titles = [f"{c.label} ({c.unit})" if c.unit else c.label for c in table.columns.values()]
+    csv.writer(head).writerow(["number", *titles])
+    yield head.getvalue()
+    columns = [c.values for c in table.columns.values()]
+    for begin in range(0, len(rows), CSV_ROWS):
+        here = rows[begin : begin + CSV_ROWS]
+        out = io.StringIO()
+        writer = csv.writer(out)
+        writer.writerows(zip(here.tolist(), *(_texts(c[here]) for c in columns), strict=True))
+        yield out.getvalue()
+
+
+def _texts(values: np.ndarray) -> list[str]:
+    """Shortest figures that give the same number again."""
+    return [str(v) for v in values]
