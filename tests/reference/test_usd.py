@@ -307,8 +307,9 @@ def damaged(seed: int) -> bytes:
     return bytes(data)
 
 
-@pytest.mark.parametrize("seed", range(12))
-def test_damage_anywhere_is_a_mesh_or_a_clear_error(seed):
+@pytest.mark.parametrize("seed", range(8))
+def test_damage_anywhere_is_a_mesh_or_a_clear_error(seed, monkeypatch):
+    monkeypatch.setattr(usd_apart, "SECONDS", 10.0)
     try:
         mesh, _ = read_mesh(damaged(seed), "a.usdc")
     except MeshFileError as error:
@@ -325,7 +326,7 @@ def test_a_library_that_dies_or_hangs_on_a_file_does_not_take_the_program_along(
         read_mesh(damaged(1), "a.usdc")
     monkeypatch.setattr(usd_apart.sys, "executable", own)
     monkeypatch.setattr(usd_apart, "SECONDS", 0.01)
-    with pytest.raises(MeshFileError, match=r"within 0\.01 seconds"):
+    with pytest.raises(MeshFileError, match="could not be read within"):
         read_mesh(damaged(1), "a.usdc")
 
 

@@ -29,11 +29,19 @@ class _Shown:
     table: Table
 
 
+@dataclass(frozen=True)
+class _Chosen:
+    """Numbers of the elements that pass the filters, in order, and the figures of each column."""
+
+    rows: np.ndarray
+    figures: dict[str, dict[str, Any]]
+
+
 class Tables:
     def __init__(self, evaluator: Evaluator) -> None:
         self._evaluator = evaluator
         self._kept: BoundedCache[_Shown] = BoundedCache(KEPT_BYTES)
-        self._orders: BoundedCache[np.ndarray] = BoundedCache(KEPT_BYTES)
+        self._orders: BoundedCache[_Chosen] = BoundedCache(KEPT_BYTES)
 
     def _shown(self, study: Study, piece: str, query: TableQuery) -> tuple[str, _Shown]:
         final = query.quality == "final"
@@ -47,14 +55,16 @@ class Tables:
             self._kept.put(key, kept, table.size_in_bytes + found.mesh.size_in_bytes)
         return key, kept
 
-    def _rows(self, key: str, table: Table, query: TableQuery) -> np.ndarray:
+    def _chosen(self, key: str, table: Table, query: TableQuery) -> _Chosen:
         key += f"/{query.sort}/{query.descending}/{query.filter}"
-        rows = self._orders.get(key)
-        if rows is None:
+        chosen = self._orders.get(key)
+        if chosen is None:
             filters = [_filter(text) for text in query.filter]
             rows = select(table, filters, query.sort, query.descending)
-            self._orders.put(key, rows, rows.nbytes)
-        return rows
+            figures = {name: statistics(c.values[rows]) for name, c in table.columns.items()}
+            chosen = _Chosen(rows, figures)
+            self._orders.put(key, chosen, rows.nbytes)
+        return chosen
 
     def page(self, study: Study, piece: str, query: TableQuery) -> dict[str, Any]:
         """Some rows of the table, and the figures of all that pass the filters.
@@ -63,7 +73,8 @@ class Tables:
         """
         key, shown = self._shown(study, piece, query)
         table = shown.table
-        rows = self._rows(key, table, query)
+        chosen = self._chosen(key, table, query)
+        rows = chosen.rows
         here = rows[query.first : query.first + query.count]
         values = [c.values[here].astype(np.float64) for c in table.columns.values()]
         return {
@@ -71,7 +82,7 @@ class Tables:
             "total": len(table),
             "matching": len(rows),
             "columns": [
-                {"key": name, "label": c.label, "unit": c.unit, **statistics(c.values[rows])}
+                {"key": name, "label": c.label, "unit": c.unit, **chosen.figures[name]}
                 for name, c in table.columns.items()
             ],
             "rows": [
@@ -84,7 +95,7 @@ class Tables:
     def csv(self, study: Study, piece: str, query: TableQuery) -> Iterator[str]:
         """All rows that pass the filters, as text."""
         key, shown = self._shown(study, piece, query)
-        return as_csv(shown.table, self._rows(key, shown.table, query))
+        return as_csv(shown.table, self._chosen(key, shown.table, query).rows)
 
     def heat(self, study: Study, piece: str, query: TableQuery, column: str) -> bytes:
         """A column at the points as shares of its range: two float32, its least and most, then

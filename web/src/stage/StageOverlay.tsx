@@ -3,7 +3,7 @@ import { useState, type ReactNode } from "react";
 import { countWords } from "./countWords";
 import { useParts, type DrawMode, type View } from "../state/store";
 import { NEW_TABLE } from "../table/tableState";
-import { FIGURES } from "../theme/theme";
+import { LEGEND } from "./legend";
 
 const DRAW: Record<DrawMode, string> = {
   surface: "Surface",
@@ -145,7 +145,7 @@ export function StageOverlay({ empty, loading }: { empty: boolean; loading: bool
           Fit
         </Button>
       </Corner>
-      <Corner at={{ left: 16, bottom: 10, color: "#ede7f5", fontFamily: FIGURES, fontSize: 11.5 }}>
+      <Corner at={{ left: 16, bottom: 10, ...LEGEND }}>
         <Counts />
       </Corner>
       {stageError && (

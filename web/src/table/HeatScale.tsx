@@ -1,5 +1,5 @@
 import { Box } from "@mui/material";
-import { FIGURES } from "../theme/theme";
+import { LEGEND } from "../stage/legend";
 import { figure } from "./tableState";
 import type { Heat } from "./useTable";
 
@@ -16,9 +16,7 @@ export function HeatScale({ heat }: { heat: Heat }) {
         display: "flex",
         alignItems: "center",
         gap: 1,
-        color: "#ede7f5",
-        fontFamily: FIGURES,
-        fontSize: 11.5,
+        ...LEGEND,
       }}
     >
       {figure(heat.low)}

@@ -14,7 +14,8 @@ from typing import Any
 import numpy as np
 
 from zygomorph.core.errors import MeshFileError
-from zygomorph.core.formats.soup import UV, Soup
+from zygomorph.core.formats.polygons import Soup
+from zygomorph.core.mesh import UV
 
 USD_ENDINGS = ("usd", "usda", "usdc", "usdz")
 

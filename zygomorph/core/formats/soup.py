@@ -2,35 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import asdict, dataclass, field
+from dataclasses import asdict, dataclass
 from typing import Any
 
 import numpy as np
 
 from zygomorph.core.errors import MeshFileError
+from zygomorph.core.formats.polygons import Soup
 from zygomorph.core.mesh import PART, UV, Mesh, make_mesh
 from zygomorph.core.repair.merge import without_repeats
 from zygomorph.core.repair.shells import edge_uses
 
 NORMAL = "normal"
 MAX_POINTS = 10_000_000
-
-
-@dataclass
-class Soup:
-    """Polygons as a file gives them.
-
-    points : (P, 3); corners, face_starts : as in a mesh
-    at_corners : name -> (C, k) float32, UVs and normals on the corners
-    parts : (F,) number of the file's object that each face is of, or None where there is one
-    """
-
-    points: np.ndarray
-    corners: np.ndarray
-    face_starts: np.ndarray
-    at_corners: Mapping[str, np.ndarray] = field(default_factory=dict)
-    parts: np.ndarray | None = None
 
 
 @dataclass

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import subprocess
 import sys
 import tempfile
@@ -11,9 +12,11 @@ from pathlib import Path
 import numpy as np
 
 from zygomorph.core.errors import MeshFileError
-from zygomorph.core.formats.soup import Soup
+from zygomorph.core.formats.polygons import Soup
 
-SECONDS = 120
+# Reading takes about a second for ten megabytes; the rest is for slow machines.
+SECONDS = 20.0
+SECONDS_A_BYTE = 1e-6
 # Address space of the process; a damaged file may announce any number of values.
 BYTES = 12_000_000_000
 TOLD = 3
@@ -29,6 +32,9 @@ def read_usd(data: bytes, ending: str) -> Soup:
         path = Path(folder) / f"stage.{ending}"
         path.write_bytes(data)
         found = Path(folder) / "found.npz"
+        seconds = SECONDS + SECONDS_A_BYTE * len(data)
+        # With several threads its library waits for itself on some damaged files.
+        alone = {**os.environ, "PXR_WORK_THREAD_LIMIT": "1"}
         command = [sys.executable, "-m", "zygomorph.core.formats.usd_apart", str(path), str(found)]
         try:
             ended = subprocess.run(
@@ -36,12 +42,13 @@ def read_usd(data: bytes, ending: str) -> Soup:
                 stdin=subprocess.DEVNULL,
                 stdout=subprocess.PIPE,
                 stderr=subprocess.DEVNULL,
-                timeout=SECONDS,
+                timeout=seconds,
                 cwd=folder,
+                env=alone,
             )
         except subprocess.TimeoutExpired as error:
             raise MeshFileError(
-                f"The USD file could not be read within {SECONDS} seconds.",
+                f"The USD file could not be read within {seconds:.3g} seconds.",
                 "It is damaged or very large; export the mesh alone.",
             ) from error
         if ended.returncode == TOLD:
@@ -59,7 +66,6 @@ def read_usd(data: bytes, ending: str) -> Soup:
 
 def main(path: Path, found: Path) -> int:
     """The work of the process: the file to arrays, or what is wrong with it as JSON."""
-    import os
     import resource
 
     from zygomorph.core.formats.read_usd import read_stage

@@ -1,0 +1,24 @@
+"""Polygons as a file gives them; on its own, because a process that only reads starts quickly."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+
+
+@dataclass
+class Soup:
+    """Polygons as a file gives them.
+
+    points : (P, 3); corners, face_starts : as in a mesh
+    at_corners : name -> (C, k) float32, UVs and normals on the corners
+    parts : (F,) number of the file's object that each face is of, or None where there is one
+    """
+
+    points: np.ndarray
+    corners: np.ndarray
+    face_starts: np.ndarray
+    at_corners: Mapping[str, np.ndarray] = field(default_factory=dict)
+    parts: np.ndarray | None = None
