@@ -202,3 +202,13 @@ def _clip_ears(ring: np.ndarray) -> np.ndarray:
     turn = np.sign(((b - a)[:, 0] * (c - a)[:, 1] - (b - a)[:, 1] * (c - a)[:, 0]).sum())
     outward = np.sign(normal[drop])
     return triangles if turn * outward >= 0 else triangles[:, ::-1]
+
+
+def turned_over(face_starts: np.ndarray) -> np.ndarray:
+    """(C,) the order of corners that turns every face over; its first corner stays first, so that
+    a face is still told from its first point."""
+    starts = np.asarray(face_starts, np.int64)
+    sizes = np.diff(starts)
+    first = np.repeat(starts[:-1], sizes)
+    into = np.arange(len(first)) - first
+    return first + np.where(into == 0, 0, np.repeat(sizes, sizes) - into)

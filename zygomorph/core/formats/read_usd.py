@@ -16,6 +16,7 @@ import numpy as np
 from zygomorph.core.errors import MeshFileError
 from zygomorph.core.formats.polygons import Soup
 from zygomorph.core.mesh import UV
+from zygomorph.core.topology import turned_over
 
 USD_ENDINGS = ("usd", "usda", "usdc", "usdz")
 
@@ -89,7 +90,7 @@ def _read(path: Path) -> Soup:
     for number, (matrix, local, own, counts, turned, uv) in enumerate(parts):
         points.append(local @ matrix[:3, :3] + matrix[3, :3])
         if turned != (np.linalg.det(matrix[:3, :3]) < 0):
-            order = _backward(counts)
+            order = turned_over(np.concatenate([[0], np.cumsum(counts)]))
             own, uv = own[order], None if uv is None else uv[order]
         corners.append(own + first)
         sizes.append(counts)
@@ -183,14 +184,6 @@ def _uvs(mesh: Any, corners: np.ndarray, time: Any) -> np.ndarray | None:
         if len(corners) and len(values) > corners.max():
             return values[corners]
     return None
-
-
-def _backward(counts: np.ndarray) -> np.ndarray:
-    """The order of corners that turns every face over; its first corner stays first."""
-    starts = np.concatenate([[0], np.cumsum(counts)])
-    face = np.repeat(np.arange(len(counts)), counts)
-    into = np.arange(starts[-1]) - starts[face]
-    return starts[face] + np.where(into == 0, 0, counts[face] - into)
 
 
 def _loose(stage: Any, places: Any) -> Soup:

@@ -12,6 +12,8 @@ import shapely
 from zygomorph.core.mesh import SHARD, UV, Mesh, make_curves, make_mesh
 from zygomorph.core.outlines.contour import Contour
 from zygomorph.core.outlines.region import Faces, faces_of
+from zygomorph.core.repair.shells import edge_uses
+from zygomorph.core.topology import Topology, turned_over
 
 # A sharp corner is drawn in by no more than so many widths of the bevel.
 MITRE_LIMIT = 3.0
@@ -155,12 +157,9 @@ def _onto(points: np.ndarray, inner: list[np.ndarray], outer: list[np.ndarray]) 
 
 def _border(faces: Faces) -> np.ndarray:
     """(B, 2) sides of faces that no other shares, in the direction of their face."""
-    following = np.arange(1, len(faces.corners) + 1)
-    following[faces.starts[1:] - 1] = faces.starts[:-1]
-    sides = np.stack([faces.corners, faces.corners[following]], axis=1)
-    key = np.sort(sides, axis=1) @ np.array([len(faces.points), 1])
-    _, first, count = np.unique(key, return_index=True, return_counts=True)
-    return sides[first[count == 1]]
+    topology = Topology(len(faces.points), faces.corners, faces.starts)
+    order, first, uses = edge_uses(topology)
+    return topology.sides_of_faces[order[first[uses == 1]]]
 
 
 def _solid(area: shapely.Polygon, solid: Solid) -> _Piece:
@@ -199,9 +198,7 @@ def _solid(area: shapely.Polygon, solid: Solid) -> _Piece:
     ]
     sizes = np.diff(faces.starts)
     # The cap behind is the one before, seen from the other side.
-    face = np.repeat(np.arange(len(sizes)), sizes)
-    into = np.arange(len(faces.corners)) - faces.starts[face]
-    backward = faces.starts[face] + np.where(into == 0, 0, sizes[face] - into)
+    backward = turned_over(faces.starts)
     corners = [faces.corners, faces.corners[backward] + count, *(w.reshape(-1) for w in walls)]
     quads = np.full(sum(len(w) for w in walls), 4)
     return _Piece(points, np.concatenate(corners), np.concatenate([sizes, sizes, quads]))

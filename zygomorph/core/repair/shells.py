@@ -9,7 +9,7 @@ from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
 from zygomorph.core.mesh import Mesh
-from zygomorph.core.topology import Topology
+from zygomorph.core.topology import Topology, turned_over
 
 # Below this share of area times size, an open part is so flat that it has no inside.
 FLAT = 0.02
@@ -149,13 +149,8 @@ def with_faces_turned(mesh: Mesh, turned: np.ndarray) -> Mesh:
     if not turned.any():
         return mesh
     topology = mesh.topology
-    starts = topology.face_starts.astype(np.int64)
-    face = topology.corner_face
     place = np.arange(len(topology.corners))
-    # The first corner stays, so that a face is still told from its first point.
-    into = place - starts[face]
-    mirrored = np.where(into == 0, place, starts[face + 1] - into)
-    order = np.where(turned[face], mirrored, place)
+    order = np.where(turned[topology.corner_face], turned_over(topology.face_starts), place)
     attributes = {domain: dict(named) for domain, named in mesh.attributes.items()}
     for name, values in attributes.get("corner", {}).items():
         attributes["corner"][name] = values[order]
