@@ -101,6 +101,7 @@ type Put = (part: Partial<TableState>) => void;
 function Head(props: { table: TableState; page: TablePage | undefined; put: Put; csv: string }) {
   const { table, page, put } = props;
   const filtered = page && page.matching < page.total;
+  const playing = useInterface((s) => s.playing);
   return (
     <Box
       sx={{ display: "flex", alignItems: "center", gap: 1.5, px: 1.5, py: 0.75, flexWrap: "wrap" }}
@@ -125,6 +126,7 @@ function Head(props: { table: TableState; page: TablePage | undefined; put: Put;
           (filtered
             ? `${figure(page.matching)} of ${figure(page.total)} pass the filters`
             : `${figure(page.total)} ${DOMAINS[table.domain].toLowerCase()}`)}
+        {playing && " · as before it played; follows when it pauses"}
       </Typography>
       <Typography variant="body2">On the stage</Typography>
       <Select
