@@ -35,10 +35,12 @@ def recipe_of(page: Page) -> list[dict[str, Any]]:
 
 
 def add_step(page: Page, name: str) -> None:
+    before = len(steps(page))
     page.get_by_role("button", name="Step", exact=True).click()
     page.get_by_role("searchbox").fill(name)
     page.get_by_role("dialog").get_by_role("button").filter(has_text=name).first.click()
     expect(page.get_by_role("dialog")).to_have_count(0)
+    expect(page.locator("[data-step]")).to_have_count(before + 1)
 
 
 def drop_file(page: Page, name: str, text: str) -> None:

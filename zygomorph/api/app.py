@@ -9,6 +9,7 @@ from flask import Response, jsonify, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 
 from zygomorph.api.errors import from_validation, handle_errors
+from zygomorph.api.preset_routes import presets
 from zygomorph.api.quick import QuickFrames
 from zygomorph.api.routes import api
 from zygomorph.api.security import ASSET_LIMIT, LOCAL_HOSTS, guard, page_nonce
@@ -38,6 +39,7 @@ def make_app(service: Service, hosts: frozenset[str] = LOCAL_HOSTS, pages: Path 
     app.wsgi_app = QuickFrames(app.wsgi_app, service, hosts)  # type: ignore[assignment]
     handle_errors(app)
     app.register_api(api)
+    app.register_api(presets)
 
     @app.route("/api/openapi.json")
     def openapi() -> Response:

@@ -28,9 +28,11 @@ MEDIA_TYPE = "application/vnd.zygomorph.frame"
 
 
 def _seen(study: Study, piece_id: str) -> dict[str, Any]:
-    """A piece without what is only for those who read it: its name, and notes on its steps."""
-    piece = {k: v for k, v in study.piece(piece_id).items() if k != "name"}
-    steps = [{k: v for k, v in step.items() if k != "note"} for step in piece["recipe"]]
+    """A piece without what is only for those who read it: names, notes, groups of its steps."""
+    piece = {k: v for k, v in study.piece(piece_id).items() if k not in ("name", "groups")}
+    steps = [
+        {k: v for k, v in step.items() if k not in ("note", "group")} for step in piece["recipe"]
+    ]
     return piece | {"recipe": steps}
 
 

@@ -6,6 +6,7 @@ drawn while the browser waits, a gallery that is new would let nothing else thro
 
 from __future__ import annotations
 
+import hashlib
 import threading
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
@@ -20,8 +21,9 @@ from zygomorph.core.evaluate import Evaluator
 from zygomorph.core.study import Study, check_document
 from zygomorph.jobs.delivery import write_whole
 from zygomorph.render import specimens
-from zygomorph.render.specimens import edition_of, specimen
+from zygomorph.render.specimens import edition_of, preset_specimen, specimen
 from zygomorph.render.thumbnail import FRAMES, SIZE, moving_thumbnail
+from zygomorph.store.presets import StoredPreset
 from zygomorph.store.studies import Stored
 
 PictureState = Literal["ready", "drawing", "failed"]
@@ -57,6 +59,18 @@ def of_entry(sort: str, key: str) -> Wanted:
     shown = specimen(sort, key)
     edition = edition_of(sort, key)
     return Wanted(f"{sort}-{key}", edition, lambda: shown, specimens.SIZE, specimens.PICTURES)
+
+
+def of_preset(stored: StoredPreset, evaluator: Evaluator) -> Wanted:
+    """The picture of what a preset does to the form that it was made on."""
+    edition = hashlib.blake2b(stored.changed.encode(), digest_size=6).hexdigest()
+    return Wanted(
+        f"preset-{stored.id}",
+        edition,
+        lambda: preset_specimen(stored.document, evaluator),
+        specimens.SIZE,
+        specimens.PICTURES,
+    )
 
 
 class Pictures:

@@ -196,7 +196,7 @@ def get_seam(path: shapes.StudyPath) -> Response:
     return jsonify({"seams": [seam.describe() for seam in service().seams(study)]})
 
 
-def _picture(wanted: Wanted, query: shapes.PictureQuery) -> Response:
+def picture_response(wanted: Wanted, query: shapes.PictureQuery) -> Response:
     made = service().pictures.get(wanted)
     response = Response(still_of(made) if query.still else made, mimetype="image/webp")
     response.headers["Cache-Control"] = IMMUTABLE if query.edition == wanted.edition else "no-cache"
@@ -206,7 +206,7 @@ def _picture(wanted: Wanted, query: shapes.PictureQuery) -> Response:
 @api.get("/studies/<string:study_id>/thumbnail.webp", responses={200: PICTURE})
 def thumbnail(path: shapes.StudyPath, query: shapes.PictureQuery) -> Response:
     """Moving picture of the study as animated WebP, or a still one."""
-    return _picture(of_study(service().studies.get(path.study_id)), query)
+    return picture_response(of_study(service().studies.get(path.study_id)), query)
 
 
 @api.get("/specimens", responses={200: shapes.SpecimenList})
@@ -232,7 +232,7 @@ def list_specimens() -> Response:
 @api.get("/specimens/<string:sort>/<string:key>.webp", responses={200: PICTURE})
 def specimen_picture(path: shapes.SpecimenPath, query: shapes.PictureQuery) -> Response:
     """Moving picture of what a form or a step does, as animated WebP, or a still one."""
-    return _picture(of_entry(path.sort, path.key), query)
+    return picture_response(of_entry(path.sort, path.key), query)
 
 
 def _frame_response(data: memoryview, cache: str) -> Response:

@@ -24,6 +24,7 @@ from zygomorph.core.study import Study
 from zygomorph.jobs.runner import Job, Jobs
 from zygomorph.store.assets import Assets
 from zygomorph.store.database import open_engine
+from zygomorph.store.presets import Presets
 from zygomorph.store.studies import Stored, Studies
 
 FRAME_CACHE_BYTES = 256_000_000
@@ -39,6 +40,7 @@ class Service:
         engine = open_engine(folder / "zygomorph.sqlite3")
         self.engine = engine
         self.studies = Studies(engine)
+        self.presets = Presets(engine)
         self.assets = Assets(engine)
         self.evaluator = Evaluator(self.assets.mesh, cache_bytes)
         self.events = Events()

@@ -30,11 +30,16 @@ from zygomorph.core.signals.keys import EASES
 from zygomorph.core.values import Value
 
 FORMAT = "zygomorph-study"
+PRESET_FORMAT = "zygomorph-preset"
 VERSION = 2
 LARGEST = 1e9
 
 Identifier = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,39}$")]
 Name = Annotated[str, Field(min_length=1, max_length=120)]
+# A value of a step, or of one of its mask layers, as a path inside the step.
+ValuePath = Annotated[
+    str, Field(pattern=r"^(where/layers/[A-Za-z0-9][A-Za-z0-9_-]{0,39}/)?values/\w{1,60}$")
+]
 Finite = Annotated[float, Field(allow_inf_nan=False, ge=-LARGEST, le=LARGEST, strict=True)]
 
 
@@ -173,6 +178,26 @@ def layer_models() -> dict[str, type[BaseModel]]:
     return made
 
 
+class Front(Strict):
+    """A value that a group shows at its front.
+
+    name : what it is called there; empty is its own title
+    """
+
+    id: Identifier
+    step: Identifier
+    value: ValuePath
+    name: Annotated[str, Field(max_length=60)] = ""
+
+
+class Group(Strict):
+    """Steps that stand together under a name; each of them says which group it is in."""
+
+    id: Identifier
+    name: Name
+    front: Annotated[list[Front], Field(max_length=60)] = []
+
+
 def _step_model(definition: Definition) -> type[BaseModel]:
     title = definition.key.title()
     own = values_model(f"{title}Values", dict(definition.values))
@@ -184,6 +209,7 @@ def _step_model(definition: Definition) -> type[BaseModel]:
         "values": (own, Field(default_factory=own)),
     }
     if definition.sort == "step":
+        fields["group"] = (Identifier | None, None)
         layer = Annotated[Union[tuple(layer_models().values())], Field(discriminator="layer")]
         where = _model(
             "Where",
@@ -195,6 +221,11 @@ def _step_model(definition: Definition) -> type[BaseModel]:
         )
         fields["where"] = (where, Field(default_factory=where))
     return _model(f"{title}Step", fields)
+
+
+def _steps_type(*sorts: str) -> Any:
+    models = [_step_model(d) for sort in sorts for d in definitions(sort).values()]
+    return Annotated[Union[tuple(models)], Field(discriminator="step")]
 
 
 class LoopModel(Strict):
@@ -222,20 +253,17 @@ class DeliverSettings(Strict):
 
 
 @cache
+def look_model() -> type[BaseModel]:
+    surface = values_model("SurfaceLook", dict(definitions("look")["surface"].values))
+    return _model("Look", {"surface": (surface, None)})
+
+
+@cache
 def study_model() -> type[BaseModel]:
     """The model of a whole study document."""
     assert set(STOPS)
-    steps = [_step_model(d) for sort in ("form", "step") for d in definitions(sort).values()]
-    step = Annotated[Union[tuple(steps)], Field(discriminator="step")]
-    look = _model(
-        "Look",
-        {
-            "surface": (
-                values_model("SurfaceLook", dict(definitions("look")["surface"].values)),
-                None,
-            )
-        },
-    )
+    step = _steps_type("form", "step")
+    look = look_model()
     place = values_model("Place", dict(PLACE_VALUES))
     piece = _model(
         "Piece",
@@ -244,6 +272,7 @@ def study_model() -> type[BaseModel]:
             "name": (Name, ...),
             "visible": (Annotated[bool, Field(strict=True)], True),
             "recipe": (Annotated[list[step], Field(min_length=1, max_length=500)], ...),
+            "groups": (Annotated[list[Group], Field(max_length=100)], []),
             "place": (place, Field(default_factory=place)),
             "look": (look, Field(default_factory=look)),
         },
@@ -260,5 +289,33 @@ def study_model() -> type[BaseModel]:
             "camera": (Camera, Field(default_factory=Camera)),
             "backdrop": (Backdrop, Field(default_factory=Backdrop)),
             "deliver": (DeliverSettings, Field(default_factory=DeliverSettings)),
+        },
+    )
+
+
+@cache
+def preset_model() -> type[BaseModel]:
+    """The model of a preset: steps that are kept to be used again, and what they show first."""
+    step = _steps_type("step")
+    steps = Annotated[list[step], Field(min_length=1, max_length=100)]
+    look = look_model()
+    made_on = _model(
+        "MadeOn",
+        {
+            "form": (_steps_type("form"), ...),
+            "look": (look, Field(default_factory=look)),
+            "loop": (LoopModel, Field(default_factory=LoopModel)),
+        },
+    )
+    return _model(
+        "Preset",
+        {
+            "format": (Literal[PRESET_FORMAT], ...),
+            "version": (Literal[VERSION], ...),
+            "name": (Name, ...),
+            "note": (Annotated[str, Field(max_length=2000)], ""),
+            "steps": (steps, ...),
+            "front": (Annotated[list[Front], Field(max_length=60)], []),
+            "made_on": (made_on | None, None),
         },
     )

@@ -84,6 +84,9 @@ def _beyond_the_schema(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]
             yield f"{path}/id", f"the id {piece['id']!r} is used twice"
         seen_pieces.add(piece["id"])
         seen: set[str] = set()
+        groups = [group["id"] for group in piece.get("groups", [])]
+        if len(set(groups)) < len(groups):
+            yield f"{path}/groups", "an id is used twice"
         for s, step in enumerate(piece["recipe"]):
             if step["id"] in seen:
                 yield f"{path}/recipe/{s}/id", f"the id {step['id']!r} is used twice"
@@ -93,6 +96,8 @@ def _beyond_the_schema(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]
                 yield f"{path}/recipe/0/step", "a recipe begins with a form"
             if s > 0 and is_form:
                 yield f"{path}/recipe/{s}/step", "a form can only stand first in a recipe"
+            if step.get("group") is not None and step["group"] not in groups:
+                yield f"{path}/recipe/{s}/group", f"there is no group {step['group']!r}"
             ids = [layer["id"] for layer in step.get("where", {}).get("layers", [])]
             if len(set(ids)) < len(ids):
                 yield f"{path}/recipe/{s}/where/layers", "an id is used twice"

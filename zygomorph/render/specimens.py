@@ -10,9 +10,13 @@ import hashlib
 import json
 from typing import Any
 
+import numpy as np
+
 from zygomorph.core.catalogue import Definition, definitions
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluate import Evaluator, Request
+from zygomorph.core.groups import without_unknown_pieces
+from zygomorph.core.plan import plan_piece
 from zygomorph.core.schema import FORMAT, VERSION
 from zygomorph.core.study import Study, check_document
 
@@ -21,6 +25,8 @@ SIZE = (192, 120)
 PICTURES = 16
 # A change of how specimens are drawn; older pictures are drawn anew.
 EDITION = 1
+# From where a whole thing of size 1 is seen.
+VIEW = (0.78, 0.66, 1.2)
 
 
 def _saw(low: float, high: float, cycles: int = 1) -> dict[str, Any]:
@@ -186,6 +192,29 @@ def specimen(sort: str, key: str) -> Study:
     before = [{"step": form[0], "values": form[1]}, *BEFORE.get(key, [])]
     steps = [*before, {"step": key, "values": values}, *AFTER.get(key, [])]
     return check_document(_with_other(key, _document(steps)))
+
+
+def preset_specimen(preset: dict[str, Any], evaluator: Evaluator) -> Study:
+    """The study that shows a preset: on what it was made on, or on a ball; wholly in view.
+
+    Raises what evaluating raises.
+    """
+    on = preset.get("made_on") or {"form": {"step": _BALL[0], "values": _BALL[1]}}
+    steps = [on["form"], *(without_unknown_pieces(step, set()) for step in preset["steps"])]
+    document = _document([{k: v for k, v in step.items() if k != "id"} for step in steps])
+    document["loop"] = on.get("loop") or document["loop"]
+    piece = document["pieces"][0]
+    piece["look"] = on.get("look") or piece["look"]
+    study = check_document(document)
+    if not plan_piece(study, "p").moves:
+        # What stands still is turned round, so that it is seen from all sides.
+        piece["place"] = {"turn": [0, _saw(0, 360), 0]}
+    mesh = evaluator.evaluate(study, Request("p")).mesh
+    low, high = mesh.points.min(0).astype(float), mesh.points.max(0).astype(float)
+    middle, size = (low + high) / 2, float(np.linalg.norm(high - low)) or 1.0
+    position = middle + np.array(VIEW) * size
+    camera = {"position": position.tolist(), "target": middle.tolist(), "angle": 34}
+    return check_document(document | {"camera": camera})
 
 
 def edition_of(sort: str, key: str) -> str:

@@ -1,4 +1,4 @@
-"""Tables: studies, every edit of them, and the files that were brought in."""
+"""Tables: studies, every edit of them, files that were brought in, and presets."""
 
 from __future__ import annotations
 
@@ -64,3 +64,16 @@ class AssetRow(Base):
     data: Mapped[bytes] = mapped_column(LargeBinary)
     report: Mapped[dict[str, Any]] = mapped_column(JSON)
     made: Mapped[str] = mapped_column(String(40), default=now)
+
+
+class PresetRow(Base):
+    """Steps that are kept to be used again. ``removed`` ones can be brought back."""
+
+    __tablename__ = "presets"
+
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    name: Mapped[str] = mapped_column(String(120))
+    document: Mapped[dict[str, Any]] = mapped_column(JSON)
+    removed: Mapped[bool] = mapped_column(default=False)
+    made: Mapped[str] = mapped_column(String(40), default=now)
+    changed: Mapped[str] = mapped_column(String(40), default=now)

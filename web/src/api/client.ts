@@ -4,6 +4,7 @@ import type { components, paths } from "./schema.gen";
 export type Schemas = components["schemas"];
 export type StudyState = Schemas["StudyState"];
 export type Catalogue = Schemas["Catalogue"];
+export type Preset = Schemas["PresetSummary"];
 export type CatalogueEntry = Schemas["CatalogueEntry"];
 export type ValueEntry = Schemas["ValueEntry"];
 export type PieceMotion = Schemas["PieceMotion"];

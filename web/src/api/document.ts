@@ -28,8 +28,23 @@ export interface Step {
   step: string;
   on?: boolean;
   note?: string;
+  group?: string | null;
   values?: Record<string, DocValue>;
   where?: { layers?: Layer[]; store?: string; moves?: string };
+}
+
+/** A value that a group shows first: of one of its steps, as a path inside the step. */
+export interface Front {
+  id: string;
+  step: string;
+  value: string;
+  name?: string;
+}
+
+export interface Group {
+  id: string;
+  name: string;
+  front?: Front[];
 }
 
 export interface Piece {
@@ -37,6 +52,7 @@ export interface Piece {
   name: string;
   visible?: boolean;
   recipe: Step[];
+  groups?: Group[];
   place?: Record<string, DocValue>;
   look?: { surface?: Record<string, DocValue> | null };
 }

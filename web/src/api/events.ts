@@ -1,7 +1,7 @@
 /** Server-sent events, one stream a browser: the window that holds the lock shares them. */
 
 export interface ServerEvent {
-  kind: "study" | "studies" | "job" | "hello";
+  kind: "study" | "studies" | "presets" | "job" | "hello";
   data: Record<string, unknown>;
 }
 
@@ -17,7 +17,7 @@ function tell(event: ServerEvent) {
 
 function open() {
   const source = new EventSource("/api/events");
-  for (const kind of ["study", "studies", "job", "hello"] as const) {
+  for (const kind of ["study", "studies", "presets", "job", "hello"] as const) {
     source.addEventListener(kind, (message) => {
       const event = { kind, data: JSON.parse((message as MessageEvent<string>).data) };
       channel.postMessage(event);

@@ -48,6 +48,25 @@ export function useSpecimens() {
   return found.data ?? [];
 }
 
+/** Steps that are kept to be used again; asked again while pictures of some are still drawn. */
+export function usePresets() {
+  const queries = useQueryClient();
+  useEffect(
+    () =>
+      listen((event) => {
+        if (event.kind === "presets") void queries.invalidateQueries({ queryKey: ["presets"] });
+      }),
+    [queries],
+  );
+  const found = useQuery({
+    queryKey: ["presets"],
+    queryFn: async () => unwrap(await client.GET("/api/presets")).presets,
+    refetchInterval: (query) =>
+      query.state.data?.some((s) => s.picture === "drawing") ? 700 : false,
+  });
+  return found.data ?? [];
+}
+
 async function loadStudy(id: string): Promise<StudyState> {
   const window = await windowId;
   return unwrap(

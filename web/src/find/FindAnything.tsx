@@ -18,13 +18,13 @@ interface Found {
 }
 
 function useCommands(state: StudyState, piece: Piece | undefined): Found[] {
-  const ui = useParts("playing", "heat", "table", "theme", "step", "set", "look");
+  const ui = useParts("playing", "heat", "table", "theme", "step", "set", "look", "fit", "four");
   const go = useNavigate();
   const catalogue = useCatalogue().data;
   const studies = useStudies().data ?? [];
   const takeBack = useTakeBack(state.id);
   const add = useAddStep(state, piece);
-  const { set, look } = ui;
+  const { set, look, fit } = ui;
   return [
     {
       group: "Do",
@@ -58,13 +58,19 @@ function useCommands(state: StudyState, piece: Piece | undefined): Found[] {
       group: "View",
       name: "Fit in view",
       keys: KEYS.fit.keys,
-      run: () => look("perspective", true),
+      run: fit,
+    },
+    {
+      group: "View",
+      name: ui.four ? "One view" : "Four views",
+      keys: KEYS.four.keys,
+      run: () => set({ four: !ui.four }),
     },
     { group: "View", name: "Study’s own view", run: () => look("perspective") },
     ...(["front", "side", "top"] as const).map((v) => ({
       group: "View",
       name: `View from the ${v}`,
-      run: () => look(v, true),
+      run: () => look(v),
     })),
     ...(piece?.recipe ?? []).map((step, k) => ({
       group: "Steps of this piece",

@@ -4,6 +4,7 @@ import type { StudyState } from "../api/client";
 import { loopOf, type KeyPoint, type Piece, type SignalValue } from "../api/document";
 import { documentOf, useTakeBack } from "../api/queries";
 import { copied, copy } from "../recipe/clipboard";
+import { between, grouping } from "../recipe/grouping";
 import { usePasteStep } from "../recipe/usePasteStep";
 import { useChange } from "../recipe/useStep";
 import { lanesOf } from "../timestrip/TimeStrip";
@@ -41,6 +42,7 @@ export function useKeys(state: StudyState, piece: Piece | undefined) {
     [keys, (e: KeyboardEvent) => (e.preventDefault(), run())] as const;
   const options = {
     enabled: (e: KeyboardEvent) =>
+      !ui.getState().lifted &&
       !(e.target as HTMLElement).closest(
         "[role=dialog],[role=menu],[role=listbox],[role=combobox]",
       ),
@@ -147,7 +149,22 @@ export function useKeys(state: StudyState, piece: Piece | undefined) {
     }),
     options,
   );
-  useHotkeys(...on(KEYS.fit.keys, () => ui.getState().look("perspective", true)), options);
+  useHotkeys(
+    ...on(KEYS.group.keys, () => {
+      const { step, upTo } = ui.getState();
+      const chosen = piece ? between(piece, step, upTo) : [];
+      if (!piece || !chosen.length) return;
+      const { operations, group } = grouping(piece, chosen);
+      change.edit("Group steps", operations);
+      set({ step: null, naming: group });
+    }),
+    options,
+  );
+  useHotkeys(...on(KEYS.fit.keys, () => ui.getState().fit()), options);
+  useHotkeys(
+    ...on(KEYS.four.keys, () => ui.getState().set({ four: !ui.getState().four })),
+    options,
+  );
   useHotkeys(...on(KEYS.heat.keys, () => set({ heat: !ui.getState().heat })), options);
   const choose = (at: number) => {
     const step = steps[Math.min(steps.length - 1, Math.max(0, at))];

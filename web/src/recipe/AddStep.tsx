@@ -1,8 +1,10 @@
-import { client, unwrap, type CatalogueEntry, type StudyState } from "../api/client";
+import { client, unwrap, type CatalogueEntry, type Preset, type StudyState } from "../api/client";
 import { freshId, type Piece } from "../api/document";
-import { useCatalogue } from "../api/queries";
+import { useCatalogue, usePresets } from "../api/queries";
 import { useInterface, useParts } from "../state/store";
-import { EntrySheet } from "./EntrySheet";
+import { EntrySheet, type Entry } from "./EntrySheet";
+import { PresetFile, PresetMenu } from "./PresetMenu";
+import { foldKey, folds, groupAfter } from "./rows";
 import { useChange } from "./useStep";
 
 /** Insert a step with values that suit what it will act on. */
@@ -22,12 +24,14 @@ export function useAddStep(state: StudyState, piece: Piece | undefined) {
         "step",
         piece.recipe.map((s) => s.id),
       );
+      const end = after ?? piece.recipe[piece.recipe.length - 1].id;
+      const group = groupAfter(piece, end, folds(state.id, piece.id));
       change.edit(`Add ${entry.title.toLowerCase()}`, [
         {
           do: "insert",
           path: `/pieces/${piece.id}/recipe`,
-          after: after ?? piece.recipe.at(-1)?.id ?? null,
-          item: { id, step: entry.key, values: found.values } as never,
+          after: end,
+          item: { id, step: entry.key, values: found.values, ...group } as never,
         },
       ]);
       set({ step: id, ribbon: "what", layer: null, dialog: null });
@@ -37,22 +41,64 @@ export function useAddStep(state: StudyState, piece: Piece | undefined) {
   };
 }
 
-/** The sheet of steps. */
+/** Put a copy of a preset into the recipe. */
+function useUsePreset(state: StudyState, piece: Piece | undefined) {
+  const change = useChange(state.id, "");
+  return async (preset: Preset, after: string | null) => {
+    if (!piece) return;
+    const { say, set, fold } = useInterface.getState();
+    try {
+      const use = unwrap(
+        await client.POST("/api/presets/{preset_id}/use/{study_id}/{piece_id}", {
+          params: { path: { preset_id: preset.id, study_id: state.id, piece_id: piece.id } },
+          body: { after },
+        }),
+      );
+      set({ dialog: null, step: null });
+      // With values at its front there is no need to see its steps.
+      fold(foldKey(state.id, piece.id, use.group), preset.front > 0);
+      change.edit(`Use ${preset.name}`, use.operations as never);
+    } catch (error) {
+      say({ text: (error as Error).message, tone: "error" });
+    }
+  };
+}
+
+/** The sheet of steps, with the presets first. */
 export function AddStep({ state, piece }: { state: StudyState; piece: Piece | undefined }) {
   const { dialog, addAfter, set } = useParts("dialog", "addAfter", "set");
   const catalogue = useCatalogue().data;
   const add = useAddStep(state, piece);
+  const use = useUsePreset(state, piece);
+  const presets = usePresets();
+  const kept: Entry[] = presets.map((p) => ({
+    sort: "preset",
+    key: p.id,
+    title: p.name,
+    help: p.note || p.steps.join(", "),
+    menu: <PresetMenu preset={p} />,
+  }));
   return (
     <EntrySheet
       open={dialog === "add"}
       title="Add a step"
       placeholder="Which step? Type, or choose below"
       none={(wanted) => `No step is called “${wanted}”. Try “bend” or “push”.`}
-      groups={(catalogue?.groups ?? []).map((group) => ({
-        label: group.label,
-        entries: (catalogue?.steps ?? []).filter((s) => s.group === group.key),
-      }))}
-      pick={(entry) => void add(entry, addAfter)}
+      groups={[
+        { label: "Presets", entries: kept },
+        ...(catalogue?.groups ?? []).map((group) => ({
+          label: group.label,
+          entries: (catalogue?.steps ?? []).filter((s) => s.group === group.key),
+        })),
+      ]}
+      pictures={presets.map((p) => ({ ...p, sort: "preset", key: p.id }))}
+      aside={<PresetFile />}
+      pick={({ sort, key }) => {
+        const preset = presets.find((p) => sort === "preset" && p.id === key);
+        const entry = catalogue?.steps.find((s) => sort !== "preset" && s.key === key);
+        if (preset) void use(preset, addAfter);
+        else if (entry) void add(entry, addAfter);
+      }}
       close={() => set({ dialog: null })}
     />
   );

@@ -8,25 +8,36 @@ import { moved } from "./gridMove";
 
 const COLUMNS = 4;
 
-interface Props {
+/** What can be chosen: an entry of the catalogue, or something like it. */
+export type Entry = Pick<CatalogueEntry, "key" | "title" | "help"> & {
+  sort: string;
+  /** What else can be done with it. */
+  menu?: ReactNode;
+};
+
+interface Props<E extends Entry> {
   open: boolean;
   title: string;
   placeholder: string;
   /** What to say where nothing is found by a word. */
   none: (wanted: string) => string;
-  groups: { label: string; entries: CatalogueEntry[] }[];
-  pick: (entry: CatalogueEntry) => void;
+  groups: { label: string; entries: E[] }[];
+  pick: (entry: E) => void;
   close: () => void;
+  /** Moving pictures besides those of forms and steps. */
+  pictures?: Pictured[];
   /** Another way to choose, beside the search. */
   aside?: ReactNode;
 }
 
-function fits(entry: CatalogueEntry, wanted: string, label: string): boolean {
+type Pictured = Pick<Specimen, "picture" | "address"> & { sort: string; key: string };
+
+function fits(entry: Entry, wanted: string, label: string): boolean {
   return `${entry.title} ${entry.help} ${label}`.toLowerCase().includes(wanted.toLowerCase());
 }
 
 /** Forms or steps to choose from: a search field over moving pictures, in groups by intent. */
-export function EntrySheet(props: Props) {
+export function EntrySheet<E extends Entry>(props: Props<E>) {
   return (
     <Dialog
       open={props.open}
@@ -41,10 +52,12 @@ export function EntrySheet(props: Props) {
 }
 
 /** Mounted with the dialog, so that each opening begins with an empty search. */
-function Choices({ placeholder, none, groups, pick, close, aside }: Props) {
+function Choices<E extends Entry>(props: Props<E>) {
+  const { placeholder, none, groups, pick, close, aside } = props;
   const [wanted, setWanted] = useState("");
   const [chosen, setChosen] = useState(0);
-  const pictures = useSpecimens();
+  const specimens = useSpecimens();
+  const pictures: Pictured[] = [...specimens, ...(props.pictures ?? [])];
   const list = useRef<HTMLDivElement>(null);
   const shown = groups
     .map((g) => ({ ...g, entries: g.entries.filter((e) => fits(e, wanted, g.label)) }))
@@ -103,13 +116,15 @@ function Choices({ placeholder, none, groups, pick, close, aside }: Props) {
             </Typography>
             <Box sx={{ display: "grid", gridTemplateColumns: `repeat(${COLUMNS}, 1fr)`, gap: 1.5 }}>
               {group.entries.map((entry) => (
-                <Card
-                  key={entry.key}
-                  entry={entry}
-                  chosen={entry === current}
-                  picture={pictures.find((p) => p.sort === entry.sort && p.key === entry.key)}
-                  pick={() => pick(entry)}
-                />
+                <Box key={entry.key} sx={{ position: "relative", display: "grid" }}>
+                  <Card
+                    entry={entry}
+                    chosen={entry === current}
+                    picture={pictures.find((p) => p.sort === entry.sort && p.key === entry.key)}
+                    pick={() => pick(entry)}
+                  />
+                  {entry.menu}
+                </Box>
               ))}
             </Box>
           </Box>
@@ -125,9 +140,9 @@ function Choices({ placeholder, none, groups, pick, close, aside }: Props) {
 }
 
 function Card(props: {
-  entry: CatalogueEntry;
+  entry: Entry;
   chosen: boolean;
-  picture: Specimen | undefined;
+  picture: Pictured | undefined;
   pick: () => void;
 }) {
   const { entry, chosen, picture } = props;

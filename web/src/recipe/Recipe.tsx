@@ -15,7 +15,10 @@ import {
 import { Box, Typography } from "@mui/material";
 import { Fragment } from "react";
 import type { StudyState } from "../api/client";
-import type { Piece } from "../api/document";
+import type { Piece, Step } from "../api/document";
+import { useParts } from "../state/store";
+import { GroupRow } from "./GroupRow";
+import { dropped, foldKey, rowsOf } from "./rows";
 import { useChange } from "./useStep";
 import { AddLine } from "./AddLine";
 import { LookRow } from "./LookRow";
@@ -27,21 +30,23 @@ import { StepRow } from "./StepRow";
 export function Recipe({ state, piece }: { state: StudyState; piece: Piece | undefined }) {
   const base = piece ? `/pieces/${piece.id}/recipe` : "";
   const change = useChange(state.id, base);
+  const { step: chosen, unfolded, set } = useParts("step", "unfolded", "set");
+  const rows = piece ? rowsOf(piece, (g) => !unfolded[foldKey(state.id, piece.id, g)], chosen) : [];
+  /** Where a step can be added below some. */
+  const endOf = (steps: Step[]) => {
+    const after = steps[steps.length - 1].id;
+    return { after, last: after === piece?.recipe.at(-1)?.id };
+  };
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
   const motion = state.motion.find((m) => m.id === piece?.id);
   const drop = ({ active, over }: DragEndEvent) => {
+    set({ lifted: false });
     if (!piece || !over || active.id === over.id) return;
-    const ids = piece.recipe.map((s) => s.id);
-    const from = ids.indexOf(String(active.id));
-    const to = Math.max(1, ids.indexOf(String(over.id)));
-    const rest = ids.filter((id) => id !== active.id);
-    if (from < 1) return;
-    change.edit("Move step", [
-      { do: "move", path: `${base}/${active.id}`, after: rest[to - 1] ?? null },
-    ]);
+    const operations = dropped(piece, rows, String(active.id), String(over.id));
+    if (operations) change.edit("Move step", operations);
   };
   return (
     <Box
@@ -65,12 +70,26 @@ export function Recipe({ state, piece }: { state: StudyState; piece: Piece | und
           </Typography>
         ) : (
           <>
-            <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+            <DndContext
+              sensors={sensors}
+              collisionDetection={closestCenter}
+              onDragStart={() => set({ lifted: true })}
+              onDragCancel={() => set({ lifted: false })}
+              onDragEnd={drop}
+            >
               <SortableContext
-                items={piece.recipe.map((s) => s.id)}
+                items={rows.map((r) => r.key)}
                 strategy={verticalListSortingStrategy}
               >
-                {piece.recipe.map((step, index) => {
+                {rows.map((row) => {
+                  if (row.kind === "group")
+                    return (
+                      <Fragment key={row.key}>
+                        <GroupRow state={state} piece={piece} row={row} />
+                        {row.folded && <AddLine {...endOf(row.steps)} />}
+                      </Fragment>
+                    );
+                  const { step, index } = row;
                   const words = motion.steps.find((w) => w.id === step.id);
                   return words ? (
                     <Fragment key={step.id}>
@@ -81,7 +100,7 @@ export function Recipe({ state, piece }: { state: StudyState; piece: Piece | und
                         words={words}
                         number={index + 1}
                       />
-                      <AddLine after={step.id} last={index === piece.recipe.length - 1} />
+                      <AddLine {...endOf([step])} />
                     </Fragment>
                   ) : null;
                 })}

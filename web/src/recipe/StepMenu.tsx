@@ -1,20 +1,11 @@
-import { ListItemText, Menu, MenuItem, Typography } from "@mui/material";
-import { useRef } from "react";
 import type { StudyState } from "../api/client";
 import type { Piece, Step } from "../api/document";
 import { useParts } from "../state/store";
+import { ActionMenu, type Action } from "./ActionMenu";
 import { copied, copy } from "./clipboard";
+import { between, grouping } from "./grouping";
 import { usePasteStep } from "./usePasteStep";
 import { useChange } from "./useStep";
-
-interface Action {
-  label: string;
-  keys?: string;
-  off?: boolean;
-  /** Only when the menu is gone. */
-  later?: boolean;
-  run: () => void;
-}
 
 interface Props {
   at: { x: number; y: number } | null;
@@ -31,18 +22,30 @@ function pick<T>(values: Record<string, T>, names: string[]): Record<string, T> 
 
 /** What can be done with a step, on right click and behind its button. */
 export function StepMenu({ at, close, state, piece, step, form }: Props) {
-  const { solo, set } = useParts("solo", "set");
+  const { solo, step: chosen, upTo, set } = useParts("solo", "step", "upTo", "set");
   const base = `/pieces/${piece.id}/recipe`;
   const change = useChange(state.id, `${base}/${step.id}`);
   const ids = piece.recipe.map((s) => s.id);
   const place = ids.indexOf(step.id);
   const insert = usePasteStep(state, piece);
   const waiting = at ? copied() : null;
-  const waitingFor = useRef<(() => void) | null>(null);
-  const act = (action: Action) => () => {
-    if (action.later) waitingFor.current = action.run;
-    else action.run();
-    close();
+  const together = between(piece, chosen, upTo);
+  const several = together.length > 1 && together.includes(step.id) ? together : [step.id];
+  /** Below the group, so that what stays in it stays together. */
+  const takeOut = () => {
+    const members = piece.recipe.filter((s) => s.group === step.group && s.id !== step.id);
+    change.edit("Take out of group", [
+      { do: "set", path: `${base}/${step.id}/group`, value: null as never },
+      ...(members.length
+        ? [
+            {
+              do: "move" as const,
+              path: `${base}/${step.id}`,
+              after: members[members.length - 1].id,
+            },
+          ]
+        : []),
+    ]);
   };
   const actions: Action[] = [
     ...(form ? [{ label: "Exchange the form…", run: () => set({ dialog: "exchange" }) }] : []),
@@ -92,8 +95,19 @@ export function StepMenu({ at, close, state, piece, step, form }: Props) {
         ]),
     },
     {
+      label: several.length > 1 ? `Group these ${several.length} steps` : "Put into a new group",
+      keys: "g",
+      off: form,
+      later: true,
+      run: () => {
+        const { operations, group } = grouping(piece, several);
+        change.edit("Group steps", operations);
+        set({ step: null, naming: group });
+      },
+    },
+    ...(step.group ? [{ label: "Take out of its group", run: () => takeOut() }] : []),
+    {
       label: step.note ? "Change its note" : "Write a note",
-      // The menu gives the focus back when it closes, which the field takes after that.
       later: true,
       run: () => set({ step: step.id, noting: step.id }),
     },
@@ -117,29 +131,5 @@ export function StepMenu({ at, close, state, piece, step, form }: Props) {
       },
     },
   ];
-  return (
-    <Menu
-      open={at !== null}
-      onClose={close}
-      slotProps={{
-        transition: {
-          onExited: () => {
-            waitingFor.current?.();
-            waitingFor.current = null;
-          },
-        },
-      }}
-      anchorReference="anchorPosition"
-      anchorPosition={at ? { left: at.x, top: at.y } : undefined}
-    >
-      {actions.map((a) => (
-        <MenuItem key={a.label} disabled={a.off} onClick={act(a)}>
-          <ListItemText sx={{ minWidth: 150 }}>{a.label}</ListItemText>
-          <Typography variant="caption" color="textSecondary">
-            {a.keys}
-          </Typography>
-        </MenuItem>
-      ))}
-    </Menu>
-  );
+  return <ActionMenu at={at} close={close} actions={actions} />;
 }

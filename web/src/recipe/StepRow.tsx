@@ -10,6 +10,7 @@ import { OpenStep } from "./OpenStep";
 import { Sparkline } from "./Sparkline";
 import { StepMenu } from "./StepMenu";
 import { NoteText } from "./StepNote";
+import { between } from "./grouping";
 import { costWords } from "./costWords";
 import { useChange } from "./useStep";
 
@@ -24,6 +25,9 @@ interface Props {
 /** One step: a line when closed, with its three ribbons when chosen. */
 export function StepRow({ state, piece, step, words, number }: Props) {
   const chosen = useInterface((s) => s.step === step.id);
+  const together = useInterface(
+    (s) => s.upTo !== null && between(piece, s.step, s.upTo).includes(step.id),
+  );
   const solo = useInterface((s) => s.solo);
   const error = useInterface((s) => s.stepErrors[step.id]);
   const time = useInterface((s) => s.times[step.id]);
@@ -45,9 +49,10 @@ export function StepRow({ state, piece, step, words, number }: Props) {
       sx={{
         borderBottom: "1px solid",
         borderColor: "divider",
-        bgcolor: chosen ? "roles.card" : "background.default",
+        bgcolor: chosen ? "roles.card" : together ? "roles.quiet" : "background.default",
         borderLeft: "3px solid",
-        borderLeftColor: chosen ? "text.primary" : "transparent",
+        borderLeftColor: chosen || together ? "text.primary" : "transparent",
+        pl: step.group ? "12px" : 0,
         position: "relative",
         zIndex: sortable.isDragging ? 5 : undefined,
         boxShadow: sortable.isDragging ? 4 : 0,
@@ -67,7 +72,11 @@ export function StepRow({ state, piece, step, words, number }: Props) {
           role="button"
           aria-disabled={undefined}
           tabIndex={0}
-          onClick={() => set({ step: chosen ? null : step.id, layer: null })}
+          onClick={(e) => {
+            const { step: other } = useInterface.getState();
+            if (e.shiftKey && other && other !== step.id) set({ upTo: step.id });
+            else set({ step: chosen ? null : step.id, layer: null });
+          }}
           sx={{
             all: "unset",
             display: "flex",

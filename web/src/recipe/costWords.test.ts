@@ -8,7 +8,9 @@ describe("the cost of a step", () => {
     [9.94, "9.9 ms"],
     [9.96, "10 ms"],
     [57.6, "58 ms"],
-    [1234.5, "1235 ms"],
+    [999.4, "999 ms"],
+    [999.6, "1.0 s"],
+    [1234.5, "1.2 s"],
   ])("of %d milliseconds is %s", (ms, words) => {
     expect(costWords({ ms, reused: false })).toBe(words);
   });

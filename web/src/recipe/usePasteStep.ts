@@ -2,6 +2,7 @@ import type { StudyState } from "../api/client";
 import type { Piece, Step } from "../api/document";
 import { useInterface } from "../state/store";
 import { fresh } from "./clipboard";
+import { folds, groupAfter } from "./rows";
 import { useChange } from "./useStep";
 
 /** Puts a copy of a step into a recipe, after another of its steps, and chooses it. */
@@ -9,8 +10,8 @@ export function usePasteStep(state: StudyState, piece: Piece | undefined) {
   const change = useChange(state.id, "");
   return (step: Step, after: string, label: string) => {
     if (!piece) return;
-    const item = fresh(
-      step,
+    const item = fresh<Step>(
+      { ...step, group: null, ...groupAfter(piece, after, folds(state.id, piece.id)) },
       "step",
       piece.recipe.map((s) => s.id),
     );

@@ -46,21 +46,19 @@ export function AxisHandle({ number, triple, change, finish, size }: HandleProps
       ))}
       <Grip
         at={at(low)}
-        size={size}
         along={axis}
         onDrag={(p) => change({ low: alongAxis(p) })}
         onEnd={finish}
       />
       <Grip
         at={at(high)}
-        size={size}
         along={axis}
         onDrag={(p) => change({ high: alongAxis(p) })}
         onEnd={finish}
       />
       <Grip
         at={centre}
-        size={size * 0.75}
+        small
         onDrag={(p) => change({ centre: p.toArray().map(round) })}
         onEnd={finish}
       />

@@ -10,7 +10,7 @@ export const ROUND = Array.from({ length: 65 }, (_, k) => {
 });
 
 /** A ball mask: drag its middle to move it, its rim to size it. */
-export function BallHandle({ number, triple, change, finish, size }: HandleProps) {
+export function BallHandle({ number, triple, change, finish }: HandleProps) {
   const centre = triple("centre");
   const radius = number("radius");
   const rings = useMemo(
@@ -41,15 +41,9 @@ export function BallHandle({ number, triple, change, finish, size }: HandleProps
           />
         ))}
       </group>
-      <Grip
-        at={middle}
-        size={size}
-        onDrag={(p) => change({ centre: p.toArray().map(round) })}
-        onEnd={finish}
-      />
+      <Grip at={middle} onDrag={(p) => change({ centre: p.toArray().map(round) })} onEnd={finish} />
       <Grip
         at={middle.clone().add(new THREE.Vector3(radius, 0, 0))}
-        size={size}
         onDrag={(p) => change({ radius: round(Math.max(0.001, p.distanceTo(middle))) })}
         onEnd={finish}
       />

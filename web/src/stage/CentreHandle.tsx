@@ -24,12 +24,7 @@ export function CentreHandle({ triple, change, finish, size }: HandleProps) {
           />
         ))}
       </group>
-      <Grip
-        at={middle}
-        size={size}
-        onDrag={(p) => change({ centre: p.toArray().map(round) })}
-        onEnd={finish}
-      />
+      <Grip at={middle} onDrag={(p) => change({ centre: p.toArray().map(round) })} onEnd={finish} />
     </>
   );
 }

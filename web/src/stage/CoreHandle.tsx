@@ -6,7 +6,7 @@ import { Grip, HANDLE } from "./Grip";
 import type { HandleProps } from "./Handles";
 
 /** A whirl: drag its middle to move it, the rim of its core to size that, its foot for the depth. */
-export function CoreHandle({ number, triple, change, finish, size }: HandleProps) {
+export function CoreHandle({ number, triple, change, finish }: HandleProps) {
   const middle = new THREE.Vector3(...triple("centre"));
   const given = triple("axis");
   const core = number("core");
@@ -33,22 +33,15 @@ export function CoreHandle({ number, triple, change, finish, size }: HandleProps
         <Line points={ROUND.map(([a, b]) => [a, 0, b] as const)} {...line} />
       </group>
       <Line points={[middle, foot]} {...line} dashed dashSize={0.05} gapSize={0.04} />
-      <Grip
-        at={middle}
-        size={size}
-        onDrag={(p) => change({ centre: p.toArray().map(round) })}
-        onEnd={finish}
-      />
+      <Grip at={middle} onDrag={(p) => change({ centre: p.toArray().map(round) })} onEnd={finish} />
       <Grip
         at={middle.clone().addScaledVector(side, core)}
-        size={size}
         along={side}
         onDrag={(p) => change({ core: round(Math.max(0.001, p.sub(middle).dot(side))) })}
         onEnd={finish}
       />
       <Grip
         at={foot}
-        size={size}
         along={axis}
         onDrag={(p) => change({ depth: round(-p.sub(middle).dot(axis)) })}
         onEnd={finish}

@@ -4,10 +4,10 @@ import type { OrbitControls } from "three-stdlib";
 import { useInterface } from "../state/store";
 import { Pace } from "./pace";
 import { drawsInSoftware } from "./software";
+import { Turning } from "./turning";
 import { drawn, useDetail } from "./useDetail";
 
 const COARSE = 0.6;
-const PAUSE_MS = 150;
 /** How long the picture has to stand still before it is drawn in full again. */
 const REST_MS = 250;
 
@@ -16,23 +16,15 @@ function useTurning(): void {
   const controls = useThree((s) => s.controls) as unknown as OrbitControls | null;
   useEffect(() => {
     if (!controls) return;
-    let timer = 0;
-    const turning = (value: boolean) => useInterface.getState().set({ turning: value });
-    const start = () => {
-      window.clearTimeout(timer);
-      turning(true);
-    };
-    // Each notch of a wheel begins and ends; together they are one movement.
-    const end = () => {
-      timer = window.setTimeout(() => turning(false), PAUSE_MS);
-    };
+    const turning = new Turning();
+    const start = () => turning.start();
+    const end = () => turning.end();
     controls.addEventListener("start", start);
     controls.addEventListener("end", end);
     return () => {
       controls.removeEventListener("start", start);
       controls.removeEventListener("end", end);
-      window.clearTimeout(timer);
-      turning(false);
+      turning.stop();
     };
   }, [controls]);
 }

@@ -59,14 +59,13 @@ export function FrontHandle({ number, triple, change, finish, size }: HandleProp
       </group>
       <Grip
         at={position}
-        size={size}
         along={direction}
         onDrag={(p) => change({ position: p.toArray().map(round) })}
         onEnd={finish}
       />
       <Grip
         at={end}
-        size={size * 0.8}
+        small
         along={direction}
         onDrag={(p) => {
           const apart = p.clone().sub(position).dot(direction);

@@ -1,13 +1,20 @@
 import { useThree, type ThreeEvent } from "@react-three/fiber";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import * as THREE from "three";
 import type { OrbitControls as Controls } from "three-stdlib";
+import { useInterface } from "../state/store";
+import { beforeView } from "./beforeView";
+import { useFlat } from "./flatView";
+
+/** Whether a grip is being dragged, for whoever else listens to the pointer. */
+export const grips = { held: false };
 
 export const HANDLE = "#f2c14e";
 
 interface Props {
   at: THREE.Vector3;
-  size: number;
+  /** For a place that is less often wanted. */
+  small?: boolean;
   /** Called with the pointer's place, in the handle's own space. */
   onDrag: (place: THREE.Vector3) => void;
   onEnd: () => void;
@@ -26,12 +33,38 @@ function nearestOnLine(ray: THREE.Ray, origin: THREE.Vector3, along: THREE.Vecto
   return origin.clone().addScaledVector(along, (b * e - d) / below);
 }
 
+/** What a pixel of a view measures at a place; height : pixels of the view. */
+function metresPerPixel(camera: THREE.Camera, place: THREE.Vector3, height: number): number {
+  if (!(camera instanceof THREE.PerspectiveCamera)) return useFlat.getState().perPixel;
+  const along = place.clone().sub(camera.position);
+  const far = along.dot(camera.getWorldDirection(new THREE.Vector3()));
+  return (2 * Math.max(far, camera.near) * Math.tan((camera.fov * Math.PI) / 360)) / height;
+}
+
 /** A ball to take hold of. It keeps its size on the screen. */
-export function Grip({ at, size, onDrag, onEnd, along }: Props) {
-  const camera = useThree((s) => s.camera);
+export function Grip({ at, small = false, onDrag, onEnd, along }: Props) {
+  const raycaster = useThree((s) => s.raycaster);
   const controls = useThree((s) => s.controls) as unknown as Controls | null;
   const mesh = useRef<THREE.Mesh>(null);
+  const invalidate = useThree((s) => s.invalidate);
+  const four = useInterface((s) => s.four);
+  const height = useThree((s) => s.size.height) * (four ? 0.5 : 1);
   const [held, setHeld] = useState(false);
+  const radius = (small ? 6 : 7.5) * (held ? 1.25 : 1);
+  useEffect(() => {
+    const fit = (camera: THREE.Camera) => {
+      const own = mesh.current;
+      if (!own?.parent) return;
+      const world = own.parent.localToWorld(own.position.clone());
+      const stretched = own.parent.getWorldScale(new THREE.Vector3()).x || 1;
+      own.scale.setScalar((radius * metresPerPixel(camera, world, height)) / stretched);
+      own.updateMatrix();
+      own.updateWorldMatrix(false, false);
+    };
+    beforeView.add(fit);
+    invalidate();
+    return () => void beforeView.delete(fit);
+  }, [radius, height, invalidate]);
   const drag = (event: ThreeEvent<PointerEvent>) => {
     const parent = mesh.current?.parent;
     if (!held || !parent) return;
@@ -42,7 +75,7 @@ export function Grip({ at, size, onDrag, onEnd, along }: Props) {
       const line = along.clone().transformDirection(parent.matrixWorld);
       place = nearestOnLine(event.ray, world, line);
     } else {
-      const facing = camera.getWorldDirection(new THREE.Vector3());
+      const facing = raycaster.camera.getWorldDirection(new THREE.Vector3());
       const plane = new THREE.Plane().setFromNormalAndCoplanarPoint(facing, world);
       place = event.ray.intersectPlane(plane, new THREE.Vector3());
     }
@@ -57,17 +90,19 @@ export function Grip({ at, size, onDrag, onEnd, along }: Props) {
         event.stopPropagation();
         (event.target as Element).setPointerCapture(event.pointerId);
         if (controls) controls.enabled = false;
+        grips.held = true;
         setHeld(true);
       }}
       onPointerMove={drag}
       onPointerUp={(event) => {
         (event.target as Element).releasePointerCapture(event.pointerId);
         if (controls) controls.enabled = true;
+        grips.held = false;
         setHeld(false);
         if (held) onEnd();
       }}
     >
-      <sphereGeometry args={[size * (held ? 0.042 : 0.034), 20, 14]} />
+      <sphereGeometry args={[1, 20, 14]} />
       <meshBasicMaterial color={HANDLE} depthTest={false} transparent toneMapped={false} />
     </mesh>
   );

@@ -3,7 +3,10 @@ import { useEffect, useLayoutEffect, useMemo, useRef } from "react";
 import * as THREE from "three";
 import { FullScreenQuad } from "three-stdlib";
 import { useInterface } from "../state/store";
+import { beforeView } from "./beforeView";
 import { Calm } from "./calm";
+import { cameraOf, type Cameras } from "./FlatViews";
+import { panesOf, type Pane } from "./panes";
 import { SoftRims } from "./softRims";
 import { drawsInSoftware } from "./software";
 import { drawn, useDetail } from "./useDetail";
@@ -62,7 +65,7 @@ function useDrawAtOnce(shown: Record<string, Shown>) {
  * Draws the scene: with smooth rims through a buffer of several samples a pixel, or straight to
  * the screen where that would be too slow; its rims are then smoothed afterwards.
  */
-export function Picture({ shown }: { shown: Record<string, Shown> }) {
+export function Picture({ shown, cameras }: { shown: Record<string, Shown>; cameras: Cameras }) {
   const gl = useThree((s) => s.gl);
   const size = useThree((s) => s.size);
   const dpr = useThree((s) => s.viewport.dpr);
@@ -113,15 +116,16 @@ export function Picture({ shown }: { shown: Record<string, Shown> }) {
     }
     const width = Math.round(size.width * dpr);
     const height = Math.round(size.height * dpr);
-    if (quick || rims) {
-      gl.setRenderTarget(null);
-      gl.render(scene, camera);
-      if (!quick) rims?.render(gl, width, height);
-    } else {
-      target.setSize(width, height);
-      gl.setRenderTarget(target);
-      gl.render(scene, camera);
-      gl.setRenderTarget(null);
+    const onScreen = quick || rims !== null;
+    if (!onScreen) target.setSize(width, height);
+    const { view, four } = useInterface.getState();
+    for (const pane of panesOf(view.name, four)) {
+      const eye = cameraOf(pane, cameras, camera, size);
+      for (const prepare of beforeView) prepare(eye);
+      drawPane(gl, onScreen ? null : target, pane, size, dpr, () => gl.render(scene, eye));
+    }
+    if (rims && !quick) rims.render(gl, width, height);
+    if (!onScreen) {
       screen.uniforms.picture.value = target.texture;
       quad.render(gl);
     }
@@ -131,6 +135,34 @@ export function Picture({ shown }: { shown: Record<string, Shown> }) {
     gl.domElement.dataset.detail = quick ? "quick" : "full";
   }, 1);
   return null;
+}
+
+/** Draws into the part of the screen, or of a buffer of its size, that a pane takes. */
+function drawPane(
+  gl: THREE.WebGLRenderer,
+  target: THREE.WebGLRenderTarget | null,
+  pane: Pane,
+  size: { width: number; height: number },
+  dpr: number,
+  draw: () => void,
+) {
+  const left = Math.round(pane.left * size.width);
+  const below = Math.round((1 - pane.top - pane.height) * size.height);
+  const area = [left, below, pane.width * size.width, pane.height * size.height] as const;
+  if (target) {
+    const pixels = area.map((v) => Math.round(v * dpr));
+    target.viewport.fromArray(pixels);
+    target.scissor.fromArray(pixels);
+    target.scissorTest = true;
+  }
+  gl.setViewport(...area);
+  gl.setScissor(...area);
+  gl.setScissorTest(true);
+  gl.setRenderTarget(target);
+  draw();
+  gl.setRenderTarget(null);
+  gl.setScissorTest(false);
+  gl.setViewport(0, 0, size.width, size.height);
 }
 
 /** Pictures a second, told once a second while playing. */

@@ -1,14 +1,17 @@
-import { useFrame, useThree } from "@react-three/fiber";
+import { useThree } from "@react-three/fiber";
 import { useEffect, useLayoutEffect, useMemo } from "react";
 import * as THREE from "three";
 import type { FrameData } from "../api/frame";
 import { useInterface } from "../state/store";
+import { beforeView } from "./beforeView";
 import { facingTriangles } from "./facing";
 import { makeDepth, makeLines, makeSurface, makeUniforms } from "./material";
 import { makeQuick } from "./quickMaterial";
 import { makeDiscs, Strokes, watchScreen } from "./strokes";
 import { thinnedSize } from "./thinning";
 import { useDetail } from "./useDetail";
+
+const FAR = 1e5;
 
 interface Props {
   data: FrameData;
@@ -155,7 +158,11 @@ class PieceObject {
       this.geometry.setDrawRange(0, Infinity);
       return;
     }
-    const eye = camera.position.clone().applyMatrix4(this.group.matrix.clone().invert());
+    const eye = camera.position.clone();
+    // In a flat view everything is seen from the same side, as if from infinitely far.
+    if (camera instanceof THREE.OrthographicCamera)
+      eye.addScaledVector(camera.getWorldDirection(new THREE.Vector3()), -FAR);
+    eye.applyMatrix4(this.group.matrix.clone().invert());
     const { start, count, side } = facingTriangles(
       data.points,
       data.header.low,
@@ -235,7 +242,11 @@ export function PieceMesh({ data, place, showHeat }: Props) {
     object.show(data);
     gl.shadowMap.needsUpdate = true;
   }, [object, data, gl]);
-  useFrame(({ camera }) => object.turnTo(camera));
+  useEffect(() => {
+    const turn = (camera: THREE.Camera) => object.turnTo(camera);
+    beforeView.add(turn);
+    return () => void beforeView.delete(turn);
+  }, [object]);
   useLayoutEffect(() => {
     object.detail(quick);
     invalidate();

@@ -9,9 +9,11 @@ import type { FrameData } from "../api/frame";
 import { documentOf } from "../api/queries";
 import { useInterface } from "../state/store";
 import { Detail } from "./Detail";
+import { FlatViews, makeCameras } from "./FlatViews";
 import { Handles } from "./Handles";
 import { Lighting } from "./Lighting";
 import { PieceMesh } from "./PieceMesh";
+import { PaneLabels } from "./PaneLabels";
 import { Picture } from "./Picture";
 import { StageOverlay } from "./StageOverlay";
 import { HeatScale } from "../table/HeatScale";
@@ -19,8 +21,6 @@ import { StageNumbers } from "../table/StageNumbers";
 import { TablePanel } from "../table/TablePanel";
 import { useColumnHeat, type Heat } from "../table/useTable";
 import { useStageFrames, type Shown } from "./useStageFrames";
-
-const DIRECTIONS = { front: [0, 0, 1], side: [1, 0, 0], top: [0, 1, 0.0001] } as const;
 
 /** The box around what is shown, on the stage. */
 function boxOf(shown: Shown[]): THREE.Box3 {
@@ -36,7 +36,8 @@ function boxOf(shown: Shown[]): THREE.Box3 {
 }
 
 function Viewpoint({ state, shown }: { state: StudyState; shown: Shown[] }) {
-  const view = useInterface((s) => s.view);
+  const asked = useInterface((s) => s.view.count);
+  const settled = useRef<Controls | null>(null);
   const camera = useThree((s) => s.camera) as THREE.PerspectiveCamera;
   const controls = useThree((s) => s.controls) as unknown as Controls | null;
   const invalidate = useThree((s) => s.invalidate);
@@ -46,33 +47,30 @@ function Viewpoint({ state, shown }: { state: StudyState; shown: Shown[] }) {
   });
   const start = documentOf(state).camera;
   useEffect(() => {
-    if (!controls) return;
+    const { name, fit } = useInterface.getState().view;
+    const opened = controls !== null && settled.current !== controls;
+    if (!controls || !(opened || fit || name === "perspective")) return;
+    settled.current = controls;
     const box = boxOf(latest.current);
     const known = !box.isEmpty();
     const middle = known ? box.getCenter(new THREE.Vector3()) : new THREE.Vector3();
     const radius = known ? box.getSize(new THREE.Vector3()).length() / 2 : 1;
     const distance = (radius / Math.sin(((camera.fov / 2) * Math.PI) / 180)) * 1.05;
-    if (view.name === "perspective" && !view.fit) {
+    if (!fit) {
       camera.fov = start?.angle ?? 32;
       camera.position.fromArray(start?.position ?? [1.6, 1.0, 2.4]);
       controls.target.fromArray(start?.target ?? [0, 0, 0]);
-    } else if (view.name === "perspective") {
+    } else {
       const away = camera.position.clone().sub(controls.target).normalize();
       controls.target.copy(middle);
       camera.position.copy(middle).addScaledVector(away, distance);
-    } else {
-      controls.target.copy(middle);
-      camera.position
-        .fromArray(DIRECTIONS[view.name] as unknown as number[])
-        .multiplyScalar(distance)
-        .add(middle);
     }
     camera.updateProjectionMatrix();
     controls.update();
     invalidate();
     // The camera starts from the study once, and then belongs to the one who looks.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [view, controls, camera, state.id]);
+  }, [asked, controls, camera, state.id]);
   return null;
 }
 
@@ -98,6 +96,7 @@ export function Stage({ state }: { state: StudyState }) {
   const table = useInterface((s) => s.table);
   const piece = active ?? document.pieces[0]?.id;
   const column = useColumnHeat(state, piece, table);
+  const cameras = useMemo(makeCameras, []);
   const backdrop = document.backdrop;
   const seen = document.pieces
     .filter((p) => p.visible !== false && shown[p.id])
@@ -145,8 +144,10 @@ export function Stage({ state }: { state: StudyState }) {
           <OrbitControls makeDefault enableDamping={false} />
           <Viewpoint state={state} shown={seen} />
           <Detail />
-          <Picture shown={shown} />
+          <FlatViews box={boxOf(seen)} cameras={cameras} />
+          <Picture shown={shown} cameras={cameras} />
         </Canvas>
+        <PaneLabels />
         <StageOverlay empty={document.pieces.length === 0} loading={visible.length === 0} />
         {column && <HeatScale heat={column} />}
       </Box>

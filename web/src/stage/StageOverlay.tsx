@@ -12,7 +12,7 @@ const DRAW: Record<DrawMode, string> = {
   points: "Points",
 };
 const VIEWS: Record<View, string> = {
-  perspective: "Study’s own view",
+  perspective: "Perspective",
   front: "Front",
   side: "Side",
   top: "Top",
@@ -82,15 +82,17 @@ function Counts() {
 
 /** What stands over the 3D view: how it is drawn, from where, and its figures. */
 export function StageOverlay({ empty, loading }: { empty: boolean; loading: boolean }) {
-  const { quality, draw, heat, view, stageError, table, set, look } = useParts(
+  const { quality, draw, heat, view, stageError, table, four, set, look, fit } = useParts(
     "quality",
     "draw",
     "heat",
     "view",
     "stageError",
     "table",
+    "four",
     "set",
     "look",
+    "fit",
   );
   return (
     <>
@@ -135,13 +137,16 @@ export function StageOverlay({ empty, loading }: { empty: boolean; loading: bool
         </Button>
       </Corner>
       <Corner at={{ right: 14, top: 12 }}>
-        <Choice
-          label="View"
-          value={view.name}
-          options={VIEWS}
-          pick={(name) => look(name, name !== "perspective")}
-        />
-        <Button sx={chip} onClick={() => look("perspective", true)}>
+        <Choice label="View" value={view.name} options={VIEWS} pick={look} />
+        <Button
+          sx={chip}
+          aria-pressed={four}
+          title="Top, perspective, front and side"
+          onClick={() => set({ four: !four })}
+        >
+          Four views
+        </Button>
+        <Button sx={chip} onClick={fit}>
           Fit
         </Button>
       </Corner>

@@ -37,7 +37,10 @@ interface State {
   heat: boolean;
   draw: DrawMode;
   quality: "draft" | "final";
+  /** Where from it is looked at; a higher count asks to go there anew. */
   view: { name: View; count: number; fit: boolean };
+  /** Top, perspective, front and side at once. */
+  four: boolean;
   /** Changes that a gesture makes while it lasts; stored as one edit when it ends. */
   live: Operation[];
   dragging: boolean;
@@ -51,19 +54,31 @@ interface State {
   sizes: { recipe: number; strip: number };
   notice: Notice | null;
   clash: { error: ErrorBody; edit: Edit } | null;
-  dialog: "find" | "keys" | "deliver" | "history" | "add" | "piece" | "exchange" | null;
+  dialog: "find" | "keys" | "deliver" | "history" | "add" | "piece" | "exchange" | "front" | null;
   addAfter: string | null;
   /** The table of elements, where it is open. */
   table: TableState | null;
+  /** The other end of the steps that are chosen together, where they are several. */
+  upTo: string | null;
+  /** Groups whose steps are shown. */
+  unfolded: Record<string, boolean>;
+  /** The group that is being named, and the one whose front is being chosen. */
+  naming: string | null;
+  fronting: string | null;
+  /** A line of the recipe is lifted to be moved, and has the arrow keys. */
+  lifted: boolean;
   /** The step whose note is being written. */
   noting: string | null;
   key: KeyRef | null;
   copiedKey: { value: number; ease?: "linear" | "smooth" | "held" } | null;
   set: (part: Partial<State>) => void;
+  fold: (group: string, folded: boolean) => void;
   setLive: (live: Operation[]) => void;
   setClash: (clash: State["clash"]) => void;
   say: (notice: Notice) => void;
-  look: (name: View, fit?: boolean) => void;
+  look: (name: View) => void;
+  /** Bring everything into view. */
+  fit: () => void;
 }
 
 const THEME = "zygomorph-theme";
@@ -75,6 +90,16 @@ function storedSizes(): State["sizes"] {
     return { ...usual, ...(JSON.parse(localStorage.getItem(SIZES) ?? "{}") as object) };
   } catch {
     return usual;
+  }
+}
+
+const FOLDS = "zygomorph-unfolded";
+
+function storedFolds(): Record<string, boolean> {
+  try {
+    return JSON.parse(localStorage.getItem(FOLDS) ?? "{}") as Record<string, boolean>;
+  } catch {
+    return {};
   }
 }
 
@@ -94,6 +119,7 @@ export const useInterface = create<State>()((set) => ({
   draw: "surface",
   quality: "draft",
   view: { name: "perspective", count: 0, fit: false },
+  four: false,
   live: [],
   dragging: false,
   turning: false,
@@ -107,19 +133,36 @@ export const useInterface = create<State>()((set) => ({
   dialog: null,
   addAfter: null,
   table: null,
+  upTo: null,
+  unfolded: storedFolds(),
+  naming: null,
+  fronting: null,
+  lifted: false,
   noting: null,
   key: null,
   copiedKey: null,
   set: (part) => {
     if (part.theme) localStorage.setItem(THEME, part.theme);
+    // Another step is chosen alone.
+    if ("step" in part && !("upTo" in part)) part = { ...part, upTo: null };
     if (part.sizes) localStorage.setItem(SIZES, JSON.stringify(part.sizes));
     set(part);
   },
+  fold: (group, folded) =>
+    set(({ unfolded }) => {
+      const next = { ...unfolded, [group]: !folded };
+      localStorage.setItem(FOLDS, JSON.stringify(next));
+      return { unfolded: next };
+    }),
   setLive: (live) => set({ live }),
   setClash: (clash) => set({ clash }),
   say: (notice) => set({ notice }),
-  look: (name, fit = false) =>
-    set((state) => ({ view: { name, fit, count: state.view.count + 1 } })),
+  look: (name) =>
+    set(({ view, four }) => ({
+      view: { name, fit: false, count: view.count + 1 },
+      four: four && name === "perspective",
+    })),
+  fit: () => set(({ view }) => ({ view: { ...view, fit: true, count: view.count + 1 } })),
 }));
 
 /** Some parts of the interface's state; nothing is drawn again when another part changes. */

@@ -9,6 +9,7 @@ import { KeyList } from "../find/KeyList";
 import { useKeys } from "../find/useKeys";
 import { bringFiles, useFileDrop } from "../gallery/bringFiles";
 import { AddStep } from "../recipe/AddStep";
+import { FrontDialog } from "../recipe/FrontDialog";
 import { ChooseForm } from "../recipe/ChooseForm";
 import { Recipe } from "../recipe/Recipe";
 import { useAddFile } from "../recipe/useAddPiece";
@@ -128,6 +129,7 @@ function Worktable({ state }: { state: StudyState }) {
       />
       <AddStep state={state} piece={piece} />
       <ChooseForm state={state} piece={piece} bring={bring} />
+      <FrontDialog state={state} piece={piece} />
       <FindAnything state={state} piece={piece} />
       <KeyList />
       <DeliverDialog state={state} />

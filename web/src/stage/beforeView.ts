@@ -1,0 +1,5 @@
+import type * as THREE from "three";
+
+/** Called before each view of a picture with its camera, by Picture; what depends on the eye is
+ * brought up to date in them. */
+export const beforeView = new Set<(camera: THREE.Camera) => void>();
