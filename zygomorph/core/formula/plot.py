@@ -13,7 +13,7 @@ from zygomorph.core.evaluate import Evaluator, Request
 from zygomorph.core.formula.parse import read_formula
 from zygomorph.core.formula.run import run_formulas
 from zygomorph.core.plan import plan_piece
-from zygomorph.core.steps.formula import DEFINITION, NAMES, named_values
+from zygomorph.core.steps.formula import DEFINITION, NAMES, chosen_elements, named_values
 from zygomorph.core.study import Study
 
 BUCKETS = 160
@@ -58,7 +58,7 @@ def plot_formula(
     frame: float,
     final: bool = False,
 ) -> Plot:
-    """What a formula would give at every point that its step acts on.
+    """What a formula would give at every element that its step acts on.
 
     Raises FormulaError where the text is wrong, ZygomorphError where there is no such step, and
     StepError where a step before it cannot do its work.
@@ -75,6 +75,7 @@ def plot_formula(
     weights = evaluator.weights(study, before, step, frame)
     context = Context(loop=study.loop, frame=frame, place=before.place)
     values = step.values.at(np.array([frame]))
-    named = named_values(before.mesh, values, weights, context, formula.names)
-    found, undefined = run_formulas([formula], named, len(before.mesh.points))
+    elements = chosen_elements(before.mesh, values.words)
+    named = named_values(elements, values, elements.read(weights), context, formula.names)
+    found, undefined = run_formulas([formula], named, len(elements))
     return along_elements(found[0], undefined)

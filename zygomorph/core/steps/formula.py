@@ -1,4 +1,4 @@
-"""Formula: arithmetic that the artist writes, at every point."""
+"""Formula: arithmetic that the artist writes, at every point, face or shard."""
 
 from __future__ import annotations
 
@@ -9,6 +9,7 @@ import numpy as np
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
+from zygomorph.core.elements import Elements, elements_of
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.formula.parse import Formula, read_formula
 from zygomorph.core.formula.run import run_formulas
@@ -20,16 +21,26 @@ from zygomorph.core.steps.pushing import ONE, carry, push
 from zygomorph.core.values import Value, choice, formula, number, text
 
 # Which formulas are run, by what the step writes.
-WRITTEN = {"offset": ("offset",), "position": ("to_x", "to_y", "to_z"), "value": ("value",)}
+WRITTEN = {
+    "offset": ("offset",),
+    "position": ("to_x", "to_y", "to_z"),
+    "size": ("size",),
+    "turn": ("turn",),
+    "value": ("value",),
+}
+# What has a size and can be turned in place.
+EXTENDED = ("size", "turn")
 TIME = frozenset({"t", "f", "p"})
-ADDED = ("a", "b", "c", "d")
+# Every letter that means nothing else.
+ADDED = tuple("abcdghjklmors")
+ELEMENTS = {"points": "point", "faces": "face", "shards": "shard"}
 # What a formula may name, as it is told while one is written.
 TOLD = {
     "x y z": "position, m",
     "nx ny nz": "normal",
     "u v": "UV",
-    "i": "index, from 0",
-    "n": "number of points",
+    "i": "index of point, face or shard, from 0",
+    "n": "number of them",
     "q": "i / n",
     "w": "mask, 0 to 1",
     "t": "seconds",
@@ -49,28 +60,43 @@ def _by_time(words: Mapping[str, Any]) -> bool:
     return any(formula.names & TIME for formula in formulas_of(words))
 
 
-def _uv(mesh: Mesh) -> np.ndarray:
-    """(P, 2) float32: of each point, the UV of its first corner."""
+def chosen_elements(mesh: Mesh, words: Mapping[str, Any]) -> Elements:
+    """What the formula is worked out for. Raises ZygomorphError where the mesh has none."""
+    return elements_of(mesh, words["of" if words["writes"] in EXTENDED else "elements"])
+
+
+def _uv(elements: Elements) -> np.ndarray:
+    """(K, 2) float32: of each point, the UV of its first corner; of others, the mean of theirs."""
+    mesh = elements.mesh
     uv = mesh.get("corner", UV)
     if uv is None:
         raise ZygomorphError("The formula uses u or v, and the form has no UVs.", "Use x, y, z.")
+    if elements.domain != "point":
+        return np.stack([elements.read(column, "corner") for column in uv.T], axis=1)
     found = np.zeros((len(mesh.points), 2), np.float32)
     found[mesh.topology.corners[::-1]] = uv[::-1]
     return found
 
 
 def named_values(
-    mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context, used: frozenset[str]
+    elements: Elements,
+    values: Resolved,
+    weights: np.ndarray,
+    context: Context,
+    used: frozenset[str],
 ) -> dict[str, np.ndarray]:
-    """(1,) or (P,) float32 of every name that is used."""
-    count = len(mesh.points)
+    """(1,) or (K,) float32 of every name that is used.
+
+    weights : (1,) or (K,)
+    """
+    count = len(elements)
     named: dict[str, np.ndarray] = {name: values.array(name) for name in ADDED}
-    named |= {k: np.ascontiguousarray(mesh.points[:, axis]) for axis, k in enumerate("xyz")}
+    named |= {k: np.ascontiguousarray(elements.centres[:, axis]) for axis, k in enumerate("xyz")}
     if used & {"nx", "ny", "nz"}:
-        normals = point_normals(mesh)
+        normals = elements.normals()
         named |= {k: normals[:, axis] for axis, k in enumerate(("nx", "ny", "nz"))}
     if used & {"u", "v"}:
-        uv = _uv(mesh)
+        uv = _uv(elements)
         named |= {"u": uv[:, 0], "v": uv[:, 1]}
     index = np.arange(count, dtype=np.float32)
     alone = {
@@ -84,28 +110,35 @@ def named_values(
 
 
 def results(
-    mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context
+    elements: Elements, values: Resolved, weights: np.ndarray, context: Context
 ) -> tuple[np.ndarray, int]:
-    """What the formulas give, (formulas, P) float32, and how many results were undefined."""
+    """What the formulas give, (formulas, K) float32, and how many results were undefined."""
     formulas = formulas_of(values.words)
     used = frozenset[str]().union(*(formula.names for formula in formulas))
-    return run_formulas(
-        formulas, named_values(mesh, values, weights, context, used), len(mesh.points)
-    )
+    named = named_values(elements, values, elements.read(weights), context, used)
+    return run_formulas(formulas, named, len(elements))
 
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
-    found, _ = results(mesh, values, weights, context)
+    elements = chosen_elements(mesh, values.words)
+    found, _ = results(elements, values, weights, context)
     writes = values.word("writes")
-    if writes == "offset":
+    if writes == "offset" and elements.domain == "point":
         return mesh.moved(push(mesh.points, point_normals(mesh), found[0], ONE, weights))
-    if writes == "position":
-        ways = np.ascontiguousarray(found.T) - mesh.points
-        return mesh.moved(carry(mesh.points, ways, ONE, weights))
+    if writes == "offset":
+        ways = elements.carried(elements.normals() * found[0][:, None])
+    elif writes == "position":
+        ways = elements.carried(np.ascontiguousarray(found.T) - elements.centres)
+    elif writes in EXTENDED:
+        still, one = np.zeros(len(elements)), np.ones(len(elements))
+        spin = (found[0], still) if writes == "size" else (one, np.radians(found[0]))
+        ways = elements.spun(*spin)
+    if writes != "value":
+        return mesh.moved(carry(mesh.points, np.ascontiguousarray(ways), ONE, weights))
     name = values.word("name").strip()
     if not name:
         raise ZygomorphError("The value has no name.", "Give it the name under which it is kept.")
-    return mesh.with_attribute("point", PREFIX + name, found[0] * weights)
+    return mesh.with_attribute("point", PREFIX + name, elements.at_points(found[0]) * weights)
 
 
 def _formula(default: str, label: str, help: str, writes: str) -> Value:
@@ -137,8 +170,24 @@ DEFINITION = Definition(
             {
                 "offset": "an offset along the normals",
                 "position": "the position",
+                "size": "the size of each element",
+                "turn": "the turn of each element",
                 "value": "a value under a name",
             },
+        ),
+        "elements": choice(
+            "points",
+            "At each",
+            "What the formula is worked out for; i and n count these.",
+            ELEMENTS,
+            shown_when=("writes", ("offset", "position", "value")),
+        ),
+        "of": choice(
+            "faces",
+            "At each",
+            "What the formula is worked out for; i and n count these.",
+            {k: v for k, v in ELEMENTS.items() if k != "points"},
+            shown_when=("writes", EXTENDED),
         ),
         "offset": _formula(
             "0.05 * sin(9 * (x + y + z) - tau * p)", "Offset", "In metres.", "offset"
@@ -146,6 +195,15 @@ DEFINITION = Definition(
         "to_x": _formula("x", "x", "In metres.", "position"),
         "to_y": _formula("y + 0.1 * sin(9 * x - tau * p)", "y", "In metres.", "position"),
         "to_z": _formula("z", "z", "In metres.", "position"),
+        "size": _formula(
+            "1 - 0.5 * chance(i, 1)",
+            "Size",
+            "Times as large about its centre; a point of several faces follows all of them.",
+            "size",
+        ),
+        "turn": _formula(
+            "20 * sin(9 * y - tau * p)", "Turn", "In degrees about its normal.", "turn"
+        ),
         "value": _formula("clamp(y, 0, 1)", "Value", "From 0 to 1 where a mask uses it.", "value"),
         "name": text(
             "mine",
@@ -155,7 +213,8 @@ DEFINITION = Definition(
         ),
         **{name: _added(name) for name in ADDED},
     },
-    sentence="Formula [{offset} along the normals][({to_x}, {to_y}, {to_z})][for “{name}”]",
+    sentence="Formula [{offset} along the normals][({to_x}, {to_y}, {to_z})]"
+    "[sizes each by {size}][turns each by {turn}][for “{name}”]",
     apply=apply,
     by_time=_by_time,
     order=90,

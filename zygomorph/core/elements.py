@@ -1,0 +1,111 @@
+"""Points, faces or shards as what a step acts on: where each is, and how points follow it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.mesh import SHARD, Mesh
+from zygomorph.core.normals import face_vector_areas, point_normals
+from zygomorph.core.provenance import between_domains
+
+KINDS = {"points": "point", "faces": "face", "shards": "shard"}
+
+
+@dataclass(frozen=True)
+class Elements:
+    """The elements of a mesh of one domain, K of them.
+
+    domain : "point", "face" or "shard"
+    centres : (K, 3) float32, metres; of faces and shards the mean of their corners
+    """
+
+    mesh: Mesh
+    domain: str
+    centres: np.ndarray
+
+    def __len__(self) -> int:
+        return len(self.centres)
+
+    def normals(self) -> np.ndarray:
+        """(K, 3) float32 units; of faces and shards the mean of their faces by area."""
+        if self.domain == "point":
+            return point_normals(self.mesh)
+        areas = face_vector_areas(self.mesh).astype(np.float64)
+        if self.domain == "shard":
+            areas = _sums(areas, self._of_face(), len(self))
+        length = np.linalg.norm(areas, axis=1, keepdims=True)
+        # What has no area faces upwards, so that it goes somewhere.
+        up = np.array([0.0, 1.0, 0.0])
+        return np.where(length > 1e-20, areas / np.maximum(length, 1e-20), up).astype(np.float32)
+
+    def read(self, values: np.ndarray, source: str = "point") -> np.ndarray:
+        """Values of another domain, (n,), as those of these elements, (K,): means of the parts."""
+        if len(values) == 1:
+            return values
+        return between_domains(self.mesh, values, source, self.domain)
+
+    def at_points(self, values: np.ndarray) -> np.ndarray:
+        """Values of these elements, (K,), at the points, (P,)."""
+        return between_domains(self.mesh, values, self.domain, "point")
+
+    def _of_face(self) -> np.ndarray:
+        if self.domain == "face":
+            return np.arange(self.mesh.topology.face_count)
+        shard = self.mesh.get("face", SHARD)
+        assert shard is not None
+        return shard
+
+    def carried(self, moves: np.ndarray) -> np.ndarray:
+        """How far each point goes, (P, 3), where the elements go so far, (K, 3)."""
+        if self.domain == "point":
+            return moves
+        return self._mean_at_points(moves[self._of_corner()])
+
+    def spun(self, sizes: np.ndarray, angles: np.ndarray) -> np.ndarray:
+        """How far each point goes, (P, 3), where faces or shards change in place.
+
+        sizes : (K,) times as large, about their centres
+        angles : (K,) radians, about their normals
+        A point of several elements goes as far as they carry it in the mean.
+        """
+        element = self._of_corner()
+        points = self.mesh.points[self.mesh.topology.corners].astype(np.float64)
+        own = points - self.centres[element]
+        axis = self.normals().astype(np.float64)[element]
+        c, s = np.cos(angles)[element, None], np.sin(angles)[element, None]
+        # Rodrigues' formula.
+        along = axis * np.einsum("ij,ij->i", axis, own)[:, None] * (1 - c)
+        turned = own * c + np.cross(axis, own) * s + along
+        return self._mean_at_points(turned * sizes[element, None] - own)
+
+    def _of_corner(self) -> np.ndarray:
+        return self._of_face()[self.mesh.topology.corner_face]
+
+    def _mean_at_points(self, moves: np.ndarray) -> np.ndarray:
+        corners, count = self.mesh.topology.corners, len(self.mesh.points)
+        members = np.maximum(np.bincount(corners, minlength=count), 1)
+        return (_sums(moves, corners, count) / members[:, None]).astype(np.float32)
+
+
+def _sums(values: np.ndarray, group: np.ndarray, count: int) -> np.ndarray:
+    """(count, 3): sums of the rows of each group."""
+    return np.stack([np.bincount(group, column, count) for column in values.T], axis=1)
+
+
+def elements_of(mesh: Mesh, kind: str) -> Elements:
+    """The points, faces or shards of a mesh. Raises ZygomorphError where it has none of them."""
+    domain = KINDS[kind]
+    if domain == "point":
+        return Elements(mesh, domain, mesh.points)
+    if mesh.topology.face_count == 0:
+        raise ZygomorphError(f"There are no {kind} here.", "Curves and loose points have points.")
+    if domain == "shard" and mesh.get("face", SHARD) is None:
+        raise ZygomorphError("There are no shards here.", "Choose faces, or take a tiling.")
+    columns = [
+        between_domains(mesh, np.ascontiguousarray(column), "point", domain)
+        for column in mesh.points.T
+    ]
+    return Elements(mesh, domain, np.stack(columns, axis=1))
