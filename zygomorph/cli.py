@@ -54,7 +54,7 @@ def _evaluator(data: Path) -> Any:
     from zygomorph.core.evaluate import Evaluator
 
     _, assets = _store(data)
-    return Evaluator(assets.mesh)
+    return Evaluator(assets.mesh, picture=assets.picture)
 
 
 def _piece(study: Study, wanted: str | None) -> str:

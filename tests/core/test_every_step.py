@@ -38,6 +38,8 @@ def at_end(value: Value, end: int) -> Any:
         return FORMULAS[-end]
     if value.kind == "piece":
         return "" if end == 0 else "gone"
+    if value.kind == "picture":
+        return "" if end == 0 else "0" * 64
     if value.kind == "text":
         return "" if end == 0 else "a name of some length"
     bound = ends_of(value)[end] if value.kind not in ("choice", "switch") else None
@@ -60,6 +62,8 @@ def anything(value: Value) -> st.SearchStrategy[Any]:
     if value.kind == "piece":
         # "p" is the piece itself, which would wait for itself.
         return st.sampled_from(["", "gone", "p"])
+    if value.kind == "picture":
+        return st.sampled_from(["", "0" * 64])
     if value.kind == "text":
         return st.text(max_size=20)
     low, high = ends_of(value)

@@ -132,7 +132,7 @@ def test_a_preset_stands_after_the_step_that_was_named():
     study = check_document(grouped())
     piece = only_piece(study)
     form = study.piece(piece)["recipe"][0]["id"]
-    operations, group = uses(study, piece, preset_of(study, piece, "g"), form)
+    operations, _ = uses(study, piece, preset_of(study, piece, "g"), form)
     kinds = [s["step"] for s in applied(study, operations).piece(piece)["recipe"]]
     assert kinds == ["icosphere", "twist", "displace", "bend", "twist", "displace"]
     with pytest.raises(ZygomorphError, match="no step 'nowhere'"):

@@ -94,7 +94,17 @@ def test_the_catalogue_describes_every_value():
     known |= {"line", "circle", "helix", "strands", "cloth", "tiling", "text", "piece"}
     assert known | {"imported", "outline"} == {d["key"] for d in described["forms"]}
     bends = {"bend", "twist", "taper", "stretch", "vortex", "tube"}
-    pushes = {"displace", "inflate", "wave", "rings", "flow", "smooth", "jitter", "formula"}
+    pushes = {
+        "displace",
+        "inflate",
+        "wave",
+        "rings",
+        "flow",
+        "smooth",
+        "jitter",
+        "formula",
+        "relief",
+    }
     joins = {"remember", "drape", "blend"}
     assert bends | pushes | joins | {"place"} == {d["key"] for d in described["steps"]}
     assert {"linear", "ball", "noise", "stored"} == {d["key"] for d in described["layers"]}

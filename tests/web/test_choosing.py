@@ -1,12 +1,15 @@
 """The sheets of steps and forms, exchanging a form, and using another piece."""
 
+import io
 import re
 
+import numpy as np
+from PIL import Image
 from playwright.sync_api import Page, expect
 
 from tests.conftest import document
 from tests.web.actions import add_step, new_study, recipe_of, stored_study, study_state
-from tests.web.conftest import settle, settled
+from tests.web.conftest import settle, settled, wait_until_changed
 
 BALL = {"step": "icosphere", "values": {"radius": 0.4}}
 
@@ -113,3 +116,31 @@ def test_what_a_step_moves_is_chosen_in_where(page: Page):
     page.locator("[data-step=s2] button").first.click()
     expect(page.get_by_text("It acts everywhere.")).to_be_visible()
     expect(page.get_by_role("combobox").filter(has_text="each point")).to_have_count(0)
+
+
+def test_a_picture_dropped_on_a_piece_becomes_its_relief(page: Page):
+    stored_study(page, document({"step": "sheet", "values": {"columns": 30, "rows": 30}}))
+    buffer = io.BytesIO()
+    Image.fromarray(np.tile(np.arange(0, 256, 4, dtype=np.uint8), (64, 1))).save(buffer, "PNG")
+    before = settled(page)
+    page.evaluate(
+        """bytes => {
+        const data = new DataTransfer();
+        data.items.add(new File([new Uint8Array(bytes)], "ramp.png"));
+        window.dispatchEvent(new DragEvent("drop", { dataTransfer: data, bubbles: true, cancelable: true }));
+    }""",
+        list(buffer.getvalue()),
+    )
+    expect(page.get_by_text("ramp.png, 64 × 64")).to_be_visible()
+    raised = wait_until_changed(page, before, 0.01)
+    # Another picture in its place, and a file that is none.
+    dark = io.BytesIO()
+    Image.fromarray(np.zeros((8, 8), np.uint8)).save(dark, "PNG")
+    chosen = {"name": "dark.png", "mimeType": "image/png", "buffer": dark.getvalue()}
+    page.get_by_label("Picture file").set_input_files(chosen)
+    expect(page.get_by_text("dark.png, 8 × 8")).to_be_visible()
+    wait_until_changed(page, raised, 0.01)
+    broken = {"name": "broken.png", "mimeType": "image/png", "buffer": b"nothing"}
+    page.get_by_label("Picture file").set_input_files(broken)
+    expect(page.get_by_text("broken.png: This is no picture")).to_be_visible()
+    assert recipe_of(page)[1]["step"] == "relief"

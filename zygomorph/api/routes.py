@@ -18,6 +18,7 @@ from zygomorph.core.catalogue import definitions, describe_catalogue
 from zygomorph.core.edits import apply_edit
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluate import Request
+from zygomorph.core.formats.read_picture import small_webp
 from zygomorph.core.formula.errors import FormulaError
 from zygomorph.core.formula.plot import plot_formula
 from zygomorph.core.plan import pieces_for
@@ -370,6 +371,32 @@ def add_asset(query: shapes.AssetQuery) -> tuple[Response, int]:
     form, values = service().assets.form(digest)
     told = {"digest": digest, "filename": filename, "form": form, "values": values}
     return jsonify(told | report), 201
+
+
+@api.post("/pictures", responses={201: shapes.PictureReport})
+def add_picture(query: shapes.AssetQuery) -> tuple[Response, int]:
+    """Bring in a picture for heights: its bytes are the body."""
+    filename = query.name.replace("\\", "/").rsplit("/", 1)[-1]
+    digest, report = service().assets.add_picture(request.get_data(), filename)
+    return jsonify({"digest": digest, "filename": filename} | report), 201
+
+
+@api.get("/pictures/<string:digest>", responses={200: shapes.PictureReport})
+def get_picture(path: shapes.PicturePath) -> Response:
+    """Name and size of a stored picture. Raises an error where it is not stored."""
+    own = service()
+    rows, columns = own.assets.picture(path.digest).pixels.shape
+    name = own.assets.told(path.digest)["filename"]
+    return jsonify({"digest": path.digest, "filename": name, "width": columns, "height": rows})
+
+
+@api.get("/pictures/<string:digest>/small.webp", responses={200: PICTURE})
+def get_small_picture(path: shapes.PicturePath) -> Response:
+    """A stored picture's heights as shades, at most 256 pixels wide and high."""
+    data = small_webp(service().assets.picture(path.digest))
+    response = Response(data, mimetype="image/webp")
+    response.headers["Cache-Control"] = IMMUTABLE
+    return response
 
 
 @api.post("/deliveries", responses={202: shapes.JobState})

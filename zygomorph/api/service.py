@@ -42,7 +42,7 @@ class Service:
         self.studies = Studies(engine)
         self.presets = Presets(engine)
         self.assets = Assets(engine)
-        self.evaluator = Evaluator(self.assets.mesh, cache_bytes)
+        self.evaluator = Evaluator(self.assets.mesh, cache_bytes, self.assets.picture)
         self.events = Events()
         self.jobs = Jobs(self._job_changed)
         self._alone = Workers(1, "frame")

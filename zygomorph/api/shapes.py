@@ -282,6 +282,19 @@ class History(BaseModel):
     edits: list[HistoryEntry]
 
 
+class PicturePath(BaseModel):
+    digest: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+
+
+class PictureReport(BaseModel):
+    """width, height : in pixels"""
+
+    digest: str
+    filename: str
+    width: int
+    height: int
+
+
 class AssetQuery(BaseModel):
     name: Annotated[str, Field(min_length=1, max_length=255)]
 

@@ -10,6 +10,7 @@ import numpy as np
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.loop import Loop
 from zygomorph.core.mesh import Mesh
+from zygomorph.core.picture import Picture, Pictures
 
 MAX_POINTS = 20_000_000
 
@@ -18,6 +19,13 @@ def no_assets(digest: str) -> Mesh:
     raise ZygomorphError(
         f"The mesh {digest[:12] or '(none)'} is not stored here.",
         "Bring the mesh file in again and choose it for this form.",
+    )
+
+
+def no_pictures(digest: str) -> Picture:
+    raise ZygomorphError(
+        f"The picture {digest[:12] or '(none)'} is not stored here.",
+        "Bring the picture in again and choose it for this step.",
     )
 
 
@@ -55,6 +63,7 @@ class Context:
     place: np.ndarray = field(default_factory=lambda: np.eye(4))
     asset: Callable[[str], Mesh] = no_assets
     other: Callable[[str], Other] = no_others
+    picture: Pictures = no_pictures
 
 
 def within_budget(points: int) -> None:

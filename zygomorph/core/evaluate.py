@@ -19,11 +19,12 @@ import numpy as np
 from zygomorph.core.box import box_of
 from zygomorph.core.cache import BoundedCache
 from zygomorph.core.compiled import GATE
-from zygomorph.core.context import Context, Other, no_assets, no_others
+from zygomorph.core.context import Context, Other, no_assets, no_others, no_pictures
 from zygomorph.core.errors import Cancelled, StepError, ZygomorphError
 from zygomorph.core.masks.layers import ONE, ResolvedLayer, weights
 from zygomorph.core.masks.stored import PREFIX
 from zygomorph.core.mesh import Mesh
+from zygomorph.core.picture import Pictures
 from zygomorph.core.plan import PlannedStep, plan_piece
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.rigid import move_shards
@@ -96,9 +97,11 @@ class Evaluator:
         self,
         asset: Callable[[str], Mesh] = no_assets,
         cache_bytes: int = 512_000_000,
+        picture: Pictures = no_pictures,
     ) -> None:
         self.cache: BoundedCache[Kept] = BoundedCache(cache_bytes)
         self._asset = asset
+        self._picture = picture
 
     def evaluate(self, study: Study, request: Request) -> Result:
         """The mesh of a piece at a frame.
@@ -125,7 +128,7 @@ class Evaluator:
                 made[piece_id] = self._other(study, request, place, piece_id, trail)
             return made[piece_id]
 
-        context = Context(study.loop, request.frame, place, self._asset, other)
+        context = Context(study.loop, request.frame, place, self._asset, other, self._picture)
         run = _Run(self.cache, context, request, times)
         for index, step in enumerate(plan.steps):
             if request.cancelled():

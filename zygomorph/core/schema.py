@@ -83,7 +83,7 @@ def _plain_type(value: Value) -> Any:
         return Annotated[bool, Field(strict=True)]
     if value.kind == "colour":
         return Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")]
-    if value.kind == "asset":
+    if value.kind in ("asset", "picture"):
         return Annotated[str, Field(pattern=r"^([0-9a-f]{64})?$")]
     if value.kind == "piece":
         return Annotated[str, Field(pattern=r"^([A-Za-z0-9][A-Za-z0-9_-]{0,39})?$")]

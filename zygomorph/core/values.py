@@ -14,6 +14,7 @@ Kind = Literal[
     "switch",
     "colour",
     "asset",
+    "picture",
     "text",
     "formula",
     "piece",
@@ -116,6 +117,11 @@ def piece(label: str, help: str, **more: Any) -> Value:
 
 def formula(default: str, label: str, help: str, known: frozenset[str], **more: Any) -> Value:
     return Value("formula", default, label, help, known=tuple(sorted(known)), **more)
+
+
+def picture(label: str, help: str, **more: Any) -> Value:
+    """A stored picture, by the SHA-256 of its file; "" where none is chosen."""
+    return Value("picture", "", label, help, **more)
 
 
 def asset(label: str, help: str, **more: Any) -> Value:

@@ -9,9 +9,11 @@ from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
 from zygomorph.core.cache import BoundedCache
-from zygomorph.core.context import no_assets
+from zygomorph.core.context import no_assets, no_pictures
 from zygomorph.core.formats.read import read_mesh
+from zygomorph.core.formats.read_picture import read_picture
 from zygomorph.core.mesh import Mesh
+from zygomorph.core.picture import Picture
 from zygomorph.store.database import writing
 from zygomorph.store.models import AssetRow
 
@@ -20,6 +22,7 @@ class Assets:
     def __init__(self, engine: Engine, cache_bytes: int = 256_000_000) -> None:
         self._engine = engine
         self._meshes: BoundedCache[Mesh] = BoundedCache(cache_bytes)
+        self._pictures: BoundedCache[Picture] = BoundedCache(cache_bytes)
 
     def add_mesh(self, data: bytes, filename: str) -> tuple[str, dict[str, Any]]:
         """Read and store a mesh file; returns its digest and the report of what was read.
@@ -27,15 +30,47 @@ class Assets:
         Raises MeshFileError, and then stores nothing.
         """
         mesh, report = read_mesh(data, filename)
-        digest = hashlib.sha256(data).hexdigest()
         described = report.describe()
+        digest = self._keep(data, filename, described)
+        self._meshes.put(digest, mesh, mesh.size_in_bytes)
+        return digest, described
+
+    def _keep(self, data: bytes, filename: str, report: dict[str, Any]) -> str:
+        digest = hashlib.sha256(data).hexdigest()
         with writing(self._engine) as session:
             if session.get(AssetRow, digest) is None:
                 session.add(
-                    AssetRow(digest=digest, filename=filename[-255:], data=data, report=described)
+                    AssetRow(digest=digest, filename=filename[-255:], data=data, report=report)
                 )
-        self._meshes.put(digest, mesh, mesh.size_in_bytes)
-        return digest, described
+        return digest
+
+    def add_picture(self, data: bytes, filename: str) -> tuple[str, dict[str, Any]]:
+        """Read and store a picture; returns its digest and its size in pixels.
+
+        Raises MeshFileError, and then stores nothing.
+        """
+        picture = read_picture(data)
+        rows, columns = picture.pixels.shape
+        report = {"width": columns, "height": rows}
+        digest = self._keep(data, filename, report)
+        self._pictures.put(digest, picture, picture.pixels.nbytes)
+        return digest, report
+
+    def picture(self, digest: str) -> Picture:
+        """A stored picture. Raises ZygomorphError where it is not stored."""
+        kept = self._pictures.get(digest)
+        if kept is not None:
+            return kept
+        row = self._row(digest)
+        if row is None:
+            return no_pictures(digest)
+        picture = read_picture(row.data)
+        self._pictures.put(digest, picture, picture.pixels.nbytes)
+        return picture
+
+    def _row(self, digest: str) -> AssetRow | None:
+        with Session(self._engine) as session:
+            return session.get(AssetRow, digest)
 
     def form(self, digest: str) -> tuple[str, dict[str, Any]]:
         """The form that shows a stored file, and its values."""
@@ -45,17 +80,15 @@ class Assets:
 
     def told(self, digest: str) -> dict[str, Any]:
         """The name of a stored file and the report of what was read."""
-        with Session(self._engine) as session:
-            row = session.get(AssetRow, digest)
-            return {"filename": row.filename, "read": row.report} if row else {}
+        row = self._row(digest)
+        return {"filename": row.filename, "read": row.report} if row else {}
 
     def mesh(self, digest: str) -> Mesh:
         """The mesh of a stored file. Raises ZygomorphError where it is not stored."""
         kept = self._meshes.get(digest)
         if kept is not None:
             return kept
-        with Session(self._engine) as session:
-            row = session.get(AssetRow, digest)
+        row = self._row(digest)
         if row is None:
             return no_assets(digest)
         mesh, _ = read_mesh(row.data, row.filename)

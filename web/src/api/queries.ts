@@ -5,6 +5,7 @@ import {
   unwrap,
   type Catalogue,
   type Operation,
+  type Schemas,
   ServerError,
   type StudyState,
 } from "./client";
@@ -184,17 +185,18 @@ export function useCreateStudy() {
   });
 }
 
-/** Send a mesh file; resolves with what was read, or throws the server's explanation. */
-export async function sendMesh(file: File) {
-  const response = await fetch(`/api/assets?name=${encodeURIComponent(file.name)}`, {
+async function send<T>(kind: "assets" | "pictures", file: File): Promise<T> {
+  const response = await fetch(`/api/${kind}?name=${encodeURIComponent(file.name)}`, {
     method: "POST",
     headers: { "Content-Type": "application/octet-stream" },
     body: file,
   });
   const body = await response.json();
-  return unwrap<import("./client").Schemas["AssetReport"]>({
-    data: body,
-    error: body,
-    response,
-  });
+  return unwrap<T>({ data: body, error: body, response });
 }
+
+/** Send a mesh file; resolves with what was read, or throws the server's explanation. */
+export const sendMesh = (file: File) => send<Schemas["AssetReport"]>("assets", file);
+
+/** Send a picture of heights; resolves with its digest, or throws the server's explanation. */
+export const sendPicture = (file: File) => send<Schemas["PictureReport"]>("pictures", file);

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import type { Schemas } from "../api/client";
-import { sendMesh } from "../api/queries";
+import { sendMesh, sendPicture } from "../api/queries";
 import { readWords } from "../recipe/importWords";
 import { useInterface, type Notice } from "../state/store";
 
@@ -11,12 +11,16 @@ export interface NewStudy {
   document?: Record<string, never>;
 }
 
+const PICTURE = /\.(png|jpe?g|webp|tiff?)$/i;
+
 interface Uses {
   /** Stores a study; resolves with its id. */
   create: (body: NewStudy) => Promise<string>;
   open: (id: string) => void;
   /** Where a study is open, a mesh becomes a piece of it; without this it begins a new study. */
   addPiece?: (name: string, report: Schemas["AssetReport"]) => Promise<unknown>;
+  /** Where a piece is open, a picture becomes its relief. */
+  addRelief?: (picture: string) => Promise<unknown>;
 }
 
 function figure(n: number) {
@@ -34,6 +38,13 @@ async function bringFile(file: File, only: boolean, uses: Uses): Promise<Notice 
     if (file.name.toLowerCase().endsWith(".json")) {
       await begin({ document: JSON.parse(await file.text()) });
       return only ? null : { text: `${file.name} is a study in the gallery.`, tone: "info" };
+    }
+    if (PICTURE.test(file.name)) {
+      if (!uses.addRelief)
+        throw new Error("a picture becomes the relief of a piece; open a study.");
+      const { digest, width, height } = await sendPicture(file);
+      await uses.addRelief(digest);
+      return { text: `${file.name}: ${figure(width)} × ${figure(height)} pixels.`, tone: "info" };
     }
     const report = await sendMesh(file);
     const name = file.name.replace(/\.[^.]+$/, "");

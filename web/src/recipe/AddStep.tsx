@@ -10,7 +10,7 @@ import { useChange } from "./useStep";
 /** Insert a step with values that suit what it will act on. */
 export function useAddStep(state: StudyState, piece: Piece | undefined) {
   const change = useChange(state.id, "");
-  return async (entry: CatalogueEntry, after: string | null) => {
+  return async (entry: CatalogueEntry, after: string | null, own: Record<string, string> = {}) => {
     if (!piece) return;
     const { say, set } = useInterface.getState();
     try {
@@ -31,13 +31,30 @@ export function useAddStep(state: StudyState, piece: Piece | undefined) {
           do: "insert",
           path: `/pieces/${piece.id}/recipe`,
           after: end,
-          item: { id, step: entry.key, values: found.values, ...group } as never,
+          item: { id, step: entry.key, values: { ...found.values, ...own }, ...group } as never,
         },
       ]);
       set({ step: id, ribbon: "what", layer: null, dialog: null });
     } catch (error) {
       say({ text: (error as Error).message, tone: "error" });
     }
+  };
+}
+
+/** Make a picture the relief of a piece: of the relief that is chosen, or a new one. */
+export function useAddRelief(state: StudyState, piece: Piece | undefined) {
+  const catalogue = useCatalogue().data;
+  const add = useAddStep(state, piece);
+  const change = useChange(state.id, "");
+  return async (picture: string) => {
+    const { step } = useInterface.getState();
+    const chosen = piece?.recipe.find((s) => s.id === step && s.step === "relief");
+    if (piece && chosen) {
+      const path = `pieces/${piece.id}/recipe/${chosen.id}/values/picture`;
+      return change.store(path, picture, "Choose picture");
+    }
+    const entry = catalogue?.steps.find((s) => s.key === "relief");
+    if (entry) await add(entry, step, { picture });
   };
 }
 

@@ -116,8 +116,8 @@ export function StepMenu({ at, close, state, piece, step, form }: Props) {
       run: () =>
         change.store(
           "values",
-          // A form of a file keeps its file.
-          pick(step.values ?? {}, ["mesh", "drawing"]),
+          // What shows a file keeps its file.
+          pick(step.values ?? {}, ["mesh", "drawing", "picture"]),
           "Reset step",
         ),
     },

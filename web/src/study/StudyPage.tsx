@@ -8,7 +8,7 @@ import { FindAnything } from "../find/FindAnything";
 import { KeyList } from "../find/KeyList";
 import { useKeys } from "../find/useKeys";
 import { bringFiles, useFileDrop } from "../gallery/bringFiles";
-import { AddStep } from "../recipe/AddStep";
+import { AddStep, useAddRelief } from "../recipe/AddStep";
 import { FrontDialog } from "../recipe/FrontDialog";
 import { ChooseForm } from "../recipe/ChooseForm";
 import { Recipe } from "../recipe/Recipe";
@@ -87,11 +87,13 @@ function Worktable({ state }: { state: StudyState }) {
   }, [document, set]);
   const create = useCreateStudy();
   const addPiece = useAddFile(state.id);
+  const addRelief = useAddRelief(state, piece);
   const bring = (files: File[]) =>
     void bringFiles(files, {
       create: async (body) => (await create.mutateAsync(body)).id,
       open: (id) => void go(`/study/${id}`),
       addPiece,
+      addRelief: piece && addRelief,
     });
   const over = useFileDrop(bring);
   useKeys(state, piece);

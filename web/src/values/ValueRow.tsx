@@ -6,6 +6,7 @@ import { useInterface } from "../state/store";
 import { FormulaCell } from "./FormulaCell";
 import { GradientPicker } from "./GradientPicker";
 import { PieceCell } from "./PieceCell";
+import { PictureCell } from "./PictureCell";
 import { laneValue } from "./lanes";
 import { Ruler } from "./Ruler";
 import { startMoving } from "./signals";
@@ -110,6 +111,9 @@ function Cell(props: ValueProps) {
   }
   if (entry.kind === "piece") {
     return <PieceCell value={text} label={entry.label} pick={(v) => store(v)} />;
+  }
+  if (entry.kind === "picture") {
+    return <PictureCell value={text} label={entry.label} pick={(v) => store(v)} />;
   }
   if (entry.kind === "formula") return <FormulaCell {...props} key={text} text={text} />;
   if (entry.kind === "text" || entry.kind === "asset") {
