@@ -38,6 +38,8 @@ def at_end(value: Value, end: int) -> Any:
         return FORMULAS[-end]
     if value.kind == "piece":
         return "" if end == 0 else "gone"
+    if value.kind == "paths":
+        return [] if end == 0 else [{"closed": True, "knots": [[1e9, 0], [0, 1e9], [0, 0]]}]
     if value.kind == "picture":
         return "" if end == 0 else "0" * 64
     if value.kind == "text":
@@ -62,6 +64,11 @@ def anything(value: Value) -> st.SearchStrategy[Any]:
     if value.kind == "piece":
         # "p" is the piece itself, which would wait for itself.
         return st.sampled_from(["", "gone", "p"])
+    if value.kind == "paths":
+        knot = st.lists(st.floats(-5, 5), min_size=2, max_size=2)
+        knots = st.lists(knot, min_size=1, max_size=8)
+        path = st.fixed_dictionaries({"closed": st.booleans(), "knots": knots})
+        return st.lists(path, max_size=3)
     if value.kind == "picture":
         return st.sampled_from(["", "0" * 64])
     if value.kind == "text":

@@ -57,6 +57,16 @@ class Strict(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
 
+class DrawnPath(Strict):
+    """knots : x and y of each, metres"""
+
+    closed: Annotated[bool, Field(strict=True)] = False
+    knots: Annotated[
+        list[Annotated[list[Finite], Field(min_length=2, max_length=2)]],
+        Field(min_length=1, max_length=2000),
+    ]
+
+
 class Key(Strict):
     frame: Annotated[float, Field(allow_inf_nan=False, ge=-1e6, le=1e6, strict=True)]
     value: Finite
@@ -85,6 +95,8 @@ def _plain_type(value: Value) -> Any:
         return Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")]
     if value.kind in ("asset", "picture"):
         return Annotated[str, Field(pattern=r"^([0-9a-f]{64})?$")]
+    if value.kind == "paths":
+        return Annotated[list[DrawnPath], Field(max_length=200)]
     if value.kind == "piece":
         return Annotated[str, Field(pattern=r"^([A-Za-z0-9][A-Za-z0-9_-]{0,39})?$")]
     if value.kind == "formula":

@@ -15,6 +15,7 @@ Kind = Literal[
     "colour",
     "asset",
     "picture",
+    "paths",
     "text",
     "formula",
     "piece",
@@ -122,6 +123,11 @@ def formula(default: str, label: str, help: str, known: frozenset[str], **more: 
 def picture(label: str, help: str, **more: Any) -> Value:
     """A stored picture, by the SHA-256 of its file; "" where none is chosen."""
     return Value("picture", "", label, help, **more)
+
+
+def paths(default: list[dict[str, Any]], label: str, help: str, **more: Any) -> Value:
+    """Paths in a plane: of each, its knots as (x, y) in metres, and whether it is closed."""
+    return Value("paths", default, label, help, "m", **more)
 
 
 def asset(label: str, help: str, **more: Any) -> Value:

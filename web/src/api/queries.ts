@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { notifyManager, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import {
   client,
@@ -135,9 +135,16 @@ export function useEdit(id: string) {
         }),
       );
     },
-    onSuccess: (state) => {
-      queries.setQueryData(["study", id], state);
-      setLive([]);
+    onMutate: () => useInterface.getState().live,
+    onSuccess: (state, _edit, shown) => {
+      // Both at once, or what was there before would be seen in between.
+      notifyManager.batch(() => {
+        queries.setQueryData(["study", id], state);
+        notifyManager.schedule(() => {
+          // What has been changed since is not stored yet, and stays to be seen.
+          if (useInterface.getState().live === shown) setLive([]);
+        });
+      });
     },
     onError: (error, edit) => {
       setLive([]);

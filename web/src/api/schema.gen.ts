@@ -1560,7 +1560,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "number" | "whole" | "vector" | "direction" | "choice" | "switch" | "colour" | "asset" | "picture" | "text" | "formula" | "piece";
+            kind: "number" | "whole" | "vector" | "direction" | "choice" | "switch" | "colour" | "asset" | "picture" | "paths" | "text" | "formula" | "piece";
             /** Known */
             known: string[];
             /** Label */

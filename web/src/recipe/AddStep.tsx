@@ -4,7 +4,8 @@ import { useCatalogue, usePresets } from "../api/queries";
 import { useInterface, useParts } from "../state/store";
 import { EntrySheet, type Entry } from "./EntrySheet";
 import { PresetFile, PresetMenu } from "./PresetMenu";
-import { foldKey, folds, groupAfter } from "./rows";
+import { folds } from "./folds";
+import { foldKey, groupAfter } from "./rows";
 import { useChange } from "./useStep";
 
 /** Insert a step with values that suit what it will act on. */

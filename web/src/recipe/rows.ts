@@ -1,6 +1,5 @@
 import type { Operation } from "../api/client";
 import type { Group, Piece, Step } from "../api/document";
-import { useInterface } from "../state/store";
 
 /** A line of the recipe: a step, or the head of steps that stand together under a name. */
 export type Row =
@@ -10,12 +9,6 @@ export type Row =
 /** Under which name it is remembered whether a group's steps are shown. */
 export function foldKey(study: string, piece: string, group: string): string {
   return `${study}/${piece}/${group}`;
-}
-
-/** Whether a group of a piece is folded. */
-export function folds(study: string, piece: string): (group: string) => boolean {
-  const { unfolded } = useInterface.getState();
-  return (group) => !unfolded[foldKey(study, piece, group)];
 }
 
 /** The group of a step that is added after another: that one's, unless it is folded away. */

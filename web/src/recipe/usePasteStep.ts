@@ -2,7 +2,8 @@ import type { StudyState } from "../api/client";
 import type { Piece, Step } from "../api/document";
 import { useInterface } from "../state/store";
 import { fresh } from "./clipboard";
-import { folds, groupAfter } from "./rows";
+import { folds } from "./folds";
+import { groupAfter } from "./rows";
 import { useChange } from "./useStep";
 
 /** Puts a copy of a step into a recipe, after another of its steps, and chooses it. */

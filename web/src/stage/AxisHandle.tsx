@@ -1,6 +1,7 @@
 import { Line } from "@react-three/drei";
 import * as THREE from "three";
 import { round } from "./BallHandle";
+import { DirectionGrip } from "./DirectionGrip";
 import { Grip, HANDLE } from "./Grip";
 import type { HandleProps, Triple } from "./Handles";
 
@@ -44,6 +45,13 @@ export function AxisHandle({ number, triple, change, finish, size }: HandleProps
           />
         </group>
       ))}
+      <DirectionGrip
+        from={at(Math.max(low, high))}
+        direction={axis}
+        length={size * 0.4}
+        turn={(way) => change({ axis: way })}
+        onEnd={finish}
+      />
       <Grip
         at={at(low)}
         along={axis}

@@ -1,11 +1,12 @@
 import { Line } from "@react-three/drei";
 import * as THREE from "three";
 import { round } from "./BallHandle";
+import { DirectionGrip, unitOf } from "./DirectionGrip";
 import { Grip, HANDLE } from "./Grip";
 import type { HandleProps } from "./Handles";
 
 /** A centre that can be dragged; a cross shows its axes. */
-export function CentreHandle({ triple, change, finish, size }: HandleProps) {
+export function CentreHandle({ triple, change, finish, size, directions }: HandleProps) {
   const centre = triple("centre");
   const middle = new THREE.Vector3(...centre);
   const reach = size * 0.22;
@@ -24,6 +25,16 @@ export function CentreHandle({ triple, change, finish, size }: HandleProps) {
           />
         ))}
       </group>
+      {directions.map((name) => (
+        <DirectionGrip
+          key={name}
+          from={middle}
+          direction={unitOf(triple(name))}
+          length={size * 0.5}
+          turn={(way) => change({ [name]: way })}
+          onEnd={finish}
+        />
+      ))}
       <Grip at={middle} onDrag={(p) => change({ centre: p.toArray().map(round) })} onEnd={finish} />
     </>
   );

@@ -2,11 +2,12 @@ import { Line } from "@react-three/drei";
 import { useMemo } from "react";
 import * as THREE from "three";
 import { ROUND, round } from "./BallHandle";
+import { DirectionGrip } from "./DirectionGrip";
 import { Grip, HANDLE } from "./Grip";
 import type { HandleProps } from "./Handles";
 
 /** A whirl: drag its middle to move it, the rim of its core to size that, its foot for the depth. */
-export function CoreHandle({ number, triple, change, finish }: HandleProps) {
+export function CoreHandle({ number, triple, change, finish, size }: HandleProps) {
   const middle = new THREE.Vector3(...triple("centre"));
   const given = triple("axis");
   const core = number("core");
@@ -33,6 +34,13 @@ export function CoreHandle({ number, triple, change, finish }: HandleProps) {
         <Line points={ROUND.map(([a, b]) => [a, 0, b] as const)} {...line} />
       </group>
       <Line points={[middle, foot]} {...line} dashed dashSize={0.05} gapSize={0.04} />
+      <DirectionGrip
+        from={middle}
+        direction={axis}
+        length={Math.max(core * 1.6, size * 0.4)}
+        turn={(way) => change({ axis: way })}
+        onEnd={finish}
+      />
       <Grip at={middle} onDrag={(p) => change({ centre: p.toArray().map(round) })} onEnd={finish} />
       <Grip
         at={middle.clone().addScaledVector(side, core)}

@@ -1,6 +1,7 @@
 import { Line } from "@react-three/drei";
 import * as THREE from "three";
 import { round } from "./BallHandle";
+import { DirectionGrip } from "./DirectionGrip";
 import { Grip, HANDLE } from "./Grip";
 import type { HandleProps, Triple } from "./Handles";
 
@@ -42,21 +43,14 @@ export function FrontHandle({ number, triple, change, finish, size }: HandleProp
             renderOrder={9}
           />
         ))}
-        <Line
-          points={[
-            [0, 0, -half],
-            [0, 0, half + size * 0.18],
-          ]}
-          color={HANDLE}
-          lineWidth={1.6}
-          depthTest={false}
-          renderOrder={9}
-        />
-        <mesh position={[0, 0, half + size * 0.18]} rotation-x={Math.PI / 2} renderOrder={9}>
-          <coneGeometry args={[size * 0.03, size * 0.09, 14]} />
-          <meshBasicMaterial color={HANDLE} depthTest={false} transparent toneMapped={false} />
-        </mesh>
       </group>
+      <DirectionGrip
+        from={position}
+        direction={direction}
+        length={half + size * 0.3}
+        turn={(way) => change({ direction: way })}
+        onEnd={finish}
+      />
       <Grip
         at={position}
         along={direction}

@@ -1,5 +1,5 @@
 import { useThree, type ThreeEvent } from "@react-three/fiber";
-import { useEffect, useRef, useState } from "react";
+import { useLayoutEffect, useRef, useState } from "react";
 import * as THREE from "three";
 import type { OrbitControls as Controls } from "three-stdlib";
 import { useInterface } from "../state/store";
@@ -18,6 +18,11 @@ interface Props {
   /** Called with the pointer's place, in the handle's own space. */
   onDrag: (place: THREE.Vector3) => void;
   onEnd: () => void;
+  /** Called before a drag; true where something else is done instead. */
+  onPress?: () => boolean;
+  onRemove?: () => void;
+  /** Keep to the plane of x and y. */
+  flat?: boolean;
   /** Keep to a line through the grip; otherwise it moves across the view. */
   along?: THREE.Vector3;
 }
@@ -42,8 +47,9 @@ function metresPerPixel(camera: THREE.Camera, place: THREE.Vector3, height: numb
 }
 
 /** A ball to take hold of. It keeps its size on the screen. */
-export function Grip({ at, small = false, onDrag, onEnd, along }: Props) {
+export function Grip({ at, small = false, flat = false, along, ...on }: Props) {
   const raycaster = useThree((s) => s.raycaster);
+  const camera = useThree((s) => s.camera);
   const controls = useThree((s) => s.controls) as unknown as Controls | null;
   const mesh = useRef<THREE.Mesh>(null);
   const invalidate = useThree((s) => s.invalidate);
@@ -51,7 +57,7 @@ export function Grip({ at, small = false, onDrag, onEnd, along }: Props) {
   const height = useThree((s) => s.size.height) * (four ? 0.5 : 1);
   const [held, setHeld] = useState(false);
   const radius = (small ? 6 : 7.5) * (held ? 1.25 : 1);
-  useEffect(() => {
+  useLayoutEffect(() => {
     const fit = (camera: THREE.Camera) => {
       const own = mesh.current;
       if (!own?.parent) return;
@@ -61,10 +67,12 @@ export function Grip({ at, small = false, onDrag, onEnd, along }: Props) {
       own.updateMatrix();
       own.updateWorldMatrix(false, false);
     };
+    // Before it is drawn it can be hit already, and must not be as large as the world then.
+    fit(raycaster.camera ?? camera);
     beforeView.add(fit);
     invalidate();
     return () => void beforeView.delete(fit);
-  }, [radius, height, invalidate]);
+  }, [radius, height, camera, raycaster, invalidate]);
   const drag = (event: ThreeEvent<PointerEvent>) => {
     const parent = mesh.current?.parent;
     if (!held || !parent) return;
@@ -74,12 +82,16 @@ export function Grip({ at, small = false, onDrag, onEnd, along }: Props) {
     if (along) {
       const line = along.clone().transformDirection(parent.matrixWorld);
       place = nearestOnLine(event.ray, world, line);
+    } else if (flat) {
+      const normal = new THREE.Vector3(0, 0, 1).transformDirection(parent.matrixWorld);
+      const plane = new THREE.Plane().setFromNormalAndCoplanarPoint(normal, world);
+      place = event.ray.intersectPlane(plane, new THREE.Vector3());
     } else {
       const facing = raycaster.camera.getWorldDirection(new THREE.Vector3());
       const plane = new THREE.Plane().setFromNormalAndCoplanarPoint(facing, world);
       place = event.ray.intersectPlane(plane, new THREE.Vector3());
     }
-    if (place) onDrag(parent.worldToLocal(place));
+    if (place) on.onDrag(parent.worldToLocal(place));
   };
   return (
     <mesh
@@ -88,10 +100,15 @@ export function Grip({ at, small = false, onDrag, onEnd, along }: Props) {
       renderOrder={10}
       onPointerDown={(event) => {
         event.stopPropagation();
+        if (event.nativeEvent.button !== 0 || on.onPress?.()) return;
         (event.target as Element).setPointerCapture(event.pointerId);
         if (controls) controls.enabled = false;
         grips.held = true;
         setHeld(true);
+      }}
+      onDoubleClick={(event) => {
+        event.stopPropagation();
+        on.onRemove?.();
       }}
       onPointerMove={drag}
       onPointerUp={(event) => {
@@ -99,7 +116,7 @@ export function Grip({ at, small = false, onDrag, onEnd, along }: Props) {
         if (controls) controls.enabled = true;
         grips.held = false;
         setHeld(false);
-        if (held) onEnd();
+        if (held) on.onEnd();
       }}
     >
       <sphereGeometry args={[1, 20, 14]} />

@@ -1,19 +1,24 @@
+import * as THREE from "three";
 import type { StudyState } from "../api/client";
 import { loopOf, type DocValue, type Layer, type Step } from "../api/document";
 import { documentOf, useCatalogue, useEdit } from "../api/queries";
 import { useInterface, useParts } from "../state/store";
 import { laneValue } from "../values/lanes";
+import { ArrowHandle } from "./ArrowHandle";
 import { AxisHandle } from "./AxisHandle";
 import { BallHandle } from "./BallHandle";
 import { CentreHandle } from "./CentreHandle";
 import { CoreHandle } from "./CoreHandle";
 import { FrontHandle } from "./FrontHandle";
 import { keepSignals } from "./keepSignals";
+import { PathHandle } from "./PathHandle";
 import type { Shown } from "./useStageFrames";
 
 export type Triple = [number, number, number];
 
 export interface HandleProps {
+  /** A value as the document has it, or its default. */
+  given: (name: string) => DocValue;
   /** The value at this frame, whether it stands still or moves. */
   number: (name: string) => number;
   triple: (name: string) => Triple;
@@ -21,6 +26,10 @@ export interface HandleProps {
   change: (values: Record<string, DocValue>) => void;
   finish: () => void;
   size: number;
+  /** Middle of the piece. */
+  middle: THREE.Vector3;
+  /** The directions that are read at present. */
+  directions: string[];
 }
 
 /** Handles of the ribbon that is open: of the step's own space, or of its chosen mask layer. */
@@ -34,6 +43,7 @@ export function Handles({ state, shown }: { state: StudyState; shown: Record<str
   } = useParts("piece", "step", "ribbon", "layer", "playing");
   // While playing there are no handles that would have to follow.
   const frame = useInterface((s) => (s.playing ? 0 : s.frame));
+  const live = useInterface((s) => s.live);
   const catalogue = useCatalogue();
   const edit = useEdit(state.id);
   const piece = documentOf(state).pieces.find((p) => p.id === active);
@@ -45,12 +55,19 @@ export function Handles({ state, shown }: { state: StudyState; shown: Record<str
     ribbon === "where" ? (layers.find((l) => l.id === layerId) ?? layers[0]) : undefined;
   const entry = layer
     ? catalogue.data.layers.find((d) => d.key === layer.layer)
-    : catalogue.data.steps.find((d) => d.key === step.step);
+    : [...catalogue.data.forms, ...catalogue.data.steps].find((d) => d.key === step.step);
   if (!entry?.handle) return null;
   const holder: Record<string, DocValue> = (layer ? layer.values : step.values) ?? {};
   const base = `/pieces/${piece.id}/recipe/${step.id}`;
   const path = layer ? `${base}/where/layers/${layer.id}/values` : `${base}/values`;
-  const given = (name: string) => holder[name] ?? (entry.values[name]?.default as DocValue);
+  // What is being dragged and not stored yet: the handle follows the pointer.
+  const pending = new Map(
+    live.flatMap((o) => (o.do === "set" ? [[o.path, o.value] as const] : [])),
+  );
+  const given = (name: string) =>
+    (pending.get(`${path}/${name}`) as DocValue | undefined) ??
+    holder[name] ??
+    (entry.values[name]?.default as DocValue);
   const inPiece = holder.measured !== "space";
   const { frames } = loopOf(documentOf(state));
   const lanes =
@@ -65,6 +82,7 @@ export function Handles({ state, shown }: { state: StudyState; shown: Record<str
           frames,
         ) ?? 0);
   const props: HandleProps = {
+    given,
     number: (name) => now(given(name), name),
     triple: (name) => (given(name) as DocValue[]).map((v, k) => now(v, `${name}/${k}`)) as Triple,
     change: (values) =>
@@ -83,6 +101,13 @@ export function Handles({ state, shown }: { state: StudyState; shown: Record<str
       if (live.length)
         edit.mutate({ label: `Drag ${entry.title.toLowerCase()}`, operations: live });
     },
+    middle: new THREE.Vector3(...on.data.header.low)
+      .add(new THREE.Vector3(...on.data.header.high))
+      .multiplyScalar(0.5),
+    directions: Object.entries(entry.values)
+      .filter(([, v]) => v.kind === "direction")
+      .filter(([, v]) => !v.shown_when || v.shown_when[1].includes(String(given(v.shown_when[0]))))
+      .map(([name]) => name),
     size: Math.max(
       0.02,
       Math.hypot(...on.data.header.high.map((h, k) => h - on.data.header.low[k])) / 2,
@@ -94,6 +119,8 @@ export function Handles({ state, shown }: { state: StudyState; shown: Record<str
     axis: AxisHandle,
     centre: CentreHandle,
     core: CoreHandle,
+    paths: PathHandle,
+    arrows: ArrowHandle,
   }[entry.handle];
   if (!Kind) return null;
   return (

@@ -67,6 +67,8 @@ interface State {
   fronting: string | null;
   /** A line of the recipe is lifted to be moved, and has the arrow keys. */
   lifted: boolean;
+  /** Knots are added to paths by clicks on the stage. */
+  drawing: boolean;
   /** The step whose note is being written. */
   noting: string | null;
   key: KeyRef | null;
@@ -138,6 +140,7 @@ export const useInterface = create<State>()((set) => ({
   naming: null,
   fronting: null,
   lifted: false,
+  drawing: false,
   noting: null,
   key: null,
   copiedKey: null,

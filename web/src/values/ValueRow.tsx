@@ -6,6 +6,7 @@ import { useInterface } from "../state/store";
 import { FormulaCell } from "./FormulaCell";
 import { GradientPicker } from "./GradientPicker";
 import { PieceCell } from "./PieceCell";
+import { PathsCell } from "./PathsCell";
 import { PictureCell } from "./PictureCell";
 import { laneValue } from "./lanes";
 import { Ruler } from "./Ruler";
@@ -55,7 +56,7 @@ export function ValueRow(props: ValueProps) {
     );
   }
   return (
-    <Box sx={entry.kind === "formula" ? TALL : ROW} data-value={name}>
+    <Box sx={entry.kind === "formula" || entry.kind === "paths" ? TALL : ROW} data-value={name}>
       {label}
       <Box sx={{ display: "flex", alignItems: "center", gap: 1, minWidth: 0 }}>
         <Cell {...props} />
@@ -115,6 +116,7 @@ function Cell(props: ValueProps) {
   if (entry.kind === "picture") {
     return <PictureCell value={text} label={entry.label} pick={(v) => store(v)} />;
   }
+  if (entry.kind === "paths") return <PathsCell value={value} store={store} />;
   if (entry.kind === "formula") return <FormulaCell {...props} key={text} text={text} />;
   if (entry.kind === "text" || entry.kind === "asset") {
     return (

@@ -73,5 +73,6 @@ DEFINITION = Definition(
     # The pattern may be sampled in space, through the piece's place.
     reads=frozenset({"place"}),
     suggest=suggest,
+    handle="arrows",
     order=10,
 )

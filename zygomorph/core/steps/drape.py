@@ -100,5 +100,6 @@ DEFINITION = Definition(
     apply=apply,
     reads=frozenset({"place"}),
     suggest=suggest,
+    handle="arrows",
     order=10,
 )

@@ -185,5 +185,6 @@ DEFINITION = Definition(
     apply=apply,
     reads=frozenset({"place"}),
     suggest=suggest,
+    handle="arrows",
     order=12,
 )

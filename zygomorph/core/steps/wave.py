@@ -137,5 +137,6 @@ DEFINITION = Definition(
     sentence="Wave of {amplitude} every {wavelength}[, {across} across]",
     apply=apply,
     suggest=suggest,
+    handle="arrows",
     order=30,
 )

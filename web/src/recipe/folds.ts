@@ -1,0 +1,8 @@
+import { useInterface } from "../state/store";
+import { foldKey } from "./rows";
+
+/** Whether a group of a piece is folded. */
+export function folds(study: string, piece: string): (group: string) => boolean {
+  const { unfolded } = useInterface.getState();
+  return (group) => !unfolded[foldKey(study, piece, group)];
+}

@@ -1,0 +1,16 @@
+import { DirectionGrip, unitOf } from "./DirectionGrip";
+import type { HandleProps } from "./Handles";
+
+/** Directions as arrows from the middle of the piece: drag a tip to turn one. */
+export function ArrowHandle({ directions, triple, change, finish, size, middle }: HandleProps) {
+  return directions.map((name) => (
+    <DirectionGrip
+      key={name}
+      from={middle}
+      direction={unitOf(triple(name))}
+      length={size * 0.8}
+      turn={(way) => change({ [name]: way })}
+      onEnd={finish}
+    />
+  ));
+}
