@@ -62,6 +62,29 @@ def test_a_column_is_given_at_the_points_as_shares_of_its_range(client, made):
     assert len(faces) == 8 + len(mesh.points)
 
 
+def test_numbers_come_with_the_places_of_their_elements(client, made):
+    address, mesh = made
+    data = client.get(f"{address}/numbers?frame=3&column=y").data
+    count, normals = np.frombuffer(data[:8], "<u4")
+    assert (count, normals) == (len(mesh.points), 1)
+    floats = np.frombuffer(data[8:], "<f4")
+    assert floats[:count] == pytest.approx(mesh.points[:, 1])
+    assert floats[count : 4 * count].reshape(-1, 3) == pytest.approx(mesh.points)
+    length = np.linalg.norm(floats[4 * count :].reshape(-1, 3), axis=1)
+    assert length == pytest.approx(np.ones(count), abs=1e-4)
+
+
+def test_of_many_numbers_a_fair_choice_is_given_that_is_always_the_same(client, made):
+    address, mesh = made
+    data = client.get(f"{address}/numbers?frame=3&column=y&most=50").data
+    assert np.frombuffer(data[:4], "<u4")[0] == 50
+    assert client.get(f"{address}/numbers?frame=3&column=y&most=50").data == data
+    values = np.frombuffer(data[8:208], "<f4")
+    assert len(np.unique(np.searchsorted(np.sort(mesh.points[:, 1]), values))) > 40
+    high = client.get(f"{address}/numbers?frame=3&column=y&filter=y~0~").data
+    assert np.frombuffer(high[8 : 8 + 4 * 20], "<f4").min() >= 0
+
+
 @pytest.mark.parametrize(
     ("query", "status", "words"),
     [
@@ -71,6 +94,8 @@ def test_a_column_is_given_at_the_points_as_shares_of_its_range(client, made):
         ("table?count=501", 422, "count"),
         ("heat?column=w", 422, "no column 'w'"),
         ("heat", 422, "column"),
+        ("numbers?column=w", 422, "no column 'w'"),
+        ("numbers?column=y&most=0", 422, "most"),
         ("table.csv?sort=w", 422, "no column 'w'"),
     ],
 )

@@ -70,7 +70,7 @@ def page(browser: Browser, address: str):
 
 def stage_pixels(page: Page) -> np.ndarray:
     """The 3D view as (rows, columns, 3) whole numbers."""
-    picture = page.locator("canvas").screenshot()
+    picture = page.locator("canvas").first.screenshot()
     return np.asarray(Image.open(io.BytesIO(picture)).convert("RGB")).astype(int)
 
 

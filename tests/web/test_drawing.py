@@ -29,6 +29,14 @@ def stage(page: Page) -> tuple[float, float]:
     return area["x"] + area["width"] / 2, area["y"] + area["height"] / 2
 
 
+def pixels_of_a_metre(page: Page) -> float:
+    """As the scale bar of a flat view tells it."""
+    bar = page.get_by_role("img", name="Scale:")
+    label = bar.get_attribute("aria-label").removeprefix("Scale: ")
+    metres = float(label.split()[0]) * (0.01 if label.endswith("cm") else 1)
+    return bar.locator("> div").bounding_box()["width"] / metres
+
+
 def paths(page: Page) -> list[dict]:
     return recipe_of(page)[0]["values"]["paths"]
 
@@ -87,11 +95,7 @@ def test_a_knot_is_dragged_and_removed(page: Page):
     page.get_by_role("menuitem", name="Front").click()
     settle(page)
     x, y = stage(page)
-    # The scale bar tells how many pixels a metre is.
-    bar = page.get_by_role("img", name="Scale:")
-    label = bar.get_attribute("aria-label").removeprefix("Scale: ")
-    metres = float(label.split()[0]) * (0.01 if label.endswith("cm") else 1)
-    per_metre = bar.locator("> div").bounding_box()["width"] / metres
+    per_metre = pixels_of_a_metre(page)
     knot = (x + 0.5 * per_metre, y - 0.5 * per_metre)
     page.mouse.move(*knot)
     page.mouse.down()
@@ -118,10 +122,7 @@ def test_a_direction_is_turned_on_the_stage(page: Page):
     page.get_by_role("menuitem", name="Top").click()
     settle(page)
     x, y = stage(page)
-    bar = page.get_by_role("img", name="Scale:")
-    label = bar.get_attribute("aria-label").removeprefix("Scale: ")
-    metres = float(label.split()[0]) * (0.01 if label.endswith("cm") else 1)
-    per_metre = bar.locator("> div").bounding_box()["width"] / metres
+    per_metre = pixels_of_a_metre(page)
     # The arrow is 0.8 of half the piece's diagonal long, to the right; it is dragged downwards,
     # which in the top view is towards +z.
     length = 0.8 * math.hypot(2, 2, 0.1) / 2 * per_metre

@@ -350,6 +350,14 @@ def get_heat(path: shapes.PiecePath, query: shapes.HeatQuery) -> Response:
     return Response(data, mimetype="application/octet-stream")
 
 
+@api.get("/studies/<string:study_id>/pieces/<string:piece_id>/numbers", responses={200: HEAT})
+def get_numbers(path: shapes.PiecePath, query: shapes.NumbersQuery) -> Response:
+    """A column of the table at the elements that pass the filters, with their places."""
+    study = Study(service().studies.document(path.study_id))
+    data = tables().numbers(study, path.piece_id, query, query.column, query.most)
+    return Response(data, mimetype="application/octet-stream")
+
+
 @api.get(
     "/studies/<string:study_id>/pieces/<string:piece_id>/import",
     responses={200: shapes.ImportReport},

@@ -318,6 +318,12 @@ class HeatQuery(TableQuery):
     column: Annotated[str, Field(max_length=80)]
 
 
+class NumbersQuery(HeatQuery):
+    """most : of more elements, only so many"""
+
+    most: Annotated[int, Field(ge=1, le=100_000)] = 20_000
+
+
 class TableColumn(BaseModel):
     """Figures are those of the rows that pass the filters; none where there are no rows."""
 

@@ -19,6 +19,7 @@ from zygomorph.core.study import Study
 from zygomorph.core.table import Filter, Table, as_csv, select, statistics, table_of
 
 KEPT_BYTES = 400_000_000
+NORMALS = ("nx", "ny", "nz")
 
 
 @dataclass(frozen=True)
@@ -97,20 +98,44 @@ class Tables:
         key, shown = self._shown(study, piece, query)
         return as_csv(shown.table, self._chosen(key, shown.table, query).rows)
 
+    def numbers(self, study: Study, piece: str, query: TableQuery, column: str, most: int) -> bytes:
+        """A column at the elements that pass the filters, to be written beside them.
+
+        Of more than ``most``, a fair choice that is always the same. Two uint32, how many there
+        are and whether they have normals; then of each one float32 value and three of its place,
+        and three of its normal; first all values, then all places, then all normals.
+        """
+        key, shown = self._shown(study, piece, query)
+        table = shown.table
+        values = _values_of(table, column)
+        rows = self._chosen(key, table, query).rows
+        if len(rows) > most:
+            rows = np.random.default_rng(0).choice(rows, most, replace=False, shuffle=False)
+        parts = [values[rows], table.places[rows]]
+        normals = [table.columns[name].values for name in NORMALS if name in table.columns]
+        if normals:
+            parts.append(np.stack([n[rows] for n in normals], axis=1))
+        head = np.array([len(rows), bool(normals)], "<u4").tobytes()
+        return head + b"".join(np.ascontiguousarray(p, "<f4").tobytes() for p in parts)
+
     def heat(self, study: Study, piece: str, query: TableQuery, column: str) -> bytes:
         """A column at the points as shares of its range: two float32, its least and most, then
         one byte a point."""
         _, shown = self._shown(study, piece, query)
-        if column not in shown.table.columns:
-            raise ZygomorphError(
-                f"There is no column {column!r}.", f"Columns: {', '.join(shown.table.columns)}."
-            )
-        values = shown.table.columns[column].values.astype(np.float32)
+        values = _values_of(shown.table, column)
         at_points = between_domains(shown.mesh, values, query.domain, "point")
         low, high = (float(values.min()), float(values.max())) if len(values) else (0.0, 0.0)
         share = (at_points - low) / (high - low if high > low else 1.0)
         drawn = np.round(np.clip(share, 0, 1) * 255).astype(np.uint8)
         return np.array([low, high], "<f4").tobytes() + drawn.tobytes()
+
+
+def _values_of(table: Table, column: str) -> np.ndarray:
+    if column not in table.columns:
+        raise ZygomorphError(
+            f"There is no column {column!r}.", f"Columns: {', '.join(table.columns)}."
+        )
+    return table.columns[column].values.astype(np.float32)
 
 
 def _filter(text: str) -> Filter:

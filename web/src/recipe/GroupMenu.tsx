@@ -19,6 +19,10 @@ export function GroupMenu({ at, close, state, piece, group, steps }: Props) {
   const { set, say } = useParts("set", "say");
   const base = `/pieces/${piece.id}`;
   const change = useChange(state.id, base);
+  // Parts of it may stand elsewhere, parted by another window; they keep it.
+  const forgotten = piece.recipe.some((s) => s.group === group.id && !steps.includes(s))
+    ? []
+    : [{ do: "remove" as const, path: `${base}/groups/${group.id}` }];
   const keep = async () => {
     try {
       const kept = unwrap(
@@ -51,19 +55,16 @@ export function GroupMenu({ at, close, state, piece, group, steps }: Props) {
             path: `${base}/recipe/${s.id}/group`,
             value: null as never,
           })),
-          // Parts of it may stand elsewhere, parted by another window.
-          ...(piece.recipe.some((s) => s.group === group.id && !steps.includes(s))
-            ? []
-            : [{ do: "remove" as const, path: `${base}/groups/${group.id}` }]),
+          ...forgotten,
         ]),
     },
     {
       label: "Remove it and its steps",
       run: () => {
-        change.edit(
-          "Remove group",
-          steps.map((s) => ({ do: "remove" as const, path: `${base}/recipe/${s.id}` })),
-        );
+        change.edit("Remove group", [
+          ...steps.map((s) => ({ do: "remove" as const, path: `${base}/recipe/${s.id}` })),
+          ...forgotten,
+        ]);
         set({ step: null });
       },
     },

@@ -1,5 +1,3 @@
-import { useSortable } from "@dnd-kit/sortable";
-import { CSS } from "@dnd-kit/utilities";
 import { Box, InputBase, Typography } from "@mui/material";
 import { useState } from "react";
 import type { StudyState } from "../api/client";
@@ -10,6 +8,7 @@ import { GroupFront } from "./GroupFront";
 import { GroupMenu } from "./GroupMenu";
 import { costWords } from "./costWords";
 import { foldKey, type Row } from "./rows";
+import { useSortableLine } from "./useSortableLine";
 import { useChange } from "./useStep";
 
 type Head = Extract<Row, { kind: "group" }>;
@@ -21,26 +20,21 @@ export function GroupRow({ state, piece, row }: { state: StudyState; piece: Piec
   const [menu, setMenu] = useState<{ x: number; y: number } | null>(null);
   const base = `/pieces/${piece.id}`;
   const change = useChange(state.id, base);
-  const sortable = useSortable({ id: row.key });
+  const { line, lifted, hold } = useSortableLine(row.key);
   const on = steps.some((s) => s.on !== false);
   const last = row.index + steps.length;
   const ms = steps.reduce((sum, s) => sum + (times[s.id]?.ms ?? 0), 0);
   const reused = steps.every((s) => times[s.id]?.reused);
   return (
     <Box
-      ref={sortable.setNodeRef}
+      {...line}
       data-group={group.id}
-      style={{
-        transform: CSS.Translate.toString(sortable.transform),
-        transition: sortable.transition,
-      }}
       sx={{
         borderBottom: "1px solid",
         borderColor: "divider",
         bgcolor: "roles.quiet",
         position: "relative",
-        zIndex: sortable.isDragging ? 5 : undefined,
-        boxShadow: sortable.isDragging ? 4 : 0,
+        boxShadow: lifted ? 4 : 0,
       }}
       onContextMenu={(e) => {
         e.preventDefault();
@@ -58,11 +52,7 @@ export function GroupRow({ state, piece, row }: { state: StudyState; piece: Piec
             component="button"
             type="button"
             aria-expanded={!folded}
-            {...sortable.attributes}
-            {...sortable.listeners}
-            role="button"
-            aria-disabled={undefined}
-            tabIndex={0}
+            {...hold}
             onClick={() => {
               // A chosen step would keep the group open.
               if (!folded) set({ step: null });

@@ -1,5 +1,3 @@
-import { useSortable } from "@dnd-kit/sortable";
-import { CSS } from "@dnd-kit/utilities";
 import { Box, Tooltip, Typography } from "@mui/material";
 import { useState } from "react";
 import type { StepWords, StudyState } from "../api/client";
@@ -12,6 +10,7 @@ import { StepMenu } from "./StepMenu";
 import { NoteText } from "./StepNote";
 import { between } from "./grouping";
 import { costWords } from "./costWords";
+import { useSortableLine } from "./useSortableLine";
 import { useChange } from "./useStep";
 
 interface Props {
@@ -35,17 +34,13 @@ export function StepRow({ state, piece, step, words, number }: Props) {
   const [menu, setMenu] = useState<{ x: number; y: number } | null>(null);
   const form = number === 1;
   const change = useChange(state.id, `/pieces/${piece.id}/recipe/${step.id}`);
-  const sortable = useSortable({ id: step.id, disabled: form });
+  const { line, lifted, hold } = useSortableLine(step.id, form);
   const on = step.on !== false && (!solo || solo === step.id || form);
   const [title, rest] = split(words.title, words.sentence);
   return (
     <Box
-      ref={sortable.setNodeRef}
+      {...line}
       data-step={step.id}
-      style={{
-        transform: CSS.Translate.toString(sortable.transform),
-        transition: sortable.transition,
-      }}
       sx={{
         borderBottom: "1px solid",
         borderColor: "divider",
@@ -54,8 +49,7 @@ export function StepRow({ state, piece, step, words, number }: Props) {
         borderLeftColor: chosen || together ? "text.primary" : "transparent",
         pl: step.group ? "12px" : 0,
         position: "relative",
-        zIndex: sortable.isDragging ? 5 : undefined,
-        boxShadow: sortable.isDragging ? 4 : 0,
+        boxShadow: lifted ? 4 : 0,
       }}
       onContextMenu={(e) => {
         e.preventDefault();
@@ -67,11 +61,7 @@ export function StepRow({ state, piece, step, words, number }: Props) {
           component="button"
           type="button"
           aria-expanded={chosen}
-          {...sortable.attributes}
-          {...sortable.listeners}
-          role="button"
-          aria-disabled={undefined}
-          tabIndex={0}
+          {...hold}
           onClick={(e) => {
             const { step: other } = useInterface.getState();
             if (e.shiftKey && other && other !== step.id) set({ upTo: step.id });

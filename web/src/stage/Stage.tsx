@@ -138,7 +138,12 @@ export function Stage({ state }: { state: StudyState }) {
             />
           ))}
           {piece && shown[piece] && (
-            <StageNumbers state={state} piece={piece} place={shown[piece].place} />
+            <StageNumbers
+              state={state}
+              piece={piece}
+              place={shown[piece].place}
+              cameras={cameras}
+            />
           )}
           <Handles state={state} shown={shown} />
           <OrbitControls makeDefault enableDamping={false} />

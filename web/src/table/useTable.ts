@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { client, unwrap, type StudyState } from "../api/client";
 import { useInterface } from "../state/store";
+import { readNumbers, type Numbers } from "./labels";
 import { filterTexts, ROWS, type TableState } from "./tableState";
 
 interface Wanted {
@@ -75,6 +76,31 @@ export interface Heat {
   high: number;
   /** One byte a point: its share of the range. */
   shares: Uint8Array;
+}
+
+/** A column at the elements that pass the filters, to be written on the stage. */
+export function useNumbers(
+  state: StudyState,
+  piece: string,
+  table: TableState | null,
+): Numbers | null {
+  const { frame, playing, quality, step } = useMoment();
+  const column = table?.how === "numbers" ? table.column : null;
+  const { domain, filters } = table ?? {};
+  const moment = [state.id, state.revision, piece, frame, quality, step];
+  const found = useQuery({
+    queryKey: ["numbers", ...moment, domain, column, filters],
+    queryFn: async () => {
+      const address = addressOf(state, piece, { ...table!, sort: "" }, "numbers");
+      const answer = await fetch(`${address}&column=${encodeURIComponent(column!)}`);
+      if (!answer.ok) throw new Error((await answer.json()).error.message);
+      return readNumbers(await answer.arrayBuffer());
+    },
+    enabled: column !== null && !playing,
+    placeholderData: (before) => before,
+    retry: false,
+  });
+  return column ? (found.data ?? null) : null;
 }
 
 /** A column at the points, to be shown on the stage. */

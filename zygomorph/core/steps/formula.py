@@ -14,10 +14,11 @@ from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.formula.parse import Formula, read_formula
 from zygomorph.core.formula.run import run_formulas
 from zygomorph.core.masks.stored import PREFIX
-from zygomorph.core.mesh import UV, Mesh
+from zygomorph.core.mesh import Mesh
 from zygomorph.core.normals import point_normals
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.steps.pushing import ONE, carry, push
+from zygomorph.core.uvs import uv_of_corners, uv_of_points
 from zygomorph.core.values import Value, choice, formula, number, text
 
 # Which formulas are run, by what the step writes.
@@ -67,15 +68,10 @@ def chosen_elements(mesh: Mesh, words: Mapping[str, Any]) -> Elements:
 
 def _uv(elements: Elements) -> np.ndarray:
     """(K, 2) float32: of each point, the UV of its first corner; of others, the mean of theirs."""
-    mesh = elements.mesh
-    uv = mesh.get("corner", UV)
-    if uv is None:
-        raise ZygomorphError("The formula uses u or v, and the form has no UVs.", "Use x, y, z.")
-    if elements.domain != "point":
-        return np.stack([elements.read(column, "corner") for column in uv.T], axis=1)
-    found = np.zeros((len(mesh.points), 2), np.float32)
-    found[mesh.topology.corners[::-1]] = uv[::-1]
-    return found
+    if elements.domain == "point":
+        return uv_of_points(elements.mesh)
+    corners = uv_of_corners(elements.mesh)
+    return np.stack([elements.read(column, "corner") for column in corners.T], axis=1)
 
 
 def named_values(

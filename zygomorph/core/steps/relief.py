@@ -6,7 +6,6 @@ import numpy as np
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
-from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.extent import extent_of
 from zygomorph.core.mesh import UV, Mesh
 from zygomorph.core.normals import point_normals
@@ -14,6 +13,7 @@ from zygomorph.core.picture import BEYOND, woven
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.steps.axis_frame import unit
 from zygomorph.core.steps.pushing import push
+from zygomorph.core.uvs import uv_of_points
 from zygomorph.core.values import choice, direction, number, picture, vector
 
 BEYOND_LABELS = {
@@ -40,12 +40,7 @@ def _places(mesh: Mesh, values: Resolved, context: Context) -> tuple[np.ndarray,
     """(P,) right and up of the picture's middle, in its widths, or heights where UVs lay it."""
     number = values.numbers
     if values.word("laid") == "uv":
-        uv = mesh.get("corner", UV)
-        if uv is None:
-            raise ZygomorphError("The form has no UVs.", "Lay the picture along a direction.")
-        found = np.zeros((len(mesh.points), 2), np.float64)
-        found[mesh.topology.corners[::-1]] = uv[::-1]
-        u, v = found[:, 0] - 0.5, found[:, 1] - 0.5
+        u, v = (uv_of_points(mesh) - 0.5).astype(np.float64).T
     else:
         points = (mesh.rest if values.word("sampled") == "rest" else mesh.points).astype(np.float64)
         if values.word("sampled") == "space":
