@@ -127,6 +127,7 @@ def test_studies_stored_by_an_older_version_are_brought_up_to_date(tmp_path):
     with writing(engine) as session:
         session.execute(text("UPDATE studies SET document = :old"), {"old": old})
         session.execute(text("UPDATE alembic_version SET version_num = '0001'"))
+        session.execute(text("DROP TABLE presets"))
     engine.dispose()
     found = Studies(open_engine(path)).document(stored.id)
     assert found["version"] == 2

@@ -22,7 +22,7 @@ RAMP = Picture(np.tile(np.linspace(0.1, 0.8, 8, dtype=np.float32), (4, 1)))
 
 
 def raised(picture=None, form=SHEET, **values):
-    values = {"amount": 1.0, "times": 1.0, "soft": 0.0, **values}
+    values = {"amount": 1.0, "times": 1.0, "soft": 0.0, "laid": "uv", **values}
     if picture is not None:
         values["picture"] = "a" * 64
     made = study(form, {"step": "relief", "values": values})

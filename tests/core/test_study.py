@@ -91,7 +91,7 @@ def test_the_schema_tells_of_every_step():
 def test_the_catalogue_describes_every_value():
     described = describe_catalogue()
     known = {"icosphere", "sphere", "box", "disc", "sheet", "cylinder", "cone", "torus"}
-    known |= {"line", "circle", "helix", "strands", "cloth", "tiling", "text", "piece"}
+    known |= {"line", "circle", "helix", "strands", "cloth", "tiling", "text", "piece", "drawn"}
     assert known | {"imported", "outline"} == {d["key"] for d in described["forms"]}
     bends = {"bend", "twist", "taper", "stretch", "vortex", "tube"}
     pushes = {

@@ -8,8 +8,8 @@ from tests.conftest import document
 from tests.web.actions import recipe_of, stored_study
 from tests.web.conftest import differs, settle, settled, stage_pixels, wait_until_changed
 
-# 1 m wide, 2 m high, 4 m deep.
-BOX = {"step": "box", "values": {"size": [1.0, 2.0, 4.0], "across": 2, "up": 2, "deep": 2}}
+# 4 m wide, 2 m high, 1 m deep.
+BOX = {"step": "box", "values": {"size": [4.0, 2.0, 1.0], "across": 2, "up": 2, "deep": 2}}
 
 
 def covered(picture: np.ndarray) -> tuple[float, float]:
@@ -46,9 +46,9 @@ def test_flat_views_show_true_proportions_at_one_scale(page: Page):
     four(page, BOX)
     seen = {name: covered(picture) for name, picture in parts(page).items()}
     wide, high = seen["front"]
-    assert high / wide == pytest.approx(2.0, rel=0.04)
-    assert seen["top"][1] / seen["top"][0] == pytest.approx(4.0, rel=0.04)
-    assert seen["side"][0] / seen["side"][1] == pytest.approx(2.0, rel=0.04)
+    assert wide / high == pytest.approx(2.0, rel=0.04)
+    assert seen["top"][0] / seen["top"][1] == pytest.approx(4.0, rel=0.04)
+    assert seen["side"][1] / seen["side"][0] == pytest.approx(2.0, rel=0.04)
     # The same metre is the same number of pixels in each.
     assert seen["top"][0] == pytest.approx(wide, abs=3)
     assert seen["side"][1] == pytest.approx(high, abs=3)
@@ -74,6 +74,8 @@ def test_dragging_a_flat_view_moves_the_flat_views_only(page: Page):
 
 def test_the_wheel_and_a_drag_in_the_perspective_leave_the_flat_views_alone(page: Page):
     four(page, BOX)
+    page.keyboard.press("0")
+    settle(page)
     before = parts(page)
     area = page.locator("canvas").bounding_box()
     x, y = area["x"] + area["width"] * 0.75, area["y"] + area["height"] * 0.25
@@ -130,7 +132,7 @@ def test_one_of_four_views_is_chosen_and_v_brings_them_back(page: Page):
     expect(page.get_by_role("button", name="View: Side")).to_be_visible()
     settle(page)
     wide, high = covered(stage_pixels(page)[46:-30])
-    assert wide / high == pytest.approx(2.0, rel=0.04)
+    assert high / wide == pytest.approx(2.0, rel=0.04)
     page.keyboard.press("v")
     expect(page.get_by_role("button", name="Perspective", exact=True)).to_be_visible()
     settle(page)

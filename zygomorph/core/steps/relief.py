@@ -80,7 +80,7 @@ def suggest(mesh: Mesh) -> dict[str, object]:
     found = extent_of(mesh)
     if not found:
         return {}
-    laid = {} if mesh.get("corner", UV) is not None else {"laid": "seen"}
+    laid = {"laid": "uv"} if mesh.get("corner", UV) is not None else {}
     return {"amount": found.share(0.05), "width": found.share(1.0), **laid}
 
 
@@ -108,7 +108,7 @@ DEFINITION = Definition(
             shown_when=("along", ("axis",)),
         ),
         "laid": choice(
-            "uv",
+            "seen",
             "Laid",
             "How the picture lies on the surface.",
             {"uv": "by the UVs", "seen": "along a direction"},
