@@ -62,13 +62,13 @@ function Choices({ state, piece, group, close }: Props) {
                 {words.find((w) => w.id === step.id)?.title ?? step.step}
               </Typography>
               {catalogue &&
-                valuesOf(step, catalogue).map(({ path, entry }) => {
+                valuesOf(step, catalogue).map(({ path, entry, layer }) => {
                   const chosen = front.find((f) => f.step === step.id && f.value === path);
                   return (
                     <Box key={path} sx={{ display: "flex", alignItems: "center", height: 30 }}>
                       <FormControlLabel
                         control={<Checkbox size="small" checked={Boolean(chosen)} />}
-                        label={entry.label}
+                        label={layer ? `${layer}: ${entry.label.toLowerCase()}` : entry.label}
                         onChange={() => setFront(toggled({ ...group, front }, step.id, path))}
                         sx={{ flex: 1 }}
                       />

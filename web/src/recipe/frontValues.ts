@@ -9,11 +9,14 @@ export interface FrontValue {
   name: string;
   entry: ValueEntry;
   given: DocValue | undefined;
+  /** What the mask layer is called that it belongs to. */
+  layer?: string;
 }
 
 function of(
   step: Step,
   prefix: string,
+  layer: string | undefined,
   entries: Record<string, ValueEntry>,
   given: Record<string, DocValue>,
 ): FrontValue[] {
@@ -23,6 +26,7 @@ function of(
     name,
     entry,
     given: given[name],
+    layer,
   }));
 }
 
@@ -31,9 +35,10 @@ export function valuesOf(step: Step, catalogue: Catalogue): FrontValue[] {
   const own = catalogue.steps.find((d) => d.key === step.step);
   const layers = (step.where?.layers ?? []).flatMap((layer) => {
     const kind = catalogue.layers.find((d) => d.key === layer.layer);
-    return kind ? of(step, `where/layers/${layer.id}/`, kind.values, layer.values ?? {}) : [];
+    const prefix = `where/layers/${layer.id}/`;
+    return kind ? of(step, prefix, kind.title, kind.values, layer.values ?? {}) : [];
   });
-  return [...(own ? of(step, "", own.values, step.values ?? {}) : []), ...layers];
+  return [...(own ? of(step, "", undefined, own.values, step.values ?? {}) : []), ...layers];
 }
 
 /** What a group shows first; what was removed since is left out. */

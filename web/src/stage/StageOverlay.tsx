@@ -25,6 +25,7 @@ const chip = {
   borderRadius: 2,
   py: 0.25,
   "&:hover": { bgcolor: "#ffffff26" },
+  "&[aria-pressed=true]": { bgcolor: "#ffffff40", borderColor: "#ffffff99" },
 };
 
 function Choice<T extends string>(props: {
