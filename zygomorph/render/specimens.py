@@ -49,6 +49,7 @@ STEPS: dict[str, tuple[tuple[str, dict[str, Any]], dict[str, Any]]] = {
         _SHEET,
         {"amplitude": 0.1, "wavelength": 0.42, "phase": _saw(0, 1), "softness": 0.12},
     ),
+    "relief": (_SHEET, {"amount": 0.14, "laid": "uv", "times": 1.0, "across": _saw(0, 1)}),
     "inflate": (("torus", {}), {"amount": _sine(-0.1, 0.16)}),
     "flow": (_BALL, {"distance": _sine(0.0, 0.6), "size": 0.6, "octaves": 1.0, "steps": 6}),
     "jitter": (_BALL, {"amount": 0.06, "hold": 12}),
