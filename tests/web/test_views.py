@@ -137,3 +137,25 @@ def test_one_of_four_views_is_chosen_and_v_brings_them_back(page: Page):
     expect(page.get_by_role("button", name="Perspective", exact=True)).to_be_visible()
     settle(page)
     assert covered(parts(page)["front"])[0] > 10
+
+
+def test_keys_work_after_a_ruler_was_dragged(page: Page):
+    """The ruler keeps the focus and takes the arrows; every other key does what it always does."""
+    stored_study(page, document(BOX, {"step": "twist", "values": {"angle": 30}}))
+    page.locator("[data-step=s1] button").first.click()
+    ruler = page.get_by_role("slider", name="Angle")
+    area = ruler.bounding_box()
+    page.mouse.move(area["x"] + area["width"] / 2, area["y"] + area["height"] / 2)
+    page.mouse.down()
+    page.mouse.move(area["x"] + area["width"] / 2 + 20, area["y"] + 8, steps=4)
+    page.mouse.up()
+    expect(ruler).to_be_focused()
+    page.keyboard.press("v")
+    expect(page.get_by_role("button", name="Four views")).to_have_attribute("aria-pressed", "true")
+    page.keyboard.press("Space")
+    expect(page.get_by_role("button", name="Pause")).to_be_visible()
+    page.keyboard.press("Space")
+    page.keyboard.press("u")
+    expect(page.get_by_role("switch", name="Use step 2")).to_have_attribute("aria-checked", "false")
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("switch", name="Use step 2")).to_have_attribute("aria-checked", "true")

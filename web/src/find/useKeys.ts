@@ -12,6 +12,9 @@ import { useInterface } from "../state/store";
 import { KEYS } from "./keys";
 import { focusedByPointer } from "./modality";
 
+// A ruler that was dragged keeps the focus; it takes the arrows, and leaves other keys.
+const RULERS = { enableOnFormTags: ["slider"] } as const;
+
 /** Binds the keys of a study's page. */
 export function useKeys(state: StudyState, piece: Piece | undefined) {
   const { frames } = loopOf(documentOf(state));
@@ -48,6 +51,8 @@ export function useKeys(state: StudyState, piece: Piece | undefined) {
       ),
   };
 
+  const withRulers = { ...options, ...RULERS };
+
   // A dialog that fades away keeps the focus where nothing had it before, and would swallow the
   // key pressed next: before that key, not after the screen has been drawn.
   const dialog = useInterface((s) => s.dialog);
@@ -57,6 +62,7 @@ export function useKeys(state: StudyState, piece: Piece | undefined) {
   }, [dialog]);
 
   useHotkeys(...on(KEYS.play.keys, () => set({ playing: !ui.getState().playing })), {
+    ...withRulers,
     enabled: (e) =>
       ((e.target as HTMLElement).tagName !== "BUTTON" || focusedByPointer()) && options.enabled(e),
   });
@@ -71,14 +77,14 @@ export function useKeys(state: StudyState, piece: Piece | undefined) {
       const found = keyFrames().filter((f) => f < ui.getState().frame);
       if (found.length) goTo(found[found.length - 1]);
     }),
-    options,
+    withRulers,
   );
   useHotkeys(
     ...on(KEYS.keyAfter.keys, () => {
       const found = keyFrames().filter((f) => f > ui.getState().frame);
       if (found.length) goTo(found[0]);
     }),
-    options,
+    withRulers,
   );
   useHotkeys(
     KEYS.copyKey.keys,
@@ -90,7 +96,7 @@ export function useKeys(state: StudyState, piece: Piece | undefined) {
         ui.getState().say({ text: "The step is copied; paste it in any study.", tone: "info" });
       }
     },
-    options,
+    withRulers,
   );
   useHotkeys(
     KEYS.pasteKey.keys,
@@ -107,7 +113,7 @@ export function useKeys(state: StudyState, piece: Piece | undefined) {
       const next = [...rest, { frame, ...copiedKey }].sort((a, b) => a.frame - b.frame);
       writeKeys(lane.path, lane.signal, next, "Paste key");
     },
-    options,
+    withRulers,
   );
   useHotkeys(
     ...on(KEYS.remove.keys, () => {
@@ -128,10 +134,10 @@ export function useKeys(state: StudyState, piece: Piece | undefined) {
     }),
     options,
   );
-  useHotkeys(...on(KEYS.undo.keys, () => takeBack.mutate("undo")));
-  useHotkeys(...on(KEYS.redo.keys, () => takeBack.mutate("redo")));
+  useHotkeys(...on(KEYS.undo.keys, () => takeBack.mutate("undo")), RULERS);
+  useHotkeys(...on(KEYS.redo.keys, () => takeBack.mutate("redo")), RULERS);
   useHotkeys(...on(KEYS.find.keys, () => set({ dialog: "find" })), { enableOnFormTags: true });
-  useHotkeys(...on(KEYS.help.keys, () => set({ dialog: "keys" })), { ...options, useKey: true });
+  useHotkeys(...on(KEYS.help.keys, () => set({ dialog: "keys" })), { ...withRulers, useKey: true });
   useHotkeys(
     ...on(KEYS.use.keys, () => {
       const step = steps[index()];
@@ -140,14 +146,14 @@ export function useKeys(state: StudyState, piece: Piece | undefined) {
         change.store(path, step.on === false, "Use or not use step");
       }
     }),
-    options,
+    withRulers,
   );
   useHotkeys(
     ...on(KEYS.solo.keys, () => {
       const { step, solo } = ui.getState();
       if (index() > 0) set({ solo: solo === step ? null : step });
     }),
-    options,
+    withRulers,
   );
   useHotkeys(
     ...on(KEYS.group.keys, () => {
@@ -158,14 +164,14 @@ export function useKeys(state: StudyState, piece: Piece | undefined) {
       change.edit("Group steps", operations);
       set({ step: null, naming: group });
     }),
-    options,
+    withRulers,
   );
-  useHotkeys(...on(KEYS.fit.keys, () => ui.getState().fit()), options);
+  useHotkeys(...on(KEYS.fit.keys, () => ui.getState().fit()), withRulers);
   useHotkeys(
     ...on(KEYS.four.keys, () => ui.getState().set({ four: !ui.getState().four })),
-    options,
+    withRulers,
   );
-  useHotkeys(...on(KEYS.heat.keys, () => set({ heat: !ui.getState().heat })), options);
+  useHotkeys(...on(KEYS.heat.keys, () => set({ heat: !ui.getState().heat })), withRulers);
   const choose = (at: number) => {
     const step = steps[Math.min(steps.length - 1, Math.max(0, at))];
     if (step) set({ step: step.id, layer: null });
