@@ -29,6 +29,16 @@ def stage(page: Page) -> tuple[float, float]:
     return area["x"] + area["width"] / 2, area["y"] + area["height"] / 2
 
 
+def empty_paper(page: Page) -> tuple[float, float]:
+    """A drawing that is cleared, and drawn on from the front; the middle of the stage."""
+    open_drawn(page)
+    page.get_by_role("button", name="Clear", exact=True).click()
+    page.get_by_role("button", name="Draw", exact=True).click()
+    expect(page.get_by_role("button", name="View: Front")).to_be_visible()
+    settle(page)
+    return stage(page)
+
+
 def pixels_of_a_metre(page: Page) -> float:
     """As the scale bar of a flat view tells it."""
     bar = page.get_by_role("img", name="Scale:")
@@ -42,12 +52,7 @@ def paths(page: Page) -> list[dict]:
 
 
 def test_a_path_is_drawn_by_clicks_and_closed_at_its_first_knot(page: Page):
-    open_drawn(page)
-    page.get_by_role("button", name="Clear", exact=True).click()
-    page.get_by_role("button", name="Draw", exact=True).click()
-    expect(page.get_by_role("button", name="View: Front")).to_be_visible()
-    settle(page)
-    x, y = stage(page)
+    x, y = empty_paper(page)
     corners = [(x + 150 * math.cos(a), y - 150 * math.sin(a)) for a in (0.3, 1.6, 2.9, 4.5)]
     # As fast as somebody clicks who does not wait for the picture.
     for corner in corners:
@@ -69,12 +74,7 @@ def test_a_path_is_drawn_by_clicks_and_closed_at_its_first_knot(page: Page):
 
 
 def test_a_drag_draws_without_pause_and_enter_ends_an_open_path(page: Page):
-    open_drawn(page)
-    page.get_by_role("button", name="Clear", exact=True).click()
-    page.get_by_role("button", name="Draw", exact=True).click()
-    expect(page.get_by_role("button", name="View: Front")).to_be_visible()
-    settle(page)
-    x, y = stage(page)
+    x, y = empty_paper(page)
     page.mouse.move(x - 200, y)
     page.mouse.down()
     page.mouse.move(x + 200, y + 60, steps=16)

@@ -9,12 +9,14 @@ from flask import Response, jsonify, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 
 from zygomorph.api.errors import from_validation, handle_errors
+from zygomorph.api.file_routes import file_routes
 from zygomorph.api.preset_routes import presets
 from zygomorph.api.quick import QuickFrames
 from zygomorph.api.routes import api
 from zygomorph.api.security import ASSET_LIMIT, LOCAL_HOSTS, guard, page_nonce
 from zygomorph.api.service import Service
 from zygomorph.api.shapes import Failure
+from zygomorph.api.table_routes import table_routes
 from zygomorph.api.tables import Tables
 from zygomorph.core.errors import ZygomorphError
 
@@ -39,7 +41,8 @@ def make_app(service: Service, hosts: frozenset[str] = LOCAL_HOSTS, pages: Path 
     app.wsgi_app = QuickFrames(app.wsgi_app, service, hosts)  # type: ignore[assignment]
     handle_errors(app)
     app.register_api(api)
-    app.register_api(presets)
+    for more in (table_routes, file_routes, presets):
+        app.register_api(more)
 
     @app.route("/api/openapi.json")
     def openapi() -> Response:

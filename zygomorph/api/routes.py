@@ -13,16 +13,13 @@ from zygomorph.api.frames import MEDIA_TYPE, FrameOptions
 from zygomorph.api.pictures import Wanted, of_entry, of_study
 from zygomorph.api.quick import IMMUTABLE, as_file
 from zygomorph.api.service import Service
-from zygomorph.api.tables import Tables
 from zygomorph.core.catalogue import definitions, describe_catalogue
 from zygomorph.core.edits import apply_edit
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluate import Request
-from zygomorph.core.formats.read_picture import small_webp
 from zygomorph.core.formula.errors import FormulaError
 from zygomorph.core.formula.plot import plot_formula
 from zygomorph.core.plan import pieces_for
-from zygomorph.core.repair.report import import_report
 from zygomorph.core.schema import FORMAT, VERSION, study_model
 from zygomorph.core.study import Study, check_document
 from zygomorph.jobs.delivery import delivery, safe_name
@@ -313,98 +310,6 @@ def check_formula(path: shapes.PiecePath, body: shapes.FormulaBody) -> Response:
         place = {"column": error.column, "length": error.length}
         return jsonify({"problem": {"message": error.message, "hint": error.hint, **place}})
     return jsonify({"plot": plot.describe()})
-
-
-def tables() -> Tables:
-    return current_app.extensions["zygomorph-tables"]
-
-
-@api.get(
-    "/studies/<string:study_id>/pieces/<string:piece_id>/table", responses={200: shapes.TablePage}
-)
-def get_table(path: shapes.PiecePath, query: shapes.TableQuery) -> Response:
-    """Points, faces or shards with all their values, a page at a time."""
-    study = Study(service().studies.document(path.study_id))
-    return jsonify(tables().page(study, path.piece_id, query))
-
-
-@api.get(
-    "/studies/<string:study_id>/pieces/<string:piece_id>/table.csv",
-    responses={200: {"content": {"text/csv": {"schema": {"type": "string"}}}}},
-)
-def get_table_csv(path: shapes.PiecePath, query: shapes.TableQuery) -> Response:
-    """All rows of the table that pass the filters, as text (RFC 4180)."""
-    stored = service().studies.get(path.study_id)
-    study = Study(stored.document)
-    name = f"{safe_name(study.piece(path.piece_id)['name'])}-{query.domain}s.csv"
-    response = Response(tables().csv(study, path.piece_id, query), mimetype="text/csv")
-    response.headers["Content-Disposition"] = f"attachment; filename={name}"
-    return response
-
-
-@api.get("/studies/<string:study_id>/pieces/<string:piece_id>/heat", responses={200: HEAT})
-def get_heat(path: shapes.PiecePath, query: shapes.HeatQuery) -> Response:
-    """A column of the table at the points, as shares of its range."""
-    study = Study(service().studies.document(path.study_id))
-    data = tables().heat(study, path.piece_id, query, query.column)
-    return Response(data, mimetype="application/octet-stream")
-
-
-@api.get("/studies/<string:study_id>/pieces/<string:piece_id>/numbers", responses={200: HEAT})
-def get_numbers(path: shapes.PiecePath, query: shapes.NumbersQuery) -> Response:
-    """A column of the table at the elements that pass the filters, with their places."""
-    study = Study(service().studies.document(path.study_id))
-    data = tables().numbers(study, path.piece_id, query, query.column, query.most)
-    return Response(data, mimetype="application/octet-stream")
-
-
-@api.get(
-    "/studies/<string:study_id>/pieces/<string:piece_id>/import",
-    responses={200: shapes.ImportReport},
-)
-def get_import(path: shapes.PiecePath) -> Response:
-    """What a file held, what its form makes of it now, and what would put it right."""
-    own = service()
-    study = Study(own.studies.document(path.study_id))
-    form = study.piece(path.piece_id)["recipe"][0]
-    found = import_report(own.evaluator, own.assets.mesh, study, path.piece_id)
-    return jsonify(found | own.assets.told(form["values"]["mesh"]))
-
-
-@api.post("/assets", responses={201: shapes.AssetReport})
-def add_asset(query: shapes.AssetQuery) -> tuple[Response, int]:
-    """Bring in a mesh file: its bytes are the body, its name says the format."""
-    filename = query.name.replace("\\", "/").rsplit("/", 1)[-1]
-    digest, report = service().assets.add_mesh(request.get_data(), filename)
-    form, values = service().assets.form(digest)
-    told = {"digest": digest, "filename": filename, "form": form, "values": values}
-    return jsonify(told | report), 201
-
-
-@api.post("/pictures", responses={201: shapes.PictureReport})
-def add_picture(query: shapes.AssetQuery) -> tuple[Response, int]:
-    """Bring in a picture for heights: its bytes are the body."""
-    filename = query.name.replace("\\", "/").rsplit("/", 1)[-1]
-    digest, report = service().assets.add_picture(request.get_data(), filename)
-    return jsonify({"digest": digest, "filename": filename} | report), 201
-
-
-@api.get("/pictures/<string:digest>", responses={200: shapes.PictureReport})
-def get_picture(path: shapes.PicturePath) -> Response:
-    """Name and size of a stored picture. Raises an error where it is not stored."""
-    own = service()
-    rows, columns = own.assets.picture(path.digest).pixels.shape
-    name = own.assets.told(path.digest)["filename"]
-    return jsonify({"digest": path.digest, "filename": name, "width": columns, "height": rows})
-
-
-@api.get("/pictures/<string:digest>/small.webp", responses={200: PICTURE})
-def get_small_picture(path: shapes.PicturePath) -> Response:
-    """A stored picture's heights as shades, at most 256 pixels wide and high."""
-    data = small_webp(service().assets.picture(path.digest))
-    response = Response(data, mimetype="image/webp")
-    response.headers["Cache-Control"] = IMMUTABLE
-    return response
 
 
 @api.post("/deliveries", responses={202: shapes.JobState})

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from zygomorph.api.frames import piece_key
-from zygomorph.api.shapes import TableQuery
+from zygomorph.api.table_shapes import TableQuery
 from zygomorph.core.cache import BoundedCache
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluate import Evaluator, Request

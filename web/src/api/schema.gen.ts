@@ -14,7 +14,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Bring in a mesh file: its bytes are the body, its name says the format. */
-        post: operations["api_add_asset_assets_post"];
+        post: operations["files_add_asset_assets_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -163,7 +163,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Bring in a picture for heights: its bytes are the body. */
-        post: operations["api_add_picture_pictures_post"];
+        post: operations["files_add_picture_pictures_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -178,7 +178,7 @@ export interface paths {
             cookie?: never;
         };
         /** Name and size of a stored picture. Raises an error where it is not stored. */
-        get: operations["api_get_picture_pictures__string_digest__get"];
+        get: operations["files_get_picture_pictures__string_digest__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -195,7 +195,7 @@ export interface paths {
             cookie?: never;
         };
         /** A stored picture's heights as shades, at most 256 pixels wide and high. */
-        get: operations["api_get_small_picture_pictures__string_digest__small_webp_get"];
+        get: operations["files_get_small_picture_pictures__string_digest__small_webp_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -483,7 +483,7 @@ export interface paths {
             cookie?: never;
         };
         /** A column of the table at the points, as shares of its range. */
-        get: operations["api_get_heat_studies__string_study_id__pieces__string_piece_id__heat_get"];
+        get: operations["tables_get_heat_studies__string_study_id__pieces__string_piece_id__heat_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -500,7 +500,7 @@ export interface paths {
             cookie?: never;
         };
         /** What a file held, what its form makes of it now, and what would put it right. */
-        get: operations["api_get_import_studies__string_study_id__pieces__string_piece_id__import_get"];
+        get: operations["files_get_import_studies__string_study_id__pieces__string_piece_id__import_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -517,7 +517,7 @@ export interface paths {
             cookie?: never;
         };
         /** A column of the table at the elements that pass the filters, with their places. */
-        get: operations["api_get_numbers_studies__string_study_id__pieces__string_piece_id__numbers_get"];
+        get: operations["tables_get_numbers_studies__string_study_id__pieces__string_piece_id__numbers_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -568,7 +568,7 @@ export interface paths {
             cookie?: never;
         };
         /** Points, faces or shards with all their values, a page at a time. */
-        get: operations["api_get_table_studies__string_study_id__pieces__string_piece_id__table_get"];
+        get: operations["tables_get_table_studies__string_study_id__pieces__string_piece_id__table_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -585,7 +585,7 @@ export interface paths {
             cookie?: never;
         };
         /** All rows of the table that pass the filters, as text (RFC 4180). */
-        get: operations["api_get_table_csv_studies__string_study_id__pieces__string_piece_id__table_csv_get"];
+        get: operations["tables_get_table_csv_studies__string_study_id__pieces__string_piece_id__table_csv_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1622,7 +1622,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    api_add_asset_assets_post: {
+    files_add_asset_assets_post: {
         parameters: {
             query: {
                 name: string;
@@ -2192,7 +2192,7 @@ export interface operations {
             };
         };
     };
-    api_add_picture_pictures_post: {
+    files_add_picture_pictures_post: {
         parameters: {
             query: {
                 name: string;
@@ -2259,7 +2259,7 @@ export interface operations {
             };
         };
     };
-    api_get_picture_pictures__string_digest__get: {
+    files_get_picture_pictures__string_digest__get: {
         parameters: {
             query?: never;
             header?: never;
@@ -2326,7 +2326,7 @@ export interface operations {
             };
         };
     };
-    api_get_small_picture_pictures__string_digest__small_webp_get: {
+    files_get_small_picture_pictures__string_digest__small_webp_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -3734,7 +3734,7 @@ export interface operations {
             };
         };
     };
-    api_get_heat_studies__string_study_id__pieces__string_piece_id__heat_get: {
+    tables_get_heat_studies__string_study_id__pieces__string_piece_id__heat_get: {
         parameters: {
             query: {
                 frame?: number;
@@ -3813,7 +3813,7 @@ export interface operations {
             };
         };
     };
-    api_get_import_studies__string_study_id__pieces__string_piece_id__import_get: {
+    files_get_import_studies__string_study_id__pieces__string_piece_id__import_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -3881,7 +3881,7 @@ export interface operations {
             };
         };
     };
-    api_get_numbers_studies__string_study_id__pieces__string_piece_id__numbers_get: {
+    tables_get_numbers_studies__string_study_id__pieces__string_piece_id__numbers_get: {
         parameters: {
             query: {
                 frame?: number;
@@ -4105,7 +4105,7 @@ export interface operations {
             };
         };
     };
-    api_get_table_studies__string_study_id__pieces__string_piece_id__table_get: {
+    tables_get_table_studies__string_study_id__pieces__string_piece_id__table_get: {
         parameters: {
             query?: {
                 frame?: number;
@@ -4183,7 +4183,7 @@ export interface operations {
             };
         };
     };
-    api_get_table_csv_studies__string_study_id__pieces__string_piece_id__table_csv_get: {
+    tables_get_table_csv_studies__string_study_id__pieces__string_piece_id__table_csv_get: {
         parameters: {
             query?: {
                 frame?: number;

@@ -5,6 +5,7 @@ import type { Piece } from "../api/document";
 import { useInterface, useParts } from "../state/store";
 import { FIGURES } from "../theme/theme";
 import { GroupFront } from "./GroupFront";
+import { UseDot } from "./UseDot";
 import { GroupMenu } from "./GroupMenu";
 import { costWords } from "./costWords";
 import { foldKey, type Row } from "./rows";
@@ -87,34 +88,20 @@ export function GroupRow({ state, piece, row }: { state: StudyState; piece: Piec
             </Typography>
           </Box>
         )}
-        <Box
-          component="button"
-          type="button"
-          role="switch"
-          aria-checked={on}
-          aria-label={`Use the group ${group.name}`}
-          title={on ? "Do not use" : "Use"}
-          onClick={() =>
+        <UseDot
+          on={on}
+          label={`Use the group ${group.name}`}
+          turn={(use) =>
             change.edit(
               "Use or not use group",
               steps.map((s) => ({
                 do: "set",
                 path: `${base}/recipe/${s.id}/on`,
-                value: !on as never,
+                value: use as never,
               })),
             )
           }
-          sx={{
-            all: "unset",
-            width: 22,
-            textAlign: "center",
-            cursor: "pointer",
-            fontSize: 13,
-            "&:focus-visible": { outline: "2px solid", outlineColor: "roles.what" },
-          }}
-        >
-          {on ? "●" : "○"}
-        </Box>
+        />
       </Box>
       <GroupFront state={state} piece={piece} group={group} />
       <GroupMenu

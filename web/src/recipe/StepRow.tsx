@@ -6,6 +6,7 @@ import { useInterface } from "../state/store";
 import { FIGURES } from "../theme/theme";
 import { OpenStep } from "./OpenStep";
 import { Sparkline } from "./Sparkline";
+import { UseDot } from "./UseDot";
 import { StepMenu } from "./StepMenu";
 import { NoteText } from "./StepNote";
 import { between } from "./grouping";
@@ -120,28 +121,12 @@ export function StepRow({ state, piece, step, words, number }: Props) {
             {time ? costWords(time) : ""}
           </Typography>
         </Box>
-        <Tooltip title={form ? "A form is always used" : step.on === false ? "Use" : "Do not use"}>
-          <Box
-            component="button"
-            type="button"
-            role="switch"
-            aria-checked={step.on !== false}
-            aria-label={`Use step ${number}, ${words.title}`}
-            disabled={form}
-            onClick={() => change.store("on", step.on === false, "Use or not use step")}
-            sx={{
-              all: "unset",
-              width: 22,
-              textAlign: "center",
-              cursor: form ? "default" : "pointer",
-              fontSize: 13,
-              opacity: form ? 0.35 : 1,
-              "&:focus-visible": { outline: "2px solid", outlineColor: "roles.what" },
-            }}
-          >
-            {step.on === false ? "○" : "●"}
-          </Box>
-        </Tooltip>
+        <UseDot
+          on={step.on !== false}
+          label={`Use step ${number}, ${words.title}`}
+          fixed={form ? "A form is always used" : undefined}
+          turn={(on) => change.store("on", on, "Use or not use step")}
+        />
       </Box>
       {error && (
         <Typography role="alert" variant="body2" color="error" sx={{ px: 2, pb: 1, pl: "44px" }}>

@@ -1,0 +1,78 @@
+"""Queries and answers of the routes of files that are brought in."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from pydantic import BaseModel, Field
+
+
+class PicturePath(BaseModel):
+    digest: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
+
+
+class PictureReport(BaseModel):
+    """width, height : in pixels"""
+
+    digest: str
+    filename: str
+    width: int
+    height: int
+
+
+class AssetQuery(BaseModel):
+    name: Annotated[str, Field(min_length=1, max_length=255)]
+
+
+class FileReport(BaseModel):
+    """What a file held; size in its own unit."""
+
+    points: int
+    faces: int
+    joined_points: int
+    dropped_faces: int
+    open_edges: int
+    size: list[float]
+    curves: int = 0
+
+
+class AssetReport(FileReport):
+    """form, values : what shows the file"""
+
+    digest: str
+    filename: str
+    form: str
+    values: dict[str, Any]
+
+
+class ExaminedMesh(BaseModel):
+    """size, low : metres"""
+
+    points: int
+    faces: int
+    parts: int
+    holes: int
+    open_edges: int
+    close_points: int
+    join_distance: float
+    turned_faces: int
+    crowded_edges: int
+    flat_faces: int
+    size: list[float]
+    low: list[float]
+
+
+class RepairOffer(BaseModel):
+    """values : what the form's values become when it is taken"""
+
+    key: str
+    problem: str
+    action: str
+    values: dict[str, Any]
+
+
+class ImportReport(BaseModel):
+    filename: str
+    read: FileReport
+    now: ExaminedMesh
+    repairs: list[RepairOffer]
