@@ -8,6 +8,7 @@ from __future__ import annotations
 import ctypes
 import http.client
 import json
+import os
 import shutil
 import subprocess
 import sys
@@ -226,11 +227,16 @@ def bench_frame() -> list[Result]:
 
 
 @contextmanager
-def served() -> Iterator[http.client.HTTPConnection]:
-    """A connection to the real server, in a process of its own, on a folder of its own."""
+def served(**environment: str) -> Iterator[http.client.HTTPConnection]:
+    """A connection to the real server, in a process of its own, on a folder of its own.
+
+    environment : variables that it gets besides those of this process
+    """
     with tempfile.TemporaryDirectory() as folder:
         command = [sys.executable, "-m", "zygomorph.cli", "--data", folder, "serve", "--port", "0"]
-        process = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
+        process = subprocess.Popen(
+            command, stdout=subprocess.PIPE, text=True, env=os.environ | environment
+        )
         try:
             assert process.stdout is not None
             address = next(line for line in process.stdout if "http://" in line)
@@ -321,7 +327,10 @@ BENCHES: list[tuple[tuple[str, ...], Callable[[], list[Result]]]] = [
     (("noise_ns_per_point",), bench_growth),
     (("large_",), bench_large),
     (("formula_",), bench_formula),
-    (("server_ready", "first_picture", "chromium_frame", "drag_to", "software_"), bench_browser),
+    (
+        ("server_ready", "first_picture", "cold_", "chromium_frame", "drag_to", "software_"),
+        bench_browser,
+    ),
 ]
 
 

@@ -7,12 +7,15 @@ import json
 import sys
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import platformdirs
 
 from zygomorph.core.errors import DocumentError, StepError, ZygomorphError
 from zygomorph.core.study import Study, parse_study
+
+if TYPE_CHECKING:
+    from zygomorph.core.compile_ahead import CompileAhead
 
 DONE, WRONG_INPUT, WRONG_USAGE, FAILED = 0, 1, 2, 3
 DEFAULT_PORT = 8473
@@ -69,17 +72,41 @@ def _print_json(value: Any) -> None:
     print(json.dumps(value, indent=1, ensure_ascii=False))
 
 
-def prepare(arguments: argparse.Namespace) -> int:
-    """Compile all kernels, with progress."""
+def _declare_kernels() -> None:
+    """Import every module that has kernels."""
     import importlib
     import pkgutil
 
     import zygomorph.core
-    from zygomorph.core.compiled import compile_all
-    from zygomorph.render import raster  # noqa: F401  declares its kernels
+    from zygomorph.render import raster  # noqa: F401  has kernels too
 
     for module in pkgutil.walk_packages(zygomorph.core.__path__, "zygomorph.core."):
         importlib.import_module(module.name)
+
+
+def _kernels_aside() -> CompileAhead | None:
+    """Begin to compile in processes of their own, unless all kernels are there already."""
+    from zygomorph.core.compile_ahead import CompileAhead
+    from zygomorph.core.compiled import compile_all, is_complete
+
+    _declare_kernels()
+    if is_complete():
+        compile_all()
+        return None
+
+    def say(done: int, total: int) -> None:
+        if done == total:
+            print("This machine is ready: everything is compiled.", flush=True)
+
+    print("The first start compiles for this machine, aside; it takes about a minute.", flush=True)
+    return CompileAhead(say)
+
+
+def prepare(arguments: argparse.Namespace) -> int:
+    """Compile all kernels, with progress."""
+    from zygomorph.core.compiled import compile_all
+
+    _declare_kernels()
 
     def say(done: int, total: int, name: str) -> None:
         print(f"\rcompiling kernels {done}/{total}  {name:<40}", end="", flush=True)
@@ -99,8 +126,8 @@ def serve(arguments: argparse.Namespace) -> int:
     from zygomorph.api.service import Service
     from zygomorph.core.catalogue import definitions
 
-    prepare(argparse.Namespace(quiet=False))
-    service = Service(arguments.data)
+    compiling = _kernels_aside()
+    service = Service(arguments.data, compiling=compiling)
     app = make_app(service, LOCAL_HOSTS | {arguments.host})
     # Asking for the pictures' state has those drawn that are not there yet.
     for stored in service.studies.all():
@@ -120,6 +147,8 @@ def serve(arguments: argparse.Namespace) -> int:
             channel_timeout=300,
         )
     except OSError as error:
+        if compiling:
+            compiling.close()
         raise Failed(
             f"Port {arguments.port} cannot be used: {error.strerror or error}.",
             "Choose another with --port.",
@@ -131,7 +160,10 @@ def serve(arguments: argparse.Namespace) -> int:
         pass
     finally:
         server.close()
+        service.calm.close()
         service.pictures.close()
+        if compiling:
+            compiling.close()
     return DONE
 
 

@@ -7,6 +7,8 @@ drawn while the browser waits, a gallery that is new would let nothing else thro
 from __future__ import annotations
 
 import hashlib
+import os
+import sys
 import threading
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
@@ -73,16 +75,32 @@ def of_preset(stored: StoredPreset, evaluator: Evaluator) -> Wanted:
     )
 
 
+def _give_way() -> None:
+    """Take what is left of the cores: a loop that plays in a browser asks for nothing more, and
+    where there is no graphics card is drawn by the same cores. Linux keeps this by thread."""
+    if sys.platform == "linux":
+        os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), 10)
+
+
 class Pictures:
-    def __init__(self, folder: Path, evaluator: Evaluator, drawn: Callable[[], None]) -> None:
-        """``drawn`` is called when a picture has been drawn, or could not be."""
+    def __init__(
+        self,
+        folder: Path,
+        evaluator: Evaluator,
+        drawn: Callable[[], None],
+        stand_back: Callable[[], None] = lambda: None,
+    ) -> None:
+        """``drawn`` is called when a picture has been drawn, or could not be; ``stand_back``
+        before each part of what is drawn aside, and returns when there is time for it."""
+        self._stand_back = stand_back
         self._folder = folder
         self._evaluator = evaluator
         self._drawn = drawn
         self._kept: BoundedCache[bytes] = BoundedCache(KEPT_BYTES)
-        self._aside = ThreadPoolExecutor(1, thread_name_prefix="picture")
+        self._aside = ThreadPoolExecutor(1, "picture", _give_way)
         self._waiting: set[str] = set()
         self._failed: set[str] = set()
+        self._awaited = 0
         self._lock = threading.Lock()
         # One picture at a time: two that write the same file would take it from each other.
         self._drawing = threading.Lock()
@@ -111,7 +129,8 @@ class Pictures:
     def _draw_aside(self, wanted: Wanted) -> None:
         name = wanted.name
         try:
-            self.get(wanted)
+            with self._drawing:
+                self._read_or_draw(wanted, self._unless_awaited)
         except (ZygomorphError, OSError):
             # The study itself says what is wrong with it when it is opened.
             with self._lock:
@@ -126,15 +145,28 @@ class Pictures:
         kept = self._kept.get(wanted.name)
         if kept is not None:
             return kept
-        with self._drawing:
-            return self._read_or_draw(wanted)
+        with self._lock:
+            self._awaited += 1
+        try:
+            with self._drawing:
+                return self._read_or_draw(wanted, lambda: None)
+        finally:
+            with self._lock:
+                self._awaited -= 1
 
-    def _read_or_draw(self, wanted: Wanted) -> bytes:
+    def _unless_awaited(self) -> None:
+        """Stand back, but not while somebody waits for the picture after this one."""
+        if not self._awaited:
+            self._stand_back()
+
+    def _read_or_draw(self, wanted: Wanted, stand_back: Callable[[], None]) -> bytes:
         path = self._path(wanted)
         if path.is_file():
             made = path.read_bytes()
         else:
-            made = moving_thumbnail(wanted.study(), self._evaluator, wanted.size, wanted.pictures)
+            made = moving_thumbnail(
+                wanted.study(), self._evaluator, wanted.size, wanted.pictures, stand_back
+            )
             self._folder.mkdir(parents=True, exist_ok=True)
             write_whole(path, made)
             for old in self._folder.glob(f"{wanted.owner}-*.webp"):

@@ -369,6 +369,9 @@ def events() -> Response:
     return response
 
 
-@api.get("/health")
+@api.get("/health", responses={200: shapes.Health})
 def health() -> Response:
-    return jsonify({"ready": True})
+    """Whether it answers; and how many of its kernels are compiled, which happens once."""
+    ahead = service().compiling
+    done, total = (ahead.done, ahead.total) if ahead else (0, 0)
+    return jsonify({"ready": True, "compiling": {"done": done, "total": total}})

@@ -9,11 +9,13 @@ from typing import Any
 
 import numpy as np
 
+from zygomorph.api.calm import Calm
 from zygomorph.api.events import Events
 from zygomorph.api.frames import FrameOptions, pack_frame, piece_key
 from zygomorph.api.pictures import Pictures
 from zygomorph.api.workers import Workers
 from zygomorph.core.cache import BoundedCache
+from zygomorph.core.compile_ahead import CompileAhead
 from zygomorph.core.compiled import CORES, GATE
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluate import Evaluator, Request
@@ -35,8 +37,16 @@ MAX_KEYS = 500
 
 
 class Service:
-    def __init__(self, folder: Path, cache_bytes: int = 512_000_000) -> None:
+    def __init__(
+        self,
+        folder: Path,
+        cache_bytes: int = 512_000_000,
+        compiling: CompileAhead | None = None,
+    ) -> None:
+        """compiling : what is compiled aside, where this is the first start on a machine"""
         self.folder = folder
+        self.compiling = compiling
+        self.calm = Calm()
         engine = open_engine(folder / "zygomorph.sqlite3")
         self.engine = engine
         self.studies = Studies(engine)
@@ -51,10 +61,19 @@ class Service:
         self._frames: BoundedCache[memoryview] = BoundedCache(FRAME_CACHE_BYTES)
         self._seams: BoundedCache[list[Seam]] = BoundedCache(1_000_000)
         self.pictures = Pictures(
-            folder / "thumbnails", self.evaluator, lambda: self.events.publish("studies", {})
+            folder / "thumbnails",
+            self.evaluator,
+            lambda: self.events.publish("studies", {}),
+            self._stand_back,
         )
         self._latest: dict[tuple[str, str, str], int] = {}
         self._latest_lock = threading.Lock()
+
+    def _stand_back(self) -> None:
+        """Pictures would take the cores from frames, and from what frames wait for."""
+        if self.compiling:
+            self.compiling.finished.wait()
+        self.calm.wait()
 
     def _job_changed(self, job: Job) -> None:
         self.events.publish("job", job.describe())
@@ -152,6 +171,8 @@ class Service:
         OpenMP keeps a team for every thread that ever started one; with all of the server's
         threads starting their own, waiting teams would take the cores from the working one.
         """
+
+        self.calm.asked()
 
         def work() -> tuple[memoryview, float]:
             if request.cancelled():

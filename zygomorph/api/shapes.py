@@ -54,6 +54,18 @@ class Failure(BaseModel):
     error: ErrorBody
 
 
+class Compiling(BaseModel):
+    """How many kernels are compiled of how many; both 0 where they were there already."""
+
+    done: int
+    total: int
+
+
+class Health(BaseModel):
+    ready: bool
+    compiling: Compiling
+
+
 class StudySummary(BaseModel):
     id: str
     name: str

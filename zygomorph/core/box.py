@@ -5,53 +5,47 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, prange, types, uint32
 
-from zygomorph.core.compiled import CHUNKS, F2, F2W, first_of, kernel
+from zygomorph.core.compiled import CHUNKS, F2, F2W, N2W, first_of, kernel
 from zygomorph.core.noise.lattice import float_bits
 
 LARGEST = float32(3.4e38)
+NOT_FINITE = 0x7F800000
 # Coordinates are taken as they lie, x y z x y z; a row of lanes is a whole number of points, so
 # that each lane sees one axis only and the loop over lanes becomes SIMD.
 LANES = 48
 
 
-@kernel(types.void(F2, F2W, F2W))
-def _box(points, parts, out):  # type: ignore[no-untyped-def]
-    """``out`` (1, 7): lowest, highest, and 1 where any coordinate is not finite.
+@kernel(types.void(F2, F2W, F2W, N2W))
+def _box(points, least, most, bits):  # type: ignore[no-untyped-def]
+    """Into rows of (CHUNKS, LANES) the lowest and highest of each lane, and the largest of its
+    numbers' bits without their sign.
 
-    ``parts`` (CHUNKS, 7) is room to work in. What is not finite has an exponent of only ones,
-    which is asked of the bits, so that the compiler may take all numbers for finite ones.
+    What is not finite has an exponent of only ones, which is asked of the bits, so that the
+    compiler may take all numbers for finite ones.
     """
     flat = points.reshape(-1)
     n = flat.shape[0]
     rows = n // LANES
     for p in prange(CHUNKS):
-        least = np.full(LANES, LARGEST, np.float32)
-        most = np.full(LANES, -LARGEST, np.float32)
-        bits = np.zeros(LANES, np.uint32)
+        low, high, large = least[p], most[p], bits[p]
+        low[:] = LARGEST
+        high[:] = -LARGEST
+        large[:] = uint32(0)
+        # The last chunk takes the rest, which fills no row.
         for row in range(first_of(p, rows), first_of(p + 1, rows)):
             here = flat[row * LANES : (row + 1) * LANES]
             for k in range(LANES):
                 v = here[k]
-                least[k] = min(least[k], v)
-                most[k] = max(most[k], v)
-                bits[k] = max(bits[k], uint32(float_bits(v) & uint32(0x7FFFFFFF)))
+                low[k] = min(low[k], v)
+                high[k] = max(high[k], v)
+                large[k] = max(large[k], uint32(float_bits(v) & uint32(0x7FFFFFFF)))
         if p == CHUNKS - 1:
-            for i in range(rows * LANES, n):
-                k = i % 3
-                least[k] = min(least[k], flat[i])
-                most[k] = max(most[k], flat[i])
-                bits[k] = max(bits[k], uint32(float_bits(flat[i]) & uint32(0x7FFFFFFF)))
-        parts[p, 6] = float32(0.0)
-        for axis in range(3):
-            parts[p, axis] = least[axis::3].min()
-            parts[p, 3 + axis] = most[axis::3].max()
-        if bits.max() >= uint32(0x7F800000):
-            parts[p, 6] = float32(1.0)
-    for k in range(7):
-        value = parts[0, k]
-        for p in range(1, CHUNKS):
-            value = min(value, parts[p, k]) if k < 3 else max(value, parts[p, k])
-        out[0, k] = value
+            rest = flat[rows * LANES :]
+            for k in range(rest.shape[0]):
+                v = rest[k]
+                low[k] = min(low[k], v)
+                high[k] = max(high[k], v)
+                large[k] = max(large[k], uint32(float_bits(v) & uint32(0x7FFFFFFF)))
 
 
 def box_of(points: np.ndarray) -> tuple[np.ndarray, np.ndarray, bool]:
@@ -61,7 +55,9 @@ def box_of(points: np.ndarray) -> tuple[np.ndarray, np.ndarray, bool]:
     """
     if len(points) == 0:
         return np.zeros(3), np.zeros(3), True
-    out = np.empty((1, 7), np.float32)
-    _box(points, np.empty((CHUNKS, 7), np.float32), out)
-    found = out[0].astype(np.float64)
-    return found[0:3], found[3:6], bool(out[0, 6] == 0.0)
+    least, most = np.empty((2, CHUNKS, LANES), np.float32)
+    bits = np.empty((CHUNKS, LANES), np.uint32)
+    _box(points, least, most, bits)
+    low = least.reshape(-1, 3).min(axis=0).astype(np.float64)
+    high = most.reshape(-1, 3).max(axis=0).astype(np.float64)
+    return low, high, bool(bits.max() < NOT_FINITE)

@@ -11,9 +11,10 @@ import numpy as np
 from numba import float32, prange, types, uint32
 
 from zygomorph.core.compiled import BLOCK, CHUNKS, F2, F2W, I1, first_of, inline, kernel
+from zygomorph.core.grid_normals import grid_normals
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.rings import rings
-from zygomorph.core.triples import together
+from zygomorph.core.triples import write_units
 
 
 @kernel(types.void(F2, I1, I1, F2W))
@@ -45,19 +46,6 @@ def _vector_areas(points, corners, starts, out):  # type: ignore[no-untyped-def]
         out[face, 2] = nz
 
 
-@inline
-def _write_units(x, y, z, lo, m, flat):  # type: ignore[no-untyped-def]
-    """Write ``m`` vectors at length 1; where there is none, up."""
-    for i in range(m):
-        length = np.sqrt(x[i] * x[i] + y[i] * y[i] + z[i] * z[i])
-        found = float32(1.0) if length > float32(1e-30) else float32(0.0)
-        scale = found / max(length, float32(1e-30))
-        x[i] = x[i] * scale
-        y[i] = y[i] * scale + (float32(1.0) - found)
-        z[i] = z[i] * scale
-    together(x, y, z, lo, m, flat)
-
-
 @kernel(types.void(F2, I1, I1, F2W))
 def _sum_around(areas, starts, faces, out):  # type: ignore[no-untyped-def]
     n = out.shape[0]
@@ -83,7 +71,7 @@ def _sum_around(areas, starts, faces, out):  # type: ignore[no-untyped-def]
                     nz += flat[f + uint32(2)]
                     k += uint32(1)
                 x[i], y[i], z[i] = nx, ny, nz
-            _write_units(x, y, z, lo, m, flat_out)
+            write_units(x, y, z, lo, m, flat_out)
 
 
 @inline
@@ -146,7 +134,7 @@ def _ring_normals(points, starts, ring, out):  # type: ignore[no-untyped-def]
                         ax, ay, az = bx, by, bz
                         k += one
                 x[i], y[i], z[i] = nx, ny, nz
-            _write_units(x, y, z, lo, m, flat_out)
+            write_units(x, y, z, lo, m, flat_out)
 
 
 def face_vector_areas(mesh: Mesh) -> np.ndarray:
@@ -165,10 +153,18 @@ def point_normals(mesh: Mesh) -> np.ndarray:
     """
     kept = mesh.__dict__.get("_normals")
     if kept is None:
-        kept = np.empty((len(mesh.points), 3), np.float32)
-        if mesh.topology.sides == 3:
-            _ring_normals(mesh.points, *rings(mesh.topology), kept)
-        else:
-            _sum_around(face_vector_areas(mesh), *mesh.topology.point_faces, kept)
+        kept = _normals_of(mesh)
         mesh.__dict__["_normals"] = kept
     return kept
+
+
+def _normals_of(mesh: Mesh) -> np.ndarray:
+    topology = mesh.topology
+    if topology.grid is not None:
+        return grid_normals(mesh.points, topology.grid)
+    out = np.empty((len(mesh.points), 3), np.float32)
+    if topology.sides == 3:
+        _ring_normals(mesh.points, *rings(topology), out)
+    else:
+        _sum_around(face_vector_areas(mesh), *topology.point_faces, out)
+    return out

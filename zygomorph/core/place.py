@@ -6,8 +6,11 @@ from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
+from numba import prange, types
 
+from zygomorph.core.compiled import BLOCK, CHUNKS, F2, F2W, first_of, kernel
 from zygomorph.core.resolve import Resolved, is_moving
+from zygomorph.core.triples import apart, together, transform
 from zygomorph.core.values import vector
 
 PLACE_VALUES = {
@@ -52,7 +55,25 @@ def place_moves(place: Mapping[str, Any]) -> bool:
     return any(is_moving(value) for value in place.values())
 
 
+@kernel(types.void(F2, F2, F2W))
+def _carried(points, rows, out):  # type: ignore[no-untyped-def]
+    n = points.shape[0]
+    flat, flat_out = points.reshape(-1), out.reshape(-1)
+    blocks = (n + BLOCK - 1) // BLOCK
+    for chunk in prange(CHUNKS):
+        work = np.empty((3, BLOCK), np.float32)
+        x, y, z = work[0], work[1], work[2]
+        for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
+            lo = block * BLOCK
+            m = min(BLOCK, n - lo)
+            apart(flat, lo, m, x, y, z)
+            transform(rows, m, x, y, z)
+            together(x, y, z, lo, m, flat_out)
+
+
 def transformed(points: np.ndarray, matrix: np.ndarray) -> np.ndarray:
-    """Points carried by a (4, 4) matrix, (P, 3) float32."""
-    moved = points @ matrix[:3, :3].T.astype(np.float32) + matrix[:3, 3].astype(np.float32)
-    return np.ascontiguousarray(moved, np.float32)
+    """Points, (P, 3) float32, carried by a (4, 4) matrix; (P, 3) float32."""
+    out = np.empty((len(points), 3), np.float32)
+    rows = np.ascontiguousarray(matrix[:3], np.float32)
+    _carried(np.ascontiguousarray(points, np.float32), rows, out)
+    return out

@@ -24,6 +24,20 @@ def _start() -> np.ndarray:
     return np.zeros(1, np.int32)
 
 
+@dataclass(frozen=True)
+class Grid:
+    """Rows of points, each joined to its neighbours by quads.
+
+    Point (i, j) has the number j · across + i; faces run (i, j), (i, j+1), (i+1, j+1), (i+1, j).
+    A wrapped direction joins its last points to its first.
+    """
+
+    across: int
+    down: int
+    wrap_columns: bool = False
+    wrap_rows: bool = False
+
+
 @dataclass(frozen=True, eq=False)
 class Topology:
     """Polygons and curves over numbered points.
@@ -33,6 +47,7 @@ class Topology:
     face_starts : (F + 1,) int32, where each polygon begins in ``corners``
     curve_points, curve_starts : the same for curves
     curve_closed : (K,) bool, whether the last point of a curve joins its first
+    grid : where the polygons are one whole grid, how it is laid out
     """
 
     point_count: int
@@ -41,6 +56,7 @@ class Topology:
     curve_points: np.ndarray = field(default_factory=_none)
     curve_starts: np.ndarray = field(default_factory=_start)
     curve_closed: np.ndarray = field(default_factory=lambda: np.zeros(0, bool))
+    grid: Grid | None = None
 
     @property
     def face_count(self) -> int:

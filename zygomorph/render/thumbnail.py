@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Callable
 
 import numpy as np
 from PIL import Image
@@ -118,13 +119,20 @@ def _shade(
 
 
 def moving_thumbnail(
-    study: Study, evaluator: Evaluator, size: tuple[int, int] = SIZE, pictures: int = FRAMES
+    study: Study,
+    evaluator: Evaluator,
+    size: tuple[int, int] = SIZE,
+    pictures: int = FRAMES,
+    stand_back: Callable[[], None] = lambda: None,
 ) -> bytes:
-    """Animated WebP of the loop; a single picture where nothing moves."""
-    frames = [
-        render_frame(study, evaluator, float(f), size)
-        for f in np.linspace(0, study.loop.frames, pictures, endpoint=False)
-    ]
+    """Animated WebP of the loop; a single picture where nothing moves.
+
+    ``stand_back`` is called before each frame, and returns when there is time for it.
+    """
+    frames = []
+    for frame in np.linspace(0, study.loop.frames, pictures, endpoint=False):
+        stand_back()
+        frames.append(render_frame(study, evaluator, float(frame), size))
     out = io.BytesIO()
     frames[0].save(
         out,

@@ -38,6 +38,18 @@ export function useStudies() {
   });
 }
 
+/** What is said while the first start on a machine still compiles; else nothing. */
+export function useCompiling(): string {
+  const found = useQuery({
+    queryKey: ["health"],
+    queryFn: async () => unwrap(await client.GET("/api/health")).compiling,
+    refetchInterval: ({ state: { data } }) => (data && data.done < data.total ? 1000 : false),
+    staleTime: Infinity,
+  });
+  const { done, total } = found.data ?? { done: 0, total: 0 };
+  return done < total ? `Getting ready for this machine, once: ${done} of ${total}` : "";
+}
+
 /** Moving pictures of what forms and steps do; asked again while some are still drawn. */
 export function useSpecimens() {
   const found = useQuery({

@@ -79,6 +79,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Whether it answers; and how many of its kernels are compiled, which happens once. */
         get: operations["api_health_health_get"];
         put?: never;
         post?: never;
@@ -776,6 +777,16 @@ export interface components {
             };
         };
         /**
+         * Compiling
+         * @description How many kernels are compiled of how many; both 0 where they were there already.
+         */
+        Compiling: {
+            /** Done */
+            done: number;
+            /** Total */
+            total: number;
+        };
+        /**
          * DeliverBody
          * @description frames : first and last frame, both included; all by default, and always for GLB and USD
          */
@@ -992,6 +1003,12 @@ export interface components {
             colours: string[];
             /** Key */
             key: string;
+        };
+        /** Health */
+        Health: {
+            compiling: components["schemas"]["Compiling"];
+            /** Ready */
+            ready: boolean;
         };
         /** History */
         History: {
@@ -1888,6 +1905,15 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Health"];
+                };
+            };
             /** @description Bad Request */
             400: {
                 headers: {

@@ -1,5 +1,6 @@
 import { Box, Button, Menu, MenuItem, ToggleButton, ToggleButtonGroup } from "@mui/material";
 import { useState, type ReactNode } from "react";
+import { useCompiling } from "../api/queries";
 import { countWords } from "./countWords";
 import { useParts, type DrawMode, type View } from "../state/store";
 import { NEW_TABLE } from "../table/tableState";
@@ -73,10 +74,12 @@ function Corner({ at, children }: { at: object; children: ReactNode }) {
 
 function Counts() {
   const { counts, playing } = useParts("counts", "playing");
+  const compiling = useCompiling();
   return (
     <span data-testid="counts">
       {countWords(counts)} · {counts.ms.toFixed(1)} ms
       {playing && counts.rate > 0 ? ` · ${counts.rate.toFixed(0)} frames/s` : ""}
+      {compiling && ` · ${compiling}`}
     </span>
   );
 }
@@ -95,6 +98,7 @@ export function StageOverlay({ empty, loading }: { empty: boolean; loading: bool
     "look",
     "fit",
   );
+  const compiling = useCompiling();
   return (
     <>
       <Corner at={{ left: 14, top: 12 }}>
@@ -186,7 +190,9 @@ export function StageOverlay({ empty, loading }: { empty: boolean; loading: bool
             textAlign: "center",
           }}
         >
-          {empty ? "Nothing stands here yet. Add a piece, or drop a mesh file." : "Computing…"}
+          {empty
+            ? "Nothing stands here yet. Add a piece, or drop a mesh file."
+            : compiling || "Computing…"}
         </Box>
       )}
     </>

@@ -6,7 +6,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from zygomorph.core.topology import Topology
+from zygomorph.core.topology import Grid, Topology
 
 
 @lru_cache(maxsize=32)
@@ -15,8 +15,7 @@ def grid_topology(
 ) -> tuple[Topology, np.ndarray]:
     """Quads of ``columns`` × ``rows`` cells, and the UV of each corner, (C, 2) float32.
 
-    Point (i, j) has the number j · (points in a row) + i. A wrapped direction has as many
-    points as cells. Faces run (i, j), (i, j+1), (i+1, j+1), (i+1, j).
+    They lie as :class:`Grid` says; a wrapped direction has as many points as cells.
     """
     across = columns if wrap_columns else columns + 1
     down = rows if wrap_rows else rows + 1
@@ -30,5 +29,6 @@ def grid_topology(
         across * down,
         np.ascontiguousarray(corners.reshape(-1), np.int32),
         np.ascontiguousarray(starts, np.int32),
+        grid=Grid(across, down, wrap_columns, wrap_rows),
     )
     return topology, np.ascontiguousarray(uv, np.float32)

@@ -14,7 +14,7 @@ import numpy as np
 from numba import float32, int32, prange, types, uint32
 
 from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, inline, kernel, load
-from zygomorph.core.noise.gradient import edge_gradient
+from zygomorph.core.noise.gradient import three_edge_gradients
 from zygomorph.core.noise.lattice import cell_hash, fade
 from zygomorph.core.noise.octaves import OFFSETS, SEEDS, enter_pattern
 from zygomorph.core.noise.vector_fractal import cells_of
@@ -38,18 +38,17 @@ def corner_curl(h, x, y, z, fx, fy, fz, sx, sy, sz):  # type: ignore[no-untyped-
     x, y, z : from the lattice point; fx, fy, fz : its weights by axis; sx, sy, sz : their slopes
     """
     zero, one = float32(0.0), float32(1.0)
-    g = uint32(h << uint32(4))
-    k = uint32(h << uint32(8))
-    a, b, c = edge_gradient(h, x, y, z), edge_gradient(g, x, y, z), edge_gradient(k, x, y, z)
+    a, b, c = three_edge_gradients(h, x, y, z)
+    # Where the gradients of the components point along x, along y and along z.
+    _, bx, cx = three_edge_gradients(h, one, zero, zero)
+    ay, _, cy = three_edge_gradients(h, zero, one, zero)
+    az, bz, _ = three_edge_gradients(h, zero, zero, one)
     wx, wy, wz = sx * fy * fz, fx * sy * fz, fx * fy * sz
     weight = fx * fy * fz
-    cx = edge_gradient(k, zero, one, zero) - edge_gradient(g, zero, zero, one)
-    cy = edge_gradient(h, zero, zero, one) - edge_gradient(k, one, zero, zero)
-    cz = edge_gradient(g, one, zero, zero) - edge_gradient(h, zero, one, zero)
     return (
-        wy * c - wz * b + weight * cx,
-        wz * a - wx * c + weight * cy,
-        wx * b - wy * a + weight * cz,
+        wy * c - wz * b + weight * (cy - bz),
+        wz * a - wx * c + weight * (az - cx),
+        wx * b - wy * a + weight * (bx - ay),
     )
 
 

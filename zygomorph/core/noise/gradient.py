@@ -8,27 +8,73 @@ repeats only after 2³² cells; the tests put the table back and compare with pu
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
-from numba import float32, int32, uint32
+from llvmlite import ir
+from numba import float32, int32, types
+from numba.extending import intrinsic
 
 from zygomorph.core.compiled import inline
-from zygomorph.core.noise.lattice import bits_float, cell_hash, fade, float_bits, lerp
+from zygomorph.core.noise.lattice import cell_hash, fade, lerp, word
 
 
-@inline
-def edge_gradient(h, x, y, z):  # type: ignore[no-untyped-def]
+def _signed(builder: Any, value: Any, h: Any, bit: int) -> Any:
+    """``value`` with its sign turned where this bit of the hash is set."""
+    sign = builder.and_(builder.shl(h, word(31 - bit)), word(0x80000000))
+    turned = builder.xor(builder.bitcast(value, ir.IntType(32)), sign)
+    return builder.bitcast(turned, ir.FloatType())
+
+
+def _sum(builder: Any, a: Any, b: Any) -> Any:
+    return builder.fadd(a, b, flags=("fast",))
+
+
+@intrinsic
+def edge_gradient(context: Any, h: Any, x: Any, y: Any, z: Any) -> Any:
     """Dot product of (x, y, z) with one of the 12 edge gradients, chosen by the top four bits.
 
     The four bits are read as in Perlin's reference: below 8 picks x first, below 4 picks y
     second, 12 and 14 pick x second; the two lowest set the signs.
     """
-    u = x if int32(h) >= int32(0) else y
-    low = uint32(h & uint32(0xD0000000)) == uint32(0xC0000000)
-    v = y if uint32(h >> uint32(30)) == uint32(0) else (x if low else z)
-    sign = uint32(0x80000000)
-    su = bits_float(uint32(float_bits(u) ^ uint32(uint32(h << uint32(3)) & sign)))
-    sv = bits_float(uint32(float_bits(v) ^ uint32(uint32(h << uint32(2)) & sign)))
-    return su + sv
+
+    def generate(_context: Any, builder: Any, _signature: Any, arguments: Any) -> Any:
+        h, x, y, z = arguments
+        first = builder.select(builder.icmp_signed(">=", h, word(0)), x, y)
+        picked = builder.and_(h, word(0xD0000000))
+        other = builder.select(builder.icmp_unsigned("==", picked, word(0xC0000000)), x, z)
+        below_four = builder.icmp_unsigned("<", h, word(0x40000000))
+        second = builder.select(below_four, y, other)
+        return _sum(builder, _signed(builder, first, h, 28), _signed(builder, second, h, 29))
+
+    return types.float32(types.uint32, types.float32, types.float32, types.float32), generate
+
+
+@intrinsic
+def three_edge_gradients(context: Any, h: Any, x: Any, y: Any, z: Any) -> Any:
+    """Dot products of (x, y, z) with an edge gradient for each of three components, by one hash.
+
+    The hash puts the axes in one of three orders p, q, r, all equally often, and the components
+    are ±p ± q, ±q ± r and ±r ± p with six signs of their own: each is an edge chosen evenly from
+    the twelve, and no two of them go together.
+    """
+
+    def generate(context: Any, builder: Any, signature: Any, arguments: Any) -> Any:
+        h, x, y, z = arguments
+        low = builder.icmp_unsigned("<", h, word(0x55555555))
+        high = builder.icmp_unsigned(">", h, word(0xAAAAAAAA))
+
+        def one_of(a: Any, b: Any, c: Any) -> Any:
+            return builder.select(low, a, builder.select(high, b, c))
+
+        p, q, r = one_of(x, z, y), one_of(y, x, z), one_of(z, y, x)
+        parts = [
+            _sum(builder, _signed(builder, a, h, bit), _signed(builder, b, h, bit - 1))
+            for a, b, bit in ((p, q, 21), (q, r, 19), (r, p, 17))
+        ]
+        return context.make_tuple(builder, signature.return_type, parts)
+
+    returned = types.UniTuple(types.float32, 3)
+    return returned(types.uint32, types.float32, types.float32, types.float32), generate
 
 
 def make_gradient_noise(corner_hash: Callable) -> Callable:
@@ -70,3 +116,32 @@ def make_gradient_noise(corner_hash: Callable) -> Callable:
 
 
 gradient_noise = make_gradient_noise(cell_hash)
+
+
+@inline
+def lerp_each(a, b, t):  # type: ignore[no-untyped-def]
+    return lerp(a[0], b[0], t), lerp(a[1], b[1], t), lerp(a[2], b[2], t)
+
+
+@inline
+def edge_of_three(ix, jx, iy, iz, x, y, z, u, seed):  # type: ignore[no-untyped-def]
+    """Three components blended along the edge of a cell that runs along x; u : faded x."""
+    near = three_edge_gradients(cell_hash(ix, iy, iz, seed), x, y, z)
+    far = three_edge_gradients(cell_hash(jx, iy, iz, seed), x - float32(1.0), y, z)
+    return lerp_each(near, far, u)
+
+
+@inline
+def three_gradient_noises(ix, iy, iz, jx, x, y, z, seed):  # type: ignore[no-untyped-def]
+    """Gradient noise of three components that share the hash of each lattice point.
+
+    The cell (ix, iy, iz), the cell after it along x, the place inside the cell, and the seed.
+    """
+    u, v, w = fade(x), fade(y), fade(z)
+    jy, jz = int32(iy + int32(1)), int32(iz + int32(1))
+    y1, z1 = y - float32(1.0), z - float32(1.0)
+    a = edge_of_three(ix, jx, iy, iz, x, y, z, u, seed)
+    b = edge_of_three(ix, jx, jy, iz, x, y1, z, u, seed)
+    c = edge_of_three(ix, jx, iy, jz, x, y, z1, u, seed)
+    d = edge_of_three(ix, jx, jy, jz, x, y1, z1, u, seed)
+    return lerp_each(lerp_each(a, b, v), lerp_each(c, d, v), w)

@@ -10,9 +10,9 @@ from __future__ import annotations
 
 from numba import float32, types
 
-from zygomorph.core.compiled import F1, F1W, F2, inline, load
+from zygomorph.core.compiled import F1, F1W, F2, inline, load, per_block
 from zygomorph.core.noise.lattice import floor_to_int
-from zygomorph.core.triples import apart
+from zygomorph.core.triples import apart, transform
 
 FOLDS = ("sum", "ridged", "billowed", "turbulence")
 SEEDS = types.Array(types.uint32, 2, "C", readonly=True)
@@ -22,7 +22,7 @@ OFFSETS = types.Array(types.float32, 3, "C", readonly=True)
 FRACTAL = types.void(F2, F2, F1, F1, F1, F1, F2, SEEDS, OFFSETS, types.int32, F1W)
 
 
-@inline
+@per_block
 def enter_pattern(flat, rows, inverse_size, lo, m, x, y, z, scale):  # type: ignore[no-untyped-def]
     """Cells of the first octave at ``m`` points; the axis that wraps is x.
 
@@ -30,14 +30,9 @@ def enter_pattern(flat, rows, inverse_size, lo, m, x, y, z, scale):  # type: ign
     """
     load(inverse_size, lo, m, scale)
     apart(flat, lo, m, x, y, z)
-    m00, m01, m02, m03 = rows[0, 0], rows[0, 1], rows[0, 2], rows[0, 3]
-    m10, m11, m12, m13 = rows[1, 0], rows[1, 1], rows[1, 2], rows[1, 3]
-    m20, m21, m22, m23 = rows[2, 0], rows[2, 1], rows[2, 2], rows[2, 3]
+    transform(rows, m, x, y, z)
     for i in range(m):
-        a = m00 * x[i] + m01 * y[i] + m02 * z[i] + m03
-        b = m10 * x[i] + m11 * y[i] + m12 * z[i] + m13
-        c = m20 * x[i] + m21 * y[i] + m22 * z[i] + m23
-        x[i], y[i], z[i] = scale[i] * a, scale[i] * b, scale[i] * c
+        x[i], y[i], z[i] = scale[i] * x[i], scale[i] * y[i], scale[i] * z[i]
 
 
 @inline
@@ -48,7 +43,7 @@ def wrapped(cell, span, per_span):  # type: ignore[no-untyped-def]
     return cell - span * float32(floor_to_int((cell + float32(0.5)) * per_span))
 
 
-@inline
+@per_block
 def add_octave(wave, fold, share, m, result):  # type: ignore[no-untyped-def]
     """Fold an octave, -1 to 1, and add its share to the result; ``wave`` is written over."""
     one, two = float32(1.0), float32(2.0)

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from numba import float32
 
-from zygomorph.core.compiled import inline, load
+from zygomorph.core.compiled import inline, load, per_block
 from zygomorph.core.triples import apart, together
 
 # Rows of a block's buffer: across, along the spine, across the other way; amount, weight; where
@@ -17,7 +17,7 @@ from zygomorph.core.triples import apart, together
 ROWS = 7
 
 
-@inline
+@per_block
 def enter_spine(flat, rows, centre, low, high, amount, weight, lo, m, work):  # type: ignore[no-untyped-def]
     """Fill ``work`` (ROWS, BLOCK) with the local coordinates and values of ``m`` points.
 
@@ -45,7 +45,7 @@ def enter_spine(flat, rows, centre, low, high, amount, weight, lo, m, work):  # 
         end[i] = float32(1.0) / max(end[i] - begin[i], float32(1e-6))
 
 
-@inline
+@per_block
 def leave_spine(work, rows, centre, lo, m, flat):  # type: ignore[no-untyped-def]
     """Write the points whose local coordinates are in ``work`` to ``flat`` (3 P,)."""
     a, h, b = work[0], work[1], work[2]

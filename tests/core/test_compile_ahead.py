@@ -1,0 +1,129 @@
+"""What is compiled aside: the order of need, who waits, and what happens when it is cut short."""
+
+import json
+import os
+import signal
+import subprocess
+import sys
+import time
+
+import numpy as np
+import pytest
+
+from zygomorph.core import compile_ahead, compiled
+from zygomorph.core.compile_ahead import FIRST, by_need
+
+# Declares two kernels, begins to compile all aside, and calls the one that stands last in line.
+PROGRAM = """
+import json, os, sys, time
+import numpy as np
+from zygomorph.core.box import box_of
+from zygomorph.core.steps.pushing import push
+from zygomorph.core import compile_ahead
+from zygomorph.core.compiled import KERNELS, is_complete
+
+if __name__ == "__main__":
+    ahead = compile_ahead.CompileAhead(lambda done, total: None)
+    if "--killed" in sys.argv:
+        print(json.dumps([p.pid for p in ahead._pool._processes.values()]), flush=True)
+        time.sleep(60)
+    low, high, finite = box_of(np.float32([[0, 1, 2], [3, 4, 5]]))
+    ahead.finished.wait()
+    moved = push(np.zeros((2, 3), np.float32), np.float32([[0, 1, 0]]),
+                 np.ones(2, np.float32), np.ones(1, np.float32), np.ones(1, np.float32))
+    names = [k.name for k in KERNELS]
+    on_disk = sum(name.endswith(".nbi") for _, _, files in os.walk(os.environ["NUMBA_CACHE_DIR"])
+                  for name in files)
+    print(json.dumps({"low": low.tolist(), "high": high.tolist(), "moved": moved.tolist(),
+                      "done": ahead.done, "total": ahead.total, "complete": is_complete(),
+                      "kernels": len(names), "on_disk": on_disk}))
+"""
+
+
+def test_what_nearly_every_study_needs_comes_first():
+    names = [k.name for k in by_need(compiled.KERNELS)]
+    declared = [name for name in FIRST if name in names]
+    assert names[: len(declared)] == declared
+    assert sorted(names) == sorted(k.name for k in compiled.KERNELS)
+
+
+def test_every_name_of_the_order_is_a_kernel():
+    import zygomorph.core.encode
+    from zygomorph.core.catalogue import definitions
+
+    assert definitions("step") and definitions("layer")
+    assert set(FIRST) <= {k.name for k in compiled.KERNELS}
+    assert zygomorph.core.encode
+
+
+@pytest.fixture
+def program(tmp_path):
+    """Begins the program with an empty cache of kernels."""
+    path = tmp_path / "program.py"
+    path.write_text(PROGRAM)
+    environment = os.environ | {"ZYGOMORPH_KERNEL_CACHE": str(tmp_path / "kernels")}
+    environment.pop("NUMBA_CACHE_DIR", None)
+
+    def begin(*arguments):
+        return subprocess.Popen(
+            [sys.executable, str(path), *arguments],
+            env=environment,
+            stdout=subprocess.PIPE,
+            text=True,
+            start_new_session=True,
+        )
+
+    return begin
+
+
+def test_a_call_waits_for_its_kernel_and_the_rest_is_made_meanwhile(program):
+    said, _ = program().communicate(timeout=200)
+    found = json.loads(said)
+    assert (found["low"], found["high"]) == ([0, 1, 2], [3, 4, 5])
+    assert np.array_equal(found["moved"], [[0, 1, 0]] * 2)
+    assert found["done"] == found["total"] == found["kernels"]
+    # A cache index for each kernel: the processes aside compiled, and this one only loaded.
+    assert found["on_disk"] == found["kernels"]
+    assert found["complete"]
+
+
+def test_when_the_program_is_killed_its_processes_end_too(program):
+    process = program("--killed")
+    workers = json.loads(process.stdout.readline())
+    process.send_signal(signal.SIGKILL)
+    process.wait()
+    until = time.monotonic() + 30
+    while time.monotonic() < until and any(map(_lives, workers)):
+        time.sleep(0.1)
+    assert not any(map(_lives, workers))
+
+
+def _lives(pid):
+    try:
+        os.kill(pid, 0)
+    except ProcessLookupError:
+        return False
+    return True
+
+
+def test_a_pool_that_breaks_leaves_the_work_to_the_caller(monkeypatch):
+    class Broken:
+        def submit(self, *_):
+            raise compile_ahead.BrokenProcessPool("killed")
+
+        def shutdown(self, **_):
+            pass
+
+    class Named:
+        def __init__(self, name):
+            self.name = name
+            self.function = len
+
+    kernels = [Named("a.one"), Named("a.two")]
+    monkeypatch.setattr(compile_ahead, "KERNELS", kernels)
+    monkeypatch.setattr(compile_ahead, "ProcessPoolExecutor", lambda *_: Broken())
+    monkeypatch.setattr(compile_ahead, "mark_complete", lambda: pytest.fail("nothing is compiled"))
+    ahead = compile_ahead.CompileAhead()
+    for each in kernels:
+        ahead.wait_for(each)
+    assert ahead.done == ahead.total == 2
