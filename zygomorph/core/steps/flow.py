@@ -75,6 +75,7 @@ DEFINITION = Definition(
     },
     sentence="Flow {distance} in {steps} steps",
     apply=apply,
+    version=2,
     # The pattern may be sampled in space, through the piece's place.
     reads=frozenset({"place"}),
     suggest=suggest,
