@@ -368,6 +368,22 @@ class ValueEntry(BaseModel):
     moves: bool
 
 
+class FootEntry(BaseModel):
+    value: str
+    times: tuple[float, float, float] | None
+
+
+class GripEntry(BaseModel):
+    """A length, a place or an angle that is dragged on the stage."""
+
+    kind: Literal["reach", "spot", "turn", "gimbal"]
+    value: str
+    along: tuple[float, float, float] | str
+    per: float
+    round: str | None
+    foot: list[FootEntry]
+
+
 class CatalogueEntry(BaseModel):
     sort: str
     key: str
@@ -376,6 +392,7 @@ class CatalogueEntry(BaseModel):
     help: str
     sentence: str
     handle: str
+    grips: list[GripEntry]
     changes_topology: bool
     rigid: bool
     values: dict[str, ValueEntry]

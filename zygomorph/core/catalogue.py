@@ -13,6 +13,7 @@ from dataclasses import dataclass, field
 from functools import cache
 from typing import Any, Literal
 
+from zygomorph.core.grips import Grip
 from zygomorph.core.values import Value
 
 Sort = Literal["form", "step", "layer", "signal", "look"]
@@ -48,7 +49,8 @@ class Definition:
         "assets")
     rigid : whether a step can move each shard as a whole instead of each point
     suggest : values that suit the mesh a new step will act on
-    handle : how its spatial values are shown and dragged on the stage
+    handle : a way of its own in which its spatial values are shown and dragged on the stage
+    grips : the other lengths, places and angles that stand on the stage
     """
 
     sort: Sort
@@ -66,6 +68,7 @@ class Definition:
     rigid: bool = True
     suggest: Callable[[Any], dict[str, Any]] | None = None
     handle: str = ""
+    grips: tuple[Grip, ...] = ()
     order: int = field(default=100)
 
     @property
@@ -82,6 +85,7 @@ class Definition:
             "help": self.help,
             "sentence": self.sentence,
             "handle": self.handle,
+            "grips": [grip.describe() for grip in self.grips],
             "changes_topology": self.changes_topology,
             "rigid": self.sort == "step" and self.rigid and not self.changes_topology,
             "values": {name: value.describe() for name, value in self.values.items()},

@@ -71,6 +71,7 @@ class CompileAhead:
     def __init__(self, progress: Progress | None = None) -> None:
         self.total = len(KERNELS)
         self.finished = threading.Event()
+        self._all = True
         self._progress = progress
         self._done = {each.name: threading.Event() for each in KERNELS}
         # The next one is the last.
@@ -111,7 +112,7 @@ class CompileAhead:
             except (BrokenProcessPool, RuntimeError):
                 # A process was killed, or the program is closing: the kernel is compiled where
                 # it is called.
-                pass
+                self._all = False
             finally:
                 self._done[each.name].set()
             self._told()
@@ -121,5 +122,6 @@ class CompileAhead:
         if self._progress:
             self._progress(done, self.total)
         if done == self.total and not self.finished.is_set():
-            mark_complete()
+            if self._all:
+                mark_complete()
             self.finished.set()

@@ -6,6 +6,7 @@ export type StudyState = Schemas["StudyState"];
 export type Catalogue = Schemas["Catalogue"];
 export type Preset = Schemas["PresetSummary"];
 export type CatalogueEntry = Schemas["CatalogueEntry"];
+export type Grip = Schemas["GripEntry"];
 export type ValueEntry = Schemas["ValueEntry"];
 export type PieceMotion = Schemas["PieceMotion"];
 export type StepWords = Schemas["StepWords"];

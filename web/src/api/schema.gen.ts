@@ -755,6 +755,8 @@ export interface components {
         CatalogueEntry: {
             /** Changes Topology */
             changes_topology: boolean;
+            /** Grips */
+            grips: components["schemas"]["GripEntry"][];
             /** Group */
             group: string;
             /** Handle */
@@ -940,6 +942,17 @@ export interface components {
             /** Size */
             size: number[];
         };
+        /** FootEntry */
+        FootEntry: {
+            /** Times */
+            times: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Value */
+            value: string;
+        };
         /**
          * FormulaBody
          * @description A formula that is being written: what would it give at the step's points?
@@ -1003,6 +1016,31 @@ export interface components {
             colours: string[];
             /** Key */
             key: string;
+        };
+        /**
+         * GripEntry
+         * @description A length, a place or an angle that is dragged on the stage.
+         */
+        GripEntry: {
+            /** Along */
+            along: [
+                number,
+                number,
+                number
+            ] | string;
+            /** Foot */
+            foot: components["schemas"]["FootEntry"][];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "reach" | "spot" | "turn" | "gimbal";
+            /** Per */
+            per: number;
+            /** Round */
+            round: string | null;
+            /** Value */
+            value: string;
         };
         /** Health */
         Health: {

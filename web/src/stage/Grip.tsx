@@ -1,5 +1,5 @@
 import { useThree, type ThreeEvent } from "@react-three/fiber";
-import { useLayoutEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import * as THREE from "three";
 import type { OrbitControls as Controls } from "three-stdlib";
 import { useInterface } from "../state/store";
@@ -23,6 +23,9 @@ interface Props {
   onRemove?: () => void;
   /** Keep to the plane of x and y. */
   flat?: boolean;
+  /** What it sets, shown while the pointer is on it. */
+  says?: string;
+  colour?: string;
   /** Keep to a line through the grip; otherwise it moves across the view. */
   along?: THREE.Vector3;
 }
@@ -47,7 +50,15 @@ function metresPerPixel(camera: THREE.Camera, place: THREE.Vector3, height: numb
 }
 
 /** A ball to take hold of. It keeps its size on the screen. */
-export function Grip({ at, small = false, flat = false, along, ...on }: Props) {
+export function Grip({
+  at,
+  small = false,
+  flat = false,
+  along,
+  says,
+  colour = HANDLE,
+  ...on
+}: Props) {
   const raycaster = useThree((s) => s.raycaster);
   const camera = useThree((s) => s.camera);
   const controls = useThree((s) => s.controls) as unknown as Controls | null;
@@ -56,6 +67,12 @@ export function Grip({ at, small = false, flat = false, along, ...on }: Props) {
   const four = useInterface((s) => s.four);
   const height = useThree((s) => s.size.height) * (four ? 0.5 : 1);
   const [held, setHeld] = useState(false);
+  const [over, setOver] = useState(false);
+  useEffect(() => {
+    if (!says || !(over || held)) return;
+    useInterface.getState().set({ gripSays: says });
+    return () => useInterface.getState().set({ gripSays: "" });
+  }, [says, over, held]);
   const radius = (small ? 6 : 7.5) * (held ? 1.25 : 1);
   useLayoutEffect(() => {
     const fit = (camera: THREE.Camera) => {
@@ -111,6 +128,8 @@ export function Grip({ at, small = false, flat = false, along, ...on }: Props) {
         on.onRemove?.();
       }}
       onPointerMove={drag}
+      onPointerOver={() => setOver(true)}
+      onPointerOut={() => setOver(false)}
       onPointerUp={(event) => {
         (event.target as Element).releasePointerCapture(event.pointerId);
         if (controls) controls.enabled = true;
@@ -120,7 +139,7 @@ export function Grip({ at, small = false, flat = false, along, ...on }: Props) {
       }}
     >
       <sphereGeometry args={[1, 20, 14]} />
-      <meshBasicMaterial color={HANDLE} depthTest={false} transparent toneMapped={false} />
+      <meshBasicMaterial color={colour} depthTest={false} transparent toneMapped={false} />
     </mesh>
   );
 }

@@ -12,6 +12,7 @@ import { CoreHandle } from "./CoreHandle";
 import { FrontHandle } from "./FrontHandle";
 import { keepSignals } from "./keepSignals";
 import { PathHandle } from "./PathHandle";
+import { ValueGrips } from "./ValueGrips";
 import type { Shown } from "./useStageFrames";
 
 export type Triple = [number, number, number];
@@ -56,7 +57,7 @@ export function Handles({ state, shown }: { state: StudyState; shown: Record<str
   const entry = layer
     ? catalogue.data.layers.find((d) => d.key === layer.layer)
     : [...catalogue.data.forms, ...catalogue.data.steps].find((d) => d.key === step.step);
-  if (!entry?.handle) return null;
+  if (!entry || !(entry.handle || entry.grips.length)) return null;
   const holder: Record<string, DocValue> = (layer ? layer.values : step.values) ?? {};
   const base = `/pieces/${piece.id}/recipe/${step.id}`;
   const path = layer ? `${base}/where/layers/${layer.id}/values` : `${base}/values`;
@@ -122,7 +123,6 @@ export function Handles({ state, shown }: { state: StudyState; shown: Record<str
     paths: PathHandle,
     arrows: ArrowHandle,
   }[entry.handle];
-  if (!Kind) return null;
   return (
     <group
       matrixAutoUpdate={false}
@@ -133,7 +133,13 @@ export function Handles({ state, shown }: { state: StudyState; shown: Record<str
         group.matrixWorldNeedsUpdate = true;
       }}
     >
-      <Kind key={`${step.id}/${layer?.id ?? ""}`} {...props} />
+      {Kind && <Kind key={`${step.id}/${layer?.id ?? ""}`} {...props} />}
+      <ValueGrips
+        key={`${step.id}/${layer?.id ?? ""}/grips`}
+        grips={entry.grips}
+        values={entry.values}
+        {...props}
+      />
     </group>
   );
 }

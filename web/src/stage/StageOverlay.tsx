@@ -86,11 +86,12 @@ function Counts() {
 
 /** What stands over the 3D view: how it is drawn, from where, and its figures. */
 export function StageOverlay({ empty, loading }: { empty: boolean; loading: boolean }) {
-  const { quality, draw, heat, view, stageError, table, four, set, look, fit } = useParts(
+  const { quality, draw, heat, view, gripSays, stageError, table, four, set, look, fit } = useParts(
     "quality",
     "draw",
     "heat",
     "view",
+    "gripSays",
     "stageError",
     "table",
     "four",
@@ -158,6 +159,11 @@ export function StageOverlay({ empty, loading }: { empty: boolean; loading: bool
       <Corner at={{ left: 16, bottom: 10, ...LEGEND }}>
         <Counts />
       </Corner>
+      {gripSays && (
+        <Corner at={{ left: "50%", bottom: 10, transform: "translateX(-50%)", ...LEGEND }}>
+          {gripSays}
+        </Corner>
+      )}
       {stageError && (
         <Box
           role="alert"

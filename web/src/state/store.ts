@@ -47,6 +47,8 @@ interface State {
   /** The view is being turned, moved or zoomed. */
   turning: boolean;
   stepErrors: Record<string, string>;
+  /** What the grip under the pointer sets. */
+  gripSays: string;
   stageError: string | null;
   times: Record<string, { ms: number; reused: boolean; change: string }>;
   counts: { points: number; faces: number; curves: number; ms: number; rate: number };
@@ -126,6 +128,7 @@ export const useInterface = create<State>()((set) => ({
   dragging: false,
   turning: false,
   stepErrors: {},
+  gripSays: "",
   stageError: null,
   times: {},
   counts: { points: 0, faces: 0, curves: 0, ms: 0, rate: 0 },

@@ -8,6 +8,7 @@ import numpy as np
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context, within_budget
+from zygomorph.core.grips import X, Y, Z, both_ways
 from zygomorph.core.mesh import Mesh, uniform_faces
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.topology import Topology
@@ -76,5 +77,6 @@ DEFINITION = Definition(
     sentence="Box of {size}, {across} by {up} by {deep} cells",
     apply=apply,
     changes_topology=True,
+    grips=(both_ways("size/0", X), both_ways("size/1", Y), both_ways("size/2", Z)),
     order=21,
 )

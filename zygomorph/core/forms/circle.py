@@ -6,6 +6,7 @@ import numpy as np
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context, within_budget
+from zygomorph.core.grips import X, reach
 from zygomorph.core.mesh import Mesh, make_curves
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.values import number, whole
@@ -43,5 +44,6 @@ DEFINITION = Definition(
     sentence="Circle of {radius}, {count} points",
     apply=apply,
     changes_topology=True,
+    grips=(reach("radius", X),),
     order=41,
 )

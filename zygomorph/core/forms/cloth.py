@@ -6,6 +6,7 @@ import numpy as np
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context, within_budget
+from zygomorph.core.grips import X, Z, both_ways
 from zygomorph.core.mesh import Mesh, loose_points
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.values import number, whole
@@ -52,5 +53,6 @@ DEFINITION = Definition(
     sentence="Cloth of {columns} × {rows} points, {width} × {depth}",
     apply=apply,
     changes_topology=True,
+    grips=(both_ways("width", X), both_ways("depth", Z)),
     order=50,
 )

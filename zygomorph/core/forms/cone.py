@@ -5,6 +5,7 @@ from __future__ import annotations
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
 from zygomorph.core.forms.cylinder import UPRIGHT_VALUES, upright, upright_values
+from zygomorph.core.grips import X, Y, both_ways, reach
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.values import number
@@ -37,5 +38,10 @@ DEFINITION = Definition(
     sentence="Cone of {bottom} to {top}, {height} high",
     apply=apply,
     changes_topology=True,
+    grips=(
+        reach("bottom", X, ("height", (0.0, -0.5, 0.0))),
+        reach("top", X, ("height", (0.0, 0.5, 0.0))),
+        both_ways("height", Y),
+    ),
     order=26,
 )

@@ -7,6 +7,7 @@ import numpy as np
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context, within_budget
 from zygomorph.core.forms.lathe import lathe_topology, turned
+from zygomorph.core.grips import X, Y, both_ways, reach
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.values import number, switch, whole
@@ -98,5 +99,6 @@ DEFINITION = Definition(
     sentence="Cylinder of {radius}, {height} high",
     apply=apply,
     changes_topology=True,
+    grips=(reach("radius", X), both_ways("height", Y)),
     order=24,
 )

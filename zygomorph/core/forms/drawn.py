@@ -7,6 +7,7 @@ import numpy as np
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context, within_budget
 from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.grips import Z, both_ways
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.outlines.contour import Contour
 from zygomorph.core.outlines.region import area_of
@@ -91,5 +92,6 @@ DEFINITION = Definition(
     apply=apply,
     changes_topology=True,
     handle="paths",
+    grips=(both_ways("depth", Z),),
     order=92,
 )

@@ -6,6 +6,7 @@ import numpy as np
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context, within_budget
+from zygomorph.core.grips import X, Y, both_ways, reach
 from zygomorph.core.mesh import Mesh, make_curves
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.values import number, whole
@@ -53,5 +54,10 @@ DEFINITION = Definition(
     sentence="Helix of {radius}, {turns} turns over {height}",
     apply=apply,
     changes_topology=True,
+    grips=(
+        reach("radius", X, ("height", (0.0, -0.5, 0.0))),
+        reach("end_radius", X, ("height", (0.0, 0.5, 0.0))),
+        both_ways("height", Y),
+    ),
     order=42,
 )

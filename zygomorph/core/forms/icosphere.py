@@ -8,6 +8,7 @@ import numpy as np
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
+from zygomorph.core.grips import X, reach
 from zygomorph.core.mesh import Mesh, make_mesh, uniform_faces
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.values import number, whole
@@ -104,5 +105,6 @@ DEFINITION = Definition(
     sentence="Ball of {radius}, {halvings} halvings",
     apply=apply,
     changes_topology=True,
+    grips=(reach("radius", X),),
     order=10,
 )

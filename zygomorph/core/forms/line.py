@@ -6,6 +6,7 @@ import numpy as np
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context, within_budget
+from zygomorph.core.grips import spot
 from zygomorph.core.mesh import Mesh, make_curves
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.values import vector, whole
@@ -41,5 +42,6 @@ DEFINITION = Definition(
     sentence="Line of {count} points",
     apply=apply,
     changes_topology=True,
+    grips=(spot("begin"), spot("end")),
     order=40,
 )

@@ -7,6 +7,7 @@ import numpy as np
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
 from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.grips import X, Z, both_ways
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.outlines.contour import Contour
 from zygomorph.core.outlines.region import area_of
@@ -63,5 +64,6 @@ DEFINITION = Definition(
     apply=apply,
     reads=frozenset({"assets"}),
     changes_topology=True,
+    grips=(both_ways("size", X), both_ways("depth", Z)),
     order=91,
 )

@@ -7,6 +7,7 @@ import numpy as np
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context, within_budget
 from zygomorph.core.forms.grid import grid_topology
+from zygomorph.core.grips import X, Z, both_ways
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.values import number, whole
@@ -43,5 +44,6 @@ DEFINITION = Definition(
     sentence="Sheet of {width} by {depth}, {columns} by {rows} cells",
     apply=apply,
     changes_topology=True,
+    grips=(both_ways("width", X), both_ways("depth", Z)),
     order=20,
 )

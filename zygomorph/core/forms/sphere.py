@@ -7,6 +7,7 @@ import numpy as np
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context, within_budget
 from zygomorph.core.forms.lathe import lathe_topology, turned
+from zygomorph.core.grips import X, reach
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.values import number, whole
@@ -49,5 +50,6 @@ DEFINITION = Definition(
     sentence="Sphere of {radius}, {rings} rings of {around}",
     apply=apply,
     changes_topology=True,
+    grips=(reach("radius", X),),
     order=12,
 )

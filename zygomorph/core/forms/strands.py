@@ -11,6 +11,7 @@ import numpy as np
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context, within_budget
 from zygomorph.core.formula.functions import chance
+from zygomorph.core.grips import X, Y, reach
 from zygomorph.core.mesh import Mesh, make_curves
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.values import SEED, number, whole
@@ -76,5 +77,6 @@ DEFINITION = Definition(
     sentence="Patch of {strands} strands, {height} high",
     apply=apply,
     changes_topology=True,
+    grips=(reach("radius", X), reach("height", Y)),
     order=43,
 )

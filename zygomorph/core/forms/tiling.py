@@ -10,6 +10,7 @@ import numpy as np
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context, within_budget
+from zygomorph.core.grips import X, reach
 from zygomorph.core.mesh import SHARD, Mesh, make_mesh, uniform_faces
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.values import choice, number, whole
@@ -100,5 +101,6 @@ DEFINITION = Definition(
     sentence="Tiling of {columns} × {rows} {kind}, {size} wide",
     apply=apply,
     changes_topology=True,
+    grips=(reach("size", X),),
     order=30,
 )

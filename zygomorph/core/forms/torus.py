@@ -7,6 +7,7 @@ import numpy as np
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context, within_budget
 from zygomorph.core.forms.grid import grid_topology
+from zygomorph.core.grips import X, Y, Z, reach, turn
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.topology import Topology
@@ -113,5 +114,10 @@ DEFINITION = Definition(
     sentence="Ring of {ring_radius}, tube of {tube_radius}, {around} by {section}",
     apply=apply,
     changes_topology=True,
+    grips=(
+        reach("ring_radius", X),
+        reach("tube_radius", Y, ("ring_radius", X)),
+        turn("turn", Z, ("ring_radius", X), round="tube_radius"),
+    ),
     order=30,
 )

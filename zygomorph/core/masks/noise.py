@@ -8,6 +8,7 @@ import numpy as np
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
+from zygomorph.core.grips import X, reach, spot
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.noise.pattern_values import PATTERN_VALUES, sample_pattern
 from zygomorph.core.resolve import Resolved
@@ -37,5 +38,6 @@ DEFINITION = Definition(
     sentence="{noise} patches of {size}",
     apply=apply,
     reads=frozenset({"place"}),
+    grips=(spot("offset"), reach("size", X, "offset")),
     order=30,
 )

@@ -15,6 +15,7 @@ from numba import float32, prange, types
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, kernel
 from zygomorph.core.context import Context
+from zygomorph.core.grips import turn
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.steps.axis_frame import AXIS_VALUES, axis_frame, limits, limits_of
@@ -89,5 +90,6 @@ DEFINITION = Definition(
     apply=apply,
     suggest=suggest,
     handle="axis",
+    grips=(turn("towards", "axis", "centre", per=-1.0),),
     order=10,
 )

@@ -7,6 +7,7 @@ import numpy as np
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
 from zygomorph.core.extent import extent_of
+from zygomorph.core.grips import X, reach, spot
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.noise.pattern_values import (
     PATTERN_VALUES,
@@ -75,5 +76,6 @@ DEFINITION = Definition(
     reads=frozenset({"place"}),
     suggest=suggest,
     handle="arrows",
+    grips=(spot("offset"), reach("size", X, "offset")),
     order=10,
 )

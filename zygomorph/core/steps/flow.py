@@ -11,6 +11,7 @@ import numpy as np
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
 from zygomorph.core.extent import extent_of
+from zygomorph.core.grips import X, reach, spot
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.noise.fractal import curl
 from zygomorph.core.noise.pattern_values import PATTERN_VALUES, pattern_of, sampled_at
@@ -79,5 +80,6 @@ DEFINITION = Definition(
     # The pattern may be sampled in space, through the piece's place.
     reads=frozenset({"place"}),
     suggest=suggest,
+    grips=(spot("offset"), reach("size", X, "offset")),
     order=50,
 )

@@ -8,6 +8,7 @@ import numpy as np
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
+from zygomorph.core.grips import gimbal, spot
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.place import PLACE_VALUES, placement, transformed
 from zygomorph.core.resolve import Resolved
@@ -53,5 +54,6 @@ DEFINITION = Definition(
     sentence="Place[ moved {move}][ turned {turn}][ scaled {scale}]",
     apply=apply,
     suggest=suggest,
+    grips=(spot("move", "centre"), gimbal("turn", "centre", "move"), spot("centre")),
     order=10,
 )

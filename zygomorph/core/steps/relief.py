@@ -7,6 +7,7 @@ import numpy as np
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
 from zygomorph.core.extent import extent_of
+from zygomorph.core.grips import X, both_ways, spot
 from zygomorph.core.mesh import UV, Mesh
 from zygomorph.core.normals import point_normals
 from zygomorph.core.picture import BEYOND, woven
@@ -181,5 +182,6 @@ DEFINITION = Definition(
     reads=frozenset({"place"}),
     suggest=suggest,
     handle="arrows",
+    grips=(spot("middle"), both_ways("width", X, "middle")),
     order=12,
 )

@@ -16,6 +16,7 @@ from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F1W, F2, first_of, kernel
 from zygomorph.core.context import Context
 from zygomorph.core.exponential import exponential
 from zygomorph.core.extent import extent_of
+from zygomorph.core.grips import X, Z, reach
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.noise.fractal import Pattern, fractal
 from zygomorph.core.noise.lattice import floor_to_int
@@ -266,5 +267,6 @@ DEFINITION = Definition(
     apply=apply,
     suggest=suggest,
     handle="centre",
+    grips=(reach("wavelength", X, "centre"), reach("front", Z, "centre")),
     order=40,
 )

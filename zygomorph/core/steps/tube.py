@@ -8,6 +8,7 @@ from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context, within_budget
 from zygomorph.core.curve_frames import curve_frames
 from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.grips import Y, reach
 from zygomorph.core.mesh import REST, UV, Mesh
 from zygomorph.core.provenance import Provenance, carry_attributes
 from zygomorph.core.resolve import Resolved
@@ -134,5 +135,6 @@ DEFINITION = Definition(
     sentence="Tube of {radius}, {sides} sides[, {taper} thinner at the end]",
     apply=apply,
     changes_topology=True,
+    grips=(reach("radius", Y),),
     order=60,
 )

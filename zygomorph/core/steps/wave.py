@@ -12,6 +12,7 @@ from zygomorph.core.catalogue import Definition
 from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F1W, F2, first_of, kernel, load
 from zygomorph.core.context import Context
 from zygomorph.core.extent import extent_of
+from zygomorph.core.grips import reach
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.noise.lattice import floor_to_int
 from zygomorph.core.normals import point_normals
@@ -138,5 +139,6 @@ DEFINITION = Definition(
     apply=apply,
     suggest=suggest,
     handle="arrows",
+    grips=(reach("wavelength", "direction"),),
     order=30,
 )

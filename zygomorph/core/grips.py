@@ -1,0 +1,85 @@
+"""How lengths, places and angles of an entry stand on the stage, where they are dragged.
+
+A grip is described by values of its entry, so that it follows them: its foot is a sum of places,
+each a vector value, or a number times a vector.
+"""
+
+from __future__ import annotations
+
+from dataclasses import asdict, dataclass
+from typing import Any, Literal
+
+Triple = tuple[float, float, float]
+X: Triple = (1.0, 0.0, 0.0)
+Y: Triple = (0.0, 1.0, 0.0)
+Z: Triple = (0.0, 0.0, 1.0)
+
+
+@dataclass(frozen=True)
+class Foot:
+    """A value whose vector, or whose number times ``times``, is one part of a foot."""
+
+    value: str
+    times: Triple | None = None
+
+
+@dataclass(frozen=True)
+class Grip:
+    """One value, or one component as ``name/0``, shown on the stage.
+
+    kind : "reach", a length along a line from the foot; "spot", a place seen from the foot;
+        "turn", an angle about an axis through the foot; "gimbal", three angles about x, then y,
+        then z
+    along : the line of a reach or the axis of a turn: a direction, or the name of one
+    per : metres of the line for one unit of the value; -1 for a turn that is left-handed
+    round : the value that is the radius of a turn's circle; without it the circle suits the piece
+    foot : from the piece's origin
+    """
+
+    kind: Literal["reach", "spot", "turn", "gimbal"]
+    value: str
+    along: Triple | str = X
+    per: float = 1.0
+    round: str | None = None
+    foot: tuple[Foot, ...] = ()
+
+    def describe(self) -> dict[str, Any]:
+        return asdict(self)
+
+
+def _feet(given: tuple[str | tuple[str, Triple], ...]) -> tuple[Foot, ...]:
+    return tuple(Foot(each) if isinstance(each, str) else Foot(*each) for each in given)
+
+
+def reach(
+    value: str, along: Triple | str, *foot: str | tuple[str, Triple], per: float = 1.0
+) -> Grip:
+    """A length: its tip is dragged along the line."""
+    return Grip("reach", value, along, per, None, _feet(foot))
+
+
+def both_ways(value: str, along: Triple, *foot: str | tuple[str, Triple]) -> Grip:
+    """A size whose half lies on each side of the foot."""
+    return reach(value, along, *foot, per=0.5)
+
+
+def spot(value: str, *foot: str | tuple[str, Triple]) -> Grip:
+    """A place that is dragged across the view."""
+    return Grip("spot", value, foot=_feet(foot))
+
+
+def turn(
+    value: str,
+    about: Triple | str,
+    *foot: str | tuple[str, Triple],
+    round: str | None = None,
+    per: float = 1.0,
+) -> Grip:
+    """An angle: its grip is dragged round a circle, from the side of the axis that deformers
+    have (:func:`zygomorph.core.steps.axis_frame.axis_frame`)."""
+    return Grip("turn", value, about, per, round, _feet(foot))
+
+
+def gimbal(value: str, *foot: str | tuple[str, Triple]) -> Grip:
+    """Turns about x, then y, then z, as three circles."""
+    return Grip("gimbal", value, foot=_feet(foot))
