@@ -8,6 +8,10 @@ from playwright.sync_api import Page, expect
 
 from tests.web.conftest import settle
 
+PIECE_REVISION = (
+    "async least => (await (await fetch(location.pathname.replace('/study', '/api/studies')))"
+    ".json()).revision >= least"
+)
 
 def new_study(page: Page) -> None:
     """A ball in a study of its own; by the gallery's button in a test of its own."""
@@ -63,3 +67,29 @@ def steps(page: Page) -> list[str]:
     return page.locator("[data-step]").evaluate_all("all => all.map(e => e.dataset.step)")
 
 
+def view_from(page: Page, side: str) -> None:
+    page.get_by_role("button", name="View:").click()
+    page.get_by_role("menuitem", name=side).click()
+    settle(page)
+
+
+def stage(page: Page) -> tuple[float, float]:
+    area = page.locator("canvas").bounding_box()
+    return area["x"] + area["width"] / 2, area["y"] + area["height"] / 2
+
+
+def pixels_of_a_metre(page: Page) -> float:
+    """As the scale bar of a flat view tells it."""
+    bar = page.get_by_role("img", name="Scale:")
+    label = bar.get_attribute("aria-label").removeprefix("Scale: ")
+    metres = float(label.split()[0]) * (0.01 if label.endswith("cm") else 1)
+    return bar.locator("> div").bounding_box()["width"] / metres
+
+
+def drag(page: Page, start: tuple[float, float], *places: tuple[float, float]) -> None:
+    """Press at one place and let go at the last of the others."""
+    page.mouse.move(*start)
+    page.mouse.down()
+    for place in places:
+        page.mouse.move(*place, steps=6)
+    page.mouse.up()

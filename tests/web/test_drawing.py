@@ -6,15 +6,18 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import document
-from tests.web.actions import recipe_of, stored_study
+from tests.web.actions import (
+    PIECE_REVISION,
+    drag,
+    pixels_of_a_metre,
+    recipe_of,
+    stage,
+    stored_study,
+    view_from,
+)
 from tests.web.conftest import settle, until
 
 SQUARE = [[-0.5, -0.5], [0.5, -0.5], [0.5, 0.5], [-0.5, 0.5]]
-PIECE_REVISION = (
-    "async least => (await (await fetch(location.pathname.replace('/study', '/api/studies')))"
-    ".json()).revision >= least"
-)
-
 
 def open_drawn(page: Page) -> None:
     values = {"paths": [{"closed": True, "knots": SQUARE}], "corners": "sharp", "cell": 0.0}
@@ -22,11 +25,6 @@ def open_drawn(page: Page) -> None:
     page.locator("[data-step=s0] button").first.click()
     expect(page.get_by_role("button", name="Draw", exact=True)).to_be_visible()
     settle(page)
-
-
-def stage(page: Page) -> tuple[float, float]:
-    area = page.locator("canvas").bounding_box()
-    return area["x"] + area["width"] / 2, area["y"] + area["height"] / 2
 
 
 def empty_paper(page: Page) -> tuple[float, float]:
@@ -37,14 +35,6 @@ def empty_paper(page: Page) -> tuple[float, float]:
     expect(page.get_by_role("button", name="View: Front")).to_be_visible()
     settle(page)
     return stage(page)
-
-
-def pixels_of_a_metre(page: Page) -> float:
-    """As the scale bar of a flat view tells it."""
-    bar = page.get_by_role("img", name="Scale:")
-    label = bar.get_attribute("aria-label").removeprefix("Scale: ")
-    metres = float(label.split()[0]) * (0.01 if label.endswith("cm") else 1)
-    return bar.locator("> div").bounding_box()["width"] / metres
 
 
 def paths(page: Page) -> list[dict]:
@@ -91,16 +81,11 @@ def test_a_drag_draws_without_pause_and_enter_ends_an_open_path(page: Page):
 
 def test_a_knot_is_dragged_and_removed(page: Page):
     open_drawn(page)
-    page.get_by_role("button", name="View:").click()
-    page.get_by_role("menuitem", name="Front").click()
-    settle(page)
+    view_from(page, "Front")
     x, y = stage(page)
     per_metre = pixels_of_a_metre(page)
     knot = (x + 0.5 * per_metre, y - 0.5 * per_metre)
-    page.mouse.move(*knot)
-    page.mouse.down()
-    page.mouse.move(knot[0] + 0.25 * per_metre, knot[1], steps=5)
-    page.mouse.up()
+    drag(page, knot, (knot[0] + 0.25 * per_metre, knot[1]))
     until(page, PIECE_REVISION, 1)
     (moved,) = paths(page)
     assert moved["knots"][2] == pytest.approx([0.75, 0.5], abs=0.02)
@@ -118,19 +103,13 @@ def test_a_direction_is_turned_on_the_stage(page: Page):
     sheet = {"step": "sheet", "values": {"width": 2.0, "depth": 2.0}}
     stored_study(page, document(sheet, wave))
     page.locator("[data-step=s1] button").first.click()
-    page.get_by_role("button", name="View:").click()
-    page.get_by_role("menuitem", name="Top").click()
-    settle(page)
+    view_from(page, "Top")
     x, y = stage(page)
     per_metre = pixels_of_a_metre(page)
     # The arrow is 0.8 of half the piece's diagonal long, to the right; it is dragged downwards,
     # which in the top view is towards +z.
     length = 0.8 * math.hypot(2, 2, 0.1) / 2 * per_metre
-    page.mouse.move(x + length, y)
-    page.mouse.down()
-    page.mouse.move(x + length / 2, y + length, steps=6)
-    page.mouse.move(x, y + length, steps=6)
-    page.mouse.up()
+    drag(page, (x + length, y), (x + length / 2, y + length), (x, y + length))
     until(page, PIECE_REVISION, 1)
     direction = recipe_of(page)[1]["values"]["direction"]
     assert direction == pytest.approx([0, 0, 1], abs=0.06)
