@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 import sys
+import threading
 from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -87,12 +88,12 @@ def _declare_kernels() -> None:
 def _kernels_aside() -> CompileAhead | None:
     """Begin to compile in processes of their own, unless all kernels are there already."""
     from zygomorph.core.compile_ahead import CompileAhead
-    from zygomorph.core.compiled import compile_all, is_complete
+    from zygomorph.core.compiled import is_complete
 
-    _declare_kernels()
     if is_complete():
-        compile_all()
+        # Each is loaded when it is called first, which takes some milliseconds.
         return None
+    _declare_kernels()
 
     def say(done: int, total: int) -> None:
         if done == total:
@@ -129,12 +130,15 @@ def serve(arguments: argparse.Namespace) -> int:
     compiling = _kernels_aside()
     service = Service(arguments.data, compiling=compiling)
     app = make_app(service, LOCAL_HOSTS | {arguments.host})
-    # Asking for the pictures' state has those drawn that are not there yet.
-    for stored in service.studies.all():
-        service.pictures.state(of_study(stored))
-    for sort in ("step", "form"):
-        for key in (k for k, d in definitions(sort).items() if not d.needs_file):
-            service.pictures.state(of_entry(sort, key))
+
+    def ask_for_pictures() -> None:
+        """Asking for a picture's state has it drawn where it is not there yet."""
+        for stored in service.studies.all():
+            service.pictures.state(of_study(stored))
+        for sort in ("step", "form"):
+            for key in (k for k, d in definitions(sort).items() if not d.needs_file):
+                service.pictures.state(of_entry(sort, key))
+
     try:
         server = create_server(
             app,
@@ -154,6 +158,7 @@ def serve(arguments: argparse.Namespace) -> int:
             "Choose another with --port.",
         ) from error
     print(f"Zygomorph is ready at http://{arguments.host}:{server.effective_port}/", flush=True)
+    threading.Thread(target=ask_for_pictures, daemon=True).start()
     try:
         server.run()
     except KeyboardInterrupt:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
-from scipy import ndimage
+import scipy
 
 # How the picture goes on beyond its rims, and what SciPy calls that.
 BEYOND = {"repeat": "grid-wrap", "mirror": "reflect", "rim": "nearest"}
@@ -29,7 +29,7 @@ class Picture:
         if key not in self._made:
             # One is kept: a value that is dragged would leave hundreds behind.
             self._made.clear()
-            self._made[key] = ndimage.gaussian_filter(self.pixels, sigma, mode=BEYOND[beyond])
+            self._made[key] = scipy.ndimage.gaussian_filter(self.pixels, sigma, mode=BEYOND[beyond])
         found: np.ndarray = self._made[key]
         return found
 
@@ -42,7 +42,7 @@ class Picture:
         rows, columns = self.pixels.shape
         places = np.stack([(1 - v) * rows - 0.5, u * columns - 0.5])
         rim = "rim" if beyond == "nothing" else beyond
-        found = ndimage.map_coordinates(
+        found = scipy.ndimage.map_coordinates(
             self.softened(soft, rim), places, np.float32, order=1, mode=BEYOND[rim]
         )
         if beyond == "nothing":

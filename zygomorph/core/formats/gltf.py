@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 import pygltflib as gl
-from scipy.spatial.transform import Rotation
+import scipy
 
 from zygomorph.core.formats.shapes import Shapes, largest_distance
 from zygomorph.core.topology import Topology
@@ -241,7 +241,7 @@ def _factors(piece: GlbPiece, scale: float) -> list[float]:
 def _quaternions(turn: np.ndarray) -> np.ndarray:
     """(T, 4) x y z w, each on the same side as the one before, so that mixing takes the short
     way."""
-    found = Rotation.from_euler("xyz", turn, degrees=True).as_quat()
+    found = scipy.spatial.transform.Rotation.from_euler("xyz", turn, degrees=True).as_quat()
     for k in range(1, len(found)):
         if found[k] @ found[k - 1] < 0:
             found[k] *= -1

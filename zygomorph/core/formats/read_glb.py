@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 import pygltflib as gl
-from scipy.spatial.transform import Rotation
+import scipy
 
 from zygomorph.core.errors import MeshFileError
 from zygomorph.core.formats.soup import UV, Soup
@@ -77,7 +77,7 @@ def _node_matrix(node: Any) -> np.ndarray:
     if node.matrix is not None:
         return np.array(node.matrix, np.float64).reshape(4, 4).T
     matrix = np.eye(4)
-    turn = Rotation.from_quat(node.rotation or [0, 0, 0, 1]).as_matrix()
+    turn = scipy.spatial.transform.Rotation.from_quat(node.rotation or [0, 0, 0, 1]).as_matrix()
     matrix[:3, :3] = turn * np.array(node.scale or [1, 1, 1])[None, :]
     matrix[:3, 3] = node.translation or [0, 0, 0]
     return matrix

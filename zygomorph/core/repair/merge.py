@@ -6,9 +6,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 import numpy as np
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
-from scipy.spatial import cKDTree
+import scipy
 
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.provenance import Provenance, carry_attributes
@@ -39,9 +37,9 @@ def without_repeats(
 def close_groups(points: np.ndarray, distance: float) -> np.ndarray:
     """(P,) number of the group of each point; points within the distance of each other, or linked
     by such points, are of one group."""
-    pairs = cKDTree(points).query_pairs(distance, output_type="ndarray")
-    links = coo_array((np.ones(len(pairs), bool), pairs.T), (len(points), len(points)))
-    return connected_components(links, directed=False)[1]
+    pairs = scipy.spatial.cKDTree(points).query_pairs(distance, output_type="ndarray")
+    links = scipy.sparse.coo_array((np.ones(len(pairs), bool), pairs.T), (len(points), len(points)))
+    return scipy.sparse.csgraph.connected_components(links, directed=False)[1]
 
 
 def joined(mesh: Mesh, distance: float) -> Mesh:

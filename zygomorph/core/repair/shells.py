@@ -5,8 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 import numpy as np
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
+import scipy
 
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.topology import Topology, turned_over
@@ -21,8 +20,8 @@ def parts_of(topology: Topology) -> np.ndarray:
     """(F,) number of the part each face belongs to; faces that share points are of one part."""
     pairs = topology.edges
     count = topology.point_count
-    links = coo_array((np.ones(len(pairs), bool), pairs.T), (count, count))
-    point_part = connected_components(links, directed=False)[1]
+    links = scipy.sparse.coo_array((np.ones(len(pairs), bool), pairs.T), (count, count))
+    point_part = scipy.sparse.csgraph.connected_components(links, directed=False)[1]
     of_faces = point_part[topology.corners[topology.face_starts[:-1]]]
     return np.unique(of_faces, return_inverse=True)[1]
 
@@ -64,8 +63,10 @@ def _agreeing(topology: Topology) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     near = np.where(agree, b, b + count)
     far = np.where(agree, b + count, b)
     rows, columns = np.concatenate([a, a + count]), np.concatenate([near, far])
-    links = coo_array((np.ones(len(rows), bool), (rows, columns)), (2 * count, 2 * count))
-    half = connected_components(links, directed=False)[1]
+    links = scipy.sparse.coo_array(
+        (np.ones(len(rows), bool), (rows, columns)), (2 * count, 2 * count)
+    )
+    half = scipy.sparse.csgraph.connected_components(links, directed=False)[1]
     as_is, turned = half[:count], half[count:]
     shell = np.unique(np.minimum(as_is, turned), return_inverse=True)[1]
     return as_is > turned, shell, as_is != turned

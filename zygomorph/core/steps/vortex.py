@@ -18,8 +18,8 @@ from functools import cache
 from typing import Any
 
 import numpy as np
+import scipy
 from numba import float32, int32, prange, types
-from scipy.special import exp1
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, kernel, load
@@ -50,7 +50,7 @@ def funnel(u: np.ndarray, profile: str) -> np.ndarray:
     if profile == "rankine":
         return np.where(u < 1, 1 - u / 2, 0.5 / u)
     wide = np.expm1(-u) ** 2 / u
-    return (wide + 2 * exp1(u) - 2 * exp1(2 * u)) / (2 * np.log(2))
+    return (wide + 2 * scipy.special.exp1(u) - 2 * scipy.special.exp1(2 * u)) / (2 * np.log(2))
 
 
 @cache
