@@ -9,6 +9,7 @@ import zipfile
 
 import numpy as np
 import pytest
+import scipy
 from pxr import Gf, Sdf, Usd, UsdGeom, UsdShade, UsdUtils, UsdValidation
 
 from tests.conftest import document, volume
@@ -244,6 +245,138 @@ def test_instances_are_read_where_they_stand(tmp_path):
     assert mesh.points[:, 0].max() == pytest.approx(7)
 
 
+def tipped(stage, path="/copies/shape"):
+    """A tetrahedron below an instancer, which copies it to three places."""
+    instancer = UsdGeom.PointInstancer.Define(stage, "/copies")
+    instancer.AddTranslateOp().Set(Gf.Vec3d(0, 10, 0))
+    shape = tetrahedron(stage, path)
+    instancer.CreatePrototypesRel().AddTarget(shape.GetPrim().GetPath())
+    instancer.CreateProtoIndicesAttr([0, 0, 0])
+    instancer.CreatePositionsAttr([(0, 0, 0), (5, 0, 0), (0, 0, 7)])
+    instancer.CreateScalesAttr([(1, 1, 1), (2, 2, 2), (1, 1, -1)])
+    return instancer
+
+
+def test_copies_of_an_instancer_are_read_where_the_library_puts_them(tmp_path):
+    stage = Usd.Stage.CreateInMemory()
+    instancer = tipped(stage)
+    first = Usd.TimeCode.EarliestTime()
+    bound = UsdGeom.BBoxCache(first, [UsdGeom.Tokens.default_]).ComputeWorldBound(
+        instancer.GetPrim()
+    )
+    box = bound.ComputeAlignedRange()
+    mesh, report = read_mesh(written(tmp_path, tipped), "a.usda")
+    # Three tetrahedra, and not a fourth where the copied one itself stands.
+    assert (report.faces, report.points) == (12, 12)
+    assert mesh.points.min(axis=0).tolist() == pytest.approx(list(box.GetMin()))
+    assert mesh.points.max(axis=0).tolist() == pytest.approx(list(box.GetMax()))
+    # 1 + 2³ + 1 times the first one's volume, the mirrored one included: all look outward.
+    single, _ = read_mesh(written(tmp_path, tetrahedron, "one.usda"), "a.usda")
+    assert volume(mesh) == pytest.approx(10 * volume(single), rel=1e-5)
+
+
+def test_copies_that_an_instancer_hides_are_left_out(tmp_path):
+    def build(stage):
+        instancer = tipped(stage)
+        instancer.CreateIdsAttr([4, 5, 6])
+        instancer.InvisId(5, Usd.TimeCode.Default())
+
+    assert read_mesh(written(tmp_path, build), "a.usda")[1].faces == 8
+
+
+def test_an_instancer_that_copies_what_is_not_there_says_so(tmp_path):
+    def build(stage):
+        tipped(stage).GetProtoIndicesAttr().Set([0, 3, 0])
+
+    with pytest.raises(MeshFileError, match="/copies copies something that is not there"):
+        read_mesh(written(tmp_path, build), "a.usda")
+
+
+def curves(stage, points, counts, **said):
+    made = UsdGeom.BasisCurves.Define(stage, "/line")
+    made.CreatePointsAttr(points)
+    made.CreateCurveVertexCountsAttr(counts)
+    for name, value in said.items():
+        getattr(made, f"Create{name}Attr")(value)
+    return made
+
+
+CONTROL = np.random.default_rng(8).normal(size=(9, 3)).round(3)
+
+
+def read_curves(tmp_path, **said):
+    def build(stage):
+        curves(stage, [tuple(p) for p in CONTROL.tolist()], [len(CONTROL)], **said)
+
+    mesh, report = read_mesh(written(tmp_path, build), "a.usda")
+    assert (report.curves, report.faces) == (1, 0)
+    return mesh.points[mesh.topology.curve_points].astype(float), mesh.topology.curve_closed[0]
+
+
+def test_straight_curves_are_read_as_they_are(tmp_path):
+    points, closed = read_curves(tmp_path, Type="linear")
+    assert np.allclose(points, CONTROL, atol=1e-6)
+    assert not closed
+    points, closed = read_curves(tmp_path, Type="linear", Wrap="periodic")
+    assert np.allclose(points, CONTROL, atol=1e-6)
+    assert closed
+
+
+def test_a_cubic_b_spline_is_followed_as_scipy_does(tmp_path):
+    points, _ = read_curves(tmp_path, Type="cubic", Basis="bspline")
+    spline = scipy.interpolate.BSpline(np.arange(len(CONTROL) + 4) - 3.0, CONTROL, 3)
+    expected = spline(np.linspace(0, len(CONTROL) - 3, len(points)))
+    assert np.allclose(points, expected, atol=1e-5)
+
+
+def test_a_pinned_spline_begins_and_ends_at_its_ends(tmp_path):
+    for basis in ("bspline", "catmullRom"):
+        points, _ = read_curves(tmp_path, Type="cubic", Basis=basis, Wrap="pinned")
+        assert np.allclose(points[[0, -1]], CONTROL[[0, -1]], atol=1e-5)
+
+
+def test_a_catmull_rom_curve_goes_through_its_points_and_closes(tmp_path):
+    points, closed = read_curves(tmp_path, Type="cubic", Basis="catmullRom", Wrap="periodic")
+    assert closed
+    apart = np.linalg.norm(points[:, None] - CONTROL[None], axis=2).min(axis=0)
+    assert apart.max() < 1e-5
+
+
+def test_four_bezier_arcs_are_nearly_a_circle(tmp_path):
+    # Control points at 4/3 (√2 − 1): off by at most 2.8e-4 of the radius (textbook).
+    k = 4 / 3 * (np.sqrt(2) - 1)
+    quarter = np.array([[1, 0, 0], [1, k, 0], [k, 1, 0]])
+    turn = np.array([[0, -1, 0], [1, 0, 0], [0, 0, 1]])
+    ring = [quarter @ np.linalg.matrix_power(turn, n).T for n in range(4)]
+
+    def build(stage):
+        points = [tuple(p) for p in np.concatenate(ring).tolist()]
+        curves(stage, points, [12], Type="cubic", Basis="bezier", Wrap="periodic")
+
+    mesh, _ = read_mesh(written(tmp_path, build), "a.usda")
+    assert mesh.topology.curve_closed.tolist() == [True]
+    radius = np.linalg.norm(mesh.points.astype(float), axis=1)
+    assert np.abs(radius - 1).max() < 3e-4
+
+
+def test_curves_that_announce_more_points_than_they_have_say_so(tmp_path):
+    def build(stage):
+        curves(stage, [(0, 0, 0), (1, 0, 0)], [5], Type="linear")
+
+    with pytest.raises(MeshFileError, match="announces 5 points of curves but has 2"):
+        read_mesh(written(tmp_path, build), "a.usda")
+
+
+def test_meshes_and_curves_are_read_together(tmp_path):
+    def build(stage):
+        tetrahedron(stage, "/solid")
+        curves(stage, [(0, 0, 0), (0, 5, 0), (0, 5, 1)], [3], Type="linear")
+
+    mesh, report = read_mesh(written(tmp_path, build), "a.usda")
+    assert (report.faces, report.curves) == (4, 1)
+    assert mesh.points[:, 1].max() == 5
+
+
 def test_a_packed_file_is_read(tmp_path):
     written(tmp_path, tetrahedron, "inner.usdc")
     packed = tmp_path / "packed.usdz"
@@ -279,7 +412,7 @@ def with_missing_corners(stage):
         (named_elsewhere, r"needs 1 other file \(/etc/elsewhere.usda\)"),
         (with_a_missing_point, "/a names a point that is not there"),
         (with_missing_corners, "/a announces 13 corners but has 12"),
-        (lambda stage: UsdGeom.Xform.Define(stage, "/a"), "holds no mesh and no points"),
+        (lambda stage: UsdGeom.Xform.Define(stage, "/a"), "holds no mesh, no curves"),
     ],
 )
 def test_a_wrong_stage_says_what_is_wrong(build, message, tmp_path):

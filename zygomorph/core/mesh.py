@@ -133,6 +133,17 @@ def make_curves(curves: Sequence[np.ndarray], closed: Sequence[bool]) -> Mesh:
     return Mesh(points, topology, {"point": {REST: points}})
 
 
+def with_curves(mesh: Mesh, points: np.ndarray, starts: np.ndarray, closed: np.ndarray) -> Mesh:
+    """The mesh with these curves instead of its own, through points that it has."""
+    topology = replace(
+        mesh.topology,
+        curve_points=np.ascontiguousarray(points, np.int32),
+        curve_starts=np.ascontiguousarray(starts, np.int32),
+        curve_closed=np.asarray(closed, bool),
+    )
+    return replace(mesh, topology=topology)
+
+
 def loose_points(points: np.ndarray) -> Mesh:
     """Points alone; points : (P, 3) metres."""
     points = np.ascontiguousarray(points, np.float32)

@@ -11,6 +11,7 @@ from functools import partial
 import numpy as np
 
 from zygomorph.core.errors import MeshFileError
+from zygomorph.core.formats.chains import chains
 from zygomorph.core.formats.read_glb import read_glb
 from zygomorph.core.formats.read_usd import USD_ENDINGS
 from zygomorph.core.formats.soup import NORMAL, UV, Report, Soup, report_of, to_mesh
@@ -22,7 +23,8 @@ MAX_FILE_BYTES = 256_000_000
 
 
 def read_obj(data: bytes) -> Soup:
-    """Wavefront OBJ: polygons of any size, UVs and normals by corner; materials are passed over."""
+    """Wavefront OBJ: polygons of any size, UVs and normals by corner, and lines as curves;
+    materials are passed over."""
     import tinyobjloader
 
     _check_obj_lines(data)
@@ -59,7 +61,17 @@ def read_obj(data: bytes) -> Soup:
         if len(values) and len(chosen) and chosen.min() >= 0 and chosen.max() < len(values):
             at_corners[name] = values[chosen]
     parts = np.repeat(np.arange(len(sizes)), [len(s) for s in sizes]) if sizes else None
-    return Soup(points, table[:, 0].astype(np.int64), starts.astype(np.int64), at_corners, parts)
+    lines = [np.array([i.vertex_index for i in s.lines.indices]) for s in reader.GetShapes()]
+    lengths = [np.array(s.lines.num_line_vertices) for s in reader.GetShapes()]
+    return Soup(
+        points,
+        table[:, 0].astype(np.int64),
+        starts.astype(np.int64),
+        at_corners,
+        parts,
+        np.concatenate([np.zeros(0), *lines]).astype(np.int64),
+        np.cumsum(np.concatenate([np.zeros(1), *lengths])).astype(np.int64),
+    )
 
 
 def _check_obj_lines(data: bytes) -> None:
@@ -82,26 +94,30 @@ def _check_obj_lines(data: bytes) -> None:
                 )
         elif word == b"f":
             for part in rest.split():
-                _check_obj_corner(part, points, number)
+                _check_obj_corner(part, points, number, "face")
+        elif word == b"l":
+            for part in rest.split():
+                _check_obj_corner(part, points, number, "line")
 
 
 CORNER = re.compile(rb"-?\d+(/(-?\d+)?(/(-?\d+)?)?)?")
 
 
-def _check_obj_corner(part: bytes, points: int, line: int) -> None:
+def _check_obj_corner(part: bytes, points: int, line: int, sort: str) -> None:
     index = int(part.split(b"/")[0]) if CORNER.fullmatch(part) else 0
     # Faces may come before the points they name only by a positive number beyond those so far;
     # the range is checked once more when all points are known.
     if index == 0 or -index > points:
         raise MeshFileError(
-            f"Line {line:,}: a face names point {part.decode(errors='replace')[:20]!r}, "
+            f"Line {line:,}: a {sort} names point {part.decode(errors='replace')[:20]!r}, "
             f"which is not there.",
             "The file is damaged; export the mesh again.",
         )
 
 
 def read_ply(data: bytes) -> Soup:
-    """Polygon file format, text or binary; UVs at points as s, t or u, v are kept."""
+    """Polygon file format, text or binary; UVs at points as s, t or u, v are kept, and edges make
+    curves."""
     import plyfile
 
     try:
@@ -114,6 +130,9 @@ def read_ply(data: bytes) -> Soup:
             names = [p.name for p in face.properties]
             name = next((n for n in ("vertex_indices", "vertex_index") if n in names), None)
             faces = list(face[name]) if name else []
+        edges = np.zeros((0, 2), np.int64)
+        if "edge" in ply:
+            edges = np.stack([ply["edge"][f"vertex{k}"] for k in (1, 2)], axis=1).astype(np.int64)
     except (plyfile.PlyParseError, KeyError, ValueError, UnicodeDecodeError, MemoryError) as error:
         raise MeshFileError(
             f"The PLY file cannot be read: {str(error).strip(chr(39)) or 'it is damaged'}.",
@@ -130,7 +149,13 @@ def read_ply(data: bytes) -> Soup:
             uv = np.stack([np.asarray(vertex[u]), np.asarray(vertex[v])], axis=1)
             at_corners[UV] = uv[corners].astype(np.float32)
             break
-    return Soup(points, corners, starts, at_corners)
+    inside = np.all((edges >= 0) & (edges < len(points)), axis=1)
+    if not inside.all():
+        raise MeshFileError(
+            f"Edge {int(np.argmin(inside)) + 1:,} of the PLY file names a point that is not there.",
+            "The file is damaged; export it again.",
+        )
+    return Soup(points, corners, starts, at_corners, None, *chains(edges))
 
 
 def read_stl(data: bytes) -> Soup:

@@ -1,4 +1,4 @@
-"""Read the triangles of a binary glTF 2.0 file, quantised ones included."""
+"""Read the triangles and lines of a binary glTF 2.0 file, quantised ones included."""
 
 from __future__ import annotations
 
@@ -11,6 +11,7 @@ import pygltflib as gl
 import scipy
 
 from zygomorph.core.errors import MeshFileError
+from zygomorph.core.formats.chains import chains
 from zygomorph.core.formats.soup import UV, Soup
 
 KNOWN_EXTENSIONS = {"KHR_mesh_quantization", "KHR_texture_transform", "KHR_materials_unlit"}
@@ -102,7 +103,7 @@ def _placed_meshes(document: Any) -> Iterator[tuple[np.ndarray, Any]]:
 
 
 def _primitive(document: Any, blob: bytes, primitive: Any) -> tuple[np.ndarray, ...]:
-    """Points (V, 3), faces (T, 3), UVs (V, 2) or none."""
+    """Points (V, 3), faces (T, 3), UVs (V, 2) or none, and segments of curves (S, 2)."""
     points = accessor_array(document, blob, primitive.attributes.POSITION).astype(np.float64)
     if primitive.indices is None:
         order = np.arange(len(points))
@@ -118,13 +119,20 @@ def _primitive(document: Any, blob: bytes, primitive: Any) -> tuple[np.ndarray, 
         faces = np.stack([np.full(len(order) - 2, order[0]), order[1:-1], order[2:]], axis=1)
     else:
         faces = np.zeros((0, 3), np.int64)
+    segments = np.zeros((0, 2), np.int64)
+    if mode == gl.LINES:
+        segments = order[: len(order) // 2 * 2].reshape(-1, 2)
+    elif mode in (gl.LINE_STRIP, gl.LINE_LOOP):
+        after = np.roll(order, -1)
+        last = len(order) if mode == gl.LINE_LOOP else len(order) - 1
+        segments = np.stack([order, after], axis=1)[:last]
     uv = getattr(primitive.attributes, "TEXCOORD_0", None)
     uvs = accessor_array(document, blob, uv)[:, :2] * [1, -1] + [0, 1] if uv is not None else None
-    return points, faces, uvs  # type: ignore[return-value]
+    return points, faces, uvs, segments  # type: ignore[return-value]
 
 
 def read_glb(data: bytes) -> Soup:
-    """Binary glTF 2.0: all triangles of the scene in one, where they stand in it.
+    """Binary glTF 2.0: all triangles and lines of the scene in one, where they stand in it.
 
     Raises MeshFileError.
     """
@@ -145,20 +153,33 @@ def read_glb(data: bytes) -> Soup:
         raise MeshFileError(
             f"The GLB file is damaged: {type(error).__name__}: {error}.", "Export it again."
         ) from error
-    if not any(len(part[2]) for part in parts):
-        raise MeshFileError("The GLB file holds no triangles.", "Export the mesh itself.")
-    points, corners, uvs, objects, first = [], [], [], [], 0
-    for number, (matrix, local, faces, uv) in enumerate(parts):
+    if not any(len(part[2]) or len(part[4]) for part in parts):
+        raise MeshFileError(
+            "The GLB file holds no triangles and no lines.", "Export the mesh itself."
+        )
+    points, corners, uvs, objects, lines, first = [], [], [], [], [], 0
+    for number, (matrix, local, faces, uv, segments) in enumerate(parts):
         points.append(local @ matrix[:3, :3].T + matrix[:3, 3])
         turned_over = np.linalg.det(matrix[:3, :3]) < 0
         corners.append((faces[:, ::-1] if turned_over else faces).reshape(-1) + first)
-        uvs.append(uv)
+        lines.append(segments + first)
+        if len(faces):
+            # A face beyond the points is told of later.
+            usable = uv is not None and faces.max() < len(uv)
+            uvs.append(uv[corners[-1] - first] if usable else None)
         objects.append(np.full(len(faces), number))
         first += len(local)
     joined = np.concatenate(corners)
     at_corners = {}
-    inside = joined.min() >= 0 and joined.max() < first
-    if inside and all(uv is not None for uv in uvs):
-        at_corners[UV] = np.concatenate(uvs).astype(np.float32)[joined]
+    known = [uv for uv in uvs if uv is not None]
+    if known and len(known) == len(uvs):
+        at_corners[UV] = np.concatenate(known).astype(np.float32)
     starts = np.arange(len(joined) // 3 + 1) * 3
-    return Soup(np.concatenate(points), joined, starts, at_corners, np.concatenate(objects))
+    return Soup(
+        np.concatenate(points),
+        joined,
+        starts,
+        at_corners,
+        np.concatenate(objects),
+        *chains(np.concatenate(lines)),
+    )

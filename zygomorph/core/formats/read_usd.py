@@ -1,4 +1,4 @@
-"""Read the meshes of a USD file, text, binary or packed (USDZ), with OpenUSD.
+"""Read the meshes and curves of a USD file, text, binary or packed (USDZ), with OpenUSD.
 
 Its library ends the whole process on some damaged files, so that this is run in one of its own;
 see usd_apart.py.
@@ -14,7 +14,9 @@ from typing import Any
 import numpy as np
 
 from zygomorph.core.errors import MeshFileError
-from zygomorph.core.formats.polygons import Soup
+from zygomorph.core.formats.polygons import MAX_POINTS, Soup
+from zygomorph.core.formats.read_usd_curves import curve_arrays
+from zygomorph.core.formats.read_usd_instances import placed_copies
 from zygomorph.core.mesh import UV
 from zygomorph.core.topology import turned_over
 
@@ -70,8 +72,8 @@ def _check_alone(path: Path, ending: str) -> None:
 
 
 def _read(path: Path) -> Soup:
-    """All meshes of the stage in one, where they stand in it at its first moment, in metres and
-    with y up as the stage says; its points where it holds no mesh."""
+    """All meshes and curves of the stage in one, where they stand in it at its first moment, in
+    metres and with y up as the stage says; its points where it holds neither."""
     from pxr import Usd, UsdGeom
 
     stage = Usd.Stage.Open(str(path))
@@ -80,42 +82,115 @@ def _read(path: Path) -> Soup:
     places = UsdGeom.XformCache(Usd.TimeCode.EarliestTime())
     if stage.HasAuthoredTimeCodeRange():
         places.SetTime(Usd.TimeCode(stage.GetStartTimeCode()))
-    parts = [
-        (_to_stage(stage, places, mesh), *_mesh_arrays(mesh)) for mesh in _shown(stage, "Mesh")
+    axes = _axes(stage)
+    shapes = [
+        (shape, np.array(places.GetLocalToWorldTransform(shape.GetPrim())) @ axes)
+        for kind in ("Mesh", "BasisCurves")
+        for shape in _shown(stage.GetPseudoRoot(), kind)
     ]
-    parts = [part for part in parts if len(part[1])]
-    if not parts:
+    shapes += [(shape, matrix @ axes) for shape, matrix in _copied(stage, places)]
+    taken = _Taken()
+    for shape, matrix in shapes:
+        taken.take(shape, matrix)
+    if not taken.corners and not taken.curves:
         return _loose(stage, places)
-    points, corners, sizes, uvs, objects, first = [], [], [], [], [], 0
-    for number, (matrix, local, own, counts, turned, uv) in enumerate(parts):
-        points.append(local @ matrix[:3, :3] + matrix[3, :3])
+    return taken.soup()
+
+
+class _Taken:
+    """Meshes and curves of a stage, one after the other."""
+
+    def __init__(self) -> None:
+        self.points: list[np.ndarray] = []
+        self.corners: list[np.ndarray] = []
+        self.sizes: list[np.ndarray] = []
+        self.uvs: list[np.ndarray | None] = []
+        self.objects: list[np.ndarray] = []
+        self.curves: list[np.ndarray] = []
+        self.first = 0
+        # What stands in many places is read once.
+        self.read: dict[Any, Any] = {}
+
+    def take(self, shape: Any, matrix: np.ndarray) -> None:
+        """Add a mesh or curves at a place, (4, 4); points are rows before it."""
+        from pxr import UsdGeom
+
+        path = shape.GetPrim().GetPath()
+        if isinstance(shape, UsdGeom.BasisCurves):
+            if path not in self.read:
+                self.read[path] = curve_arrays(shape)
+            for curve in self.read[path]:
+                self.curves.append(self.first + np.arange(len(curve)))
+                self._add(curve, matrix)
+            return
+        if path not in self.read:
+            self.read[path] = _mesh_arrays(shape)
+        local, own, counts, turned, uv = self.read[path]
+        if len(local) == 0:
+            return
         if turned != (np.linalg.det(matrix[:3, :3]) < 0):
             order = turned_over(np.concatenate([[0], np.cumsum(counts)]))
             own, uv = own[order], None if uv is None else uv[order]
-        corners.append(own + first)
-        sizes.append(counts)
-        uvs.append(uv)
-        objects.append(np.full(len(counts), number))
-        first += len(local)
-    at_corners = {}
-    if all(uv is not None for uv in uvs):
-        at_corners[UV] = np.concatenate([uv for uv in uvs if uv is not None]).astype(np.float32)
-    starts = np.concatenate([[0], np.cumsum(np.concatenate(sizes))])
-    return Soup(
-        np.concatenate(points),
-        np.concatenate(corners),
-        starts,
-        at_corners,
-        np.concatenate(objects),
-    )
+        self.corners.append(own + self.first)
+        self.sizes.append(counts)
+        self.uvs.append(uv)
+        self.objects.append(np.full(len(counts), len(self.objects)))
+        self._add(local, matrix)
+
+    def _add(self, local: np.ndarray, matrix: np.ndarray) -> None:
+        self.first += len(local)
+        if self.first > MAX_POINTS:
+            raise MeshFileError(
+                f"The file holds more than {MAX_POINTS:,} points, copies counted.",
+                "Export fewer copies, or reduce the mesh.",
+            )
+        self.points.append(local @ matrix[:3, :3] + matrix[3, :3])
+
+    def soup(self) -> Soup:
+        at_corners = {}
+        if self.uvs and all(uv is not None for uv in self.uvs):
+            found = np.concatenate([uv for uv in self.uvs if uv is not None])
+            at_corners[UV] = found.astype(np.float32)
+        none = np.zeros(0, np.int64)
+        return Soup(
+            np.concatenate(self.points),
+            np.concatenate([none, *self.corners]),
+            np.cumsum(np.concatenate([np.zeros(1, np.int64), *self.sizes])),
+            at_corners,
+            np.concatenate([none, *self.objects]),
+            np.concatenate([none, *self.curves]),
+            np.cumsum([0, *(len(c) for c in self.curves)]),
+        )
 
 
-def _shown(stage: Any, kind: str) -> Iterator[Any]:
-    """The prims of a kind that are seen, as their schema."""
+def _copied(stage: Any, places: Any) -> Iterator[tuple[Any, np.ndarray]]:
+    """Meshes and curves that instancers copy, and where each copy stands on the stage, (4, 4)."""
+    for instancer in _shown(stage.GetPseudoRoot(), "PointInstancer"):
+        world = np.array(places.GetLocalToWorldTransform(instancer.GetPrim()))
+        known: dict[Any, list[tuple[Any, np.ndarray]]] = {}
+        for source, place in placed_copies(instancer):
+            path = source.GetPath()
+            if path not in known:
+                back = np.linalg.inv(np.array(places.GetLocalToWorldTransform(source)))
+                known[path] = [
+                    (shape, np.array(places.GetLocalToWorldTransform(shape.GetPrim())) @ back)
+                    for kind in ("Mesh", "BasisCurves")
+                    for shape in _shown(source, kind)
+                ]
+            for shape, own in known[path]:
+                yield shape, own @ place @ world
+
+
+def _shown(root: Any, kind: str) -> Iterator[Any]:
+    """The prims of a kind that are seen below a prim, as their schema; what an instancer copies
+    is not seen by itself."""
     from pxr import Usd, UsdGeom
 
     schema = getattr(UsdGeom, kind)
-    for prim in Usd.PrimRange.Stage(stage, Usd.TraverseInstanceProxies()):
+    below = iter(Usd.PrimRange(root, Usd.TraverseInstanceProxies()))
+    for prim in below:
+        if prim.IsA(UsdGeom.PointInstancer):
+            below.PruneChildren()
         if not prim.IsA(schema):
             continue
         image = UsdGeom.Imageable(prim)
@@ -124,15 +199,13 @@ def _shown(stage: Any, kind: str) -> Iterator[Any]:
             yield schema(prim)
 
 
-def _to_stage(stage: Any, places: Any, shape: Any) -> np.ndarray:
-    """(4, 4) from a prim to metres with y up; points are rows before it."""
+def _axes(stage: Any) -> np.ndarray:
+    """(4, 4) from the stage's own axes and unit to metres with y up; points are rows before it."""
     from pxr import UsdGeom
 
-    matrix = np.array(places.GetLocalToWorldTransform(shape.GetPrim()), np.float64)
+    matrix = np.eye(4)
     if UsdGeom.GetStageUpAxis(stage) == UsdGeom.Tokens.z:
-        matrix = matrix @ np.array(
-            [[1, 0, 0, 0], [0, 0, -1, 0], [0, 1, 0, 0], [0, 0, 0, 1]], np.float64
-        )
+        matrix = np.array([[1, 0, 0, 0], [0, 0, -1, 0], [0, 1, 0, 0], [0, 0, 0, 1]], np.float64)
     matrix[:, :3] *= UsdGeom.GetStageMetersPerUnit(stage)
     return matrix
 
@@ -189,11 +262,12 @@ def _uvs(mesh: Any, corners: np.ndarray, time: Any) -> np.ndarray | None:
 def _loose(stage: Any, places: Any) -> Soup:
     found = [
         _points(shape) @ matrix[:3, :3] + matrix[3, :3]
-        for shape in _shown(stage, "Points")
-        for matrix in [_to_stage(stage, places, shape)]
+        for shape in _shown(stage.GetPseudoRoot(), "Points")
+        for matrix in [np.array(places.GetLocalToWorldTransform(shape.GetPrim())) @ _axes(stage)]
     ]
     if not any(len(points) for points in found):
         raise MeshFileError(
-            "The USD file holds no mesh and no points.", "Export the mesh itself, not its cage."
+            "The USD file holds no mesh, no curves and no points.",
+            "Export the mesh itself, not its cage.",
         )
     return Soup(np.concatenate(found), np.zeros(0, np.int64), np.zeros(1, np.int64))

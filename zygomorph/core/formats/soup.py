@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import asdict, dataclass
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
 
 from zygomorph.core.errors import MeshFileError
-from zygomorph.core.formats.polygons import Soup
-from zygomorph.core.mesh import PART, UV, Mesh, make_mesh
+from zygomorph.core.formats.polygons import MAX_POINTS, Soup
+from zygomorph.core.mesh import PART, UV, Mesh, make_mesh, with_curves
 from zygomorph.core.repair.merge import without_repeats
 from zygomorph.core.repair.shells import edge_uses
 
 NORMAL = "normal"
-MAX_POINTS = 10_000_000
 
 
 @dataclass
@@ -62,6 +62,14 @@ def _check(soup: Soup) -> None:
             f"but there are {len(soup.points):,} points.",
             "The file is damaged; export the mesh again.",
         )
+    wrong = np.flatnonzero((soup.curve_points < 0) | (soup.curve_points >= len(soup.points)))
+    if len(wrong):
+        curve = int(np.searchsorted(soup.curve_starts, wrong[0], side="right"))
+        raise MeshFileError(
+            f"Curve {curve:,} names point {int(soup.curve_points[wrong[0]]) + 1:,}, "
+            f"but there are {len(soup.points):,} points.",
+            "The file is damaged; export it again.",
+        )
 
 
 def weld(points: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
@@ -73,6 +81,34 @@ def weld(points: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     rank = np.empty(len(first), np.int64)
     rank[np.argsort(first)] = np.arange(len(first))
     return canonical[np.sort(first)], rank[inverse.ravel()]
+
+
+def curves_of(points: np.ndarray, starts: np.ndarray) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Curves without points that repeat the one before, and without those of a single point; one
+    that ends where it begins is closed.
+
+    points : (N,) numbers of the points of all curves; starts : (K + 1,)
+    returns the points, the starts and which curves are closed, as in a topology
+    """
+    kept: list[np.ndarray] = []
+    closed: list[bool] = []
+    for lo, hi in pairwise(starts.tolist()):
+        own = points[lo:hi]
+        own = own[np.append(True, own[1:] != own[:-1])] if len(own) else own
+        returns = len(own) > 3 and own[0] == own[-1]
+        if returns:
+            own = own[:-1]
+        if len(own) > 1:
+            kept.append(own)
+            closed.append(bool(returns))
+    if not kept:
+        return np.zeros(0, np.int32), np.zeros(1, np.int32), np.zeros(0, bool)
+    sizes = [len(own) for own in kept]
+    return (
+        np.concatenate(kept).astype(np.int32),
+        np.concatenate([[0], np.cumsum(sizes)]).astype(np.int32),
+        np.array(closed, bool),
+    )
 
 
 def to_mesh(soup: Soup) -> tuple[Mesh, Report]:
@@ -89,6 +125,8 @@ def to_mesh(soup: Soup) -> tuple[Mesh, Report]:
         for name, values in soup.at_corners.items()
     }
     mesh = make_mesh(points, corners[kept], starts, {"corner": at_corners})
+    if len(soup.curve_points):
+        mesh = with_curves(mesh, *curves_of(number[soup.curve_points], soup.curve_starts))
     if soup.parts is not None and len(np.unique(soup.parts[faces])) > 1:
         mesh = mesh.with_attribute("face", PART, soup.parts[faces].astype(np.int32))
     joined, dropped = len(soup.points) - len(points), len(soup.face_starts) - 1 - len(faces)

@@ -23,8 +23,8 @@ TOLD = 3
 
 
 def read_usd(data: bytes, ending: str) -> Soup:
-    """All meshes of the stage in one, where they stand in it at its first moment, in metres and
-    with y up as the stage says; its points where it holds no mesh.
+    """All meshes and curves of the stage in one, where they stand in it at its first moment, in
+    metres and with y up as the stage says; its points where it holds neither.
 
     Raises MeshFileError.
     """
@@ -61,7 +61,15 @@ def read_usd(data: bytes, ending: str) -> Soup:
         with np.load(found) as arrays:
             kept = dict(arrays)
     at_corners = {n.removeprefix("corner_"): v for n, v in kept.items() if n.startswith("corner_")}
-    return Soup(kept["points"], kept["corners"], kept["face_starts"], at_corners, kept.get("parts"))
+    return Soup(
+        kept["points"],
+        kept["corners"],
+        kept["face_starts"],
+        at_corners,
+        kept.get("parts"),
+        kept["curve_points"],
+        kept["curve_starts"],
+    )
 
 
 def main(path: Path, found: Path) -> int:
@@ -89,6 +97,8 @@ def main(path: Path, found: Path) -> int:
         points=soup.points,
         corners=soup.corners,
         face_starts=soup.face_starts,
+        curve_points=soup.curve_points,
+        curve_starts=soup.curve_starts,
         **arrays,  # type: ignore[arg-type]
     )
     return 0

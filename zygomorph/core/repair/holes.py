@@ -96,6 +96,9 @@ def filled(mesh: Mesh) -> Mesh:
             topology.point_count + len(large),
             np.concatenate(corners).astype(np.int32),
             starts.astype(np.int32),
+            topology.curve_points,
+            topology.curve_starts,
+            topology.curve_closed,
         ),
         attributes,
     )

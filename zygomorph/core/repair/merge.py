@@ -68,26 +68,42 @@ def joined(mesh: Mesh, distance: float) -> Mesh:
     middle = np.stack([np.bincount(number, axis) / size for axis in mesh.points.T], axis=1)
     return Mesh(
         np.ascontiguousarray(middle, np.float32),
-        Topology(len(first), corners[kept].astype(np.int32), starts.astype(np.int32)),
+        Topology(
+            len(first),
+            corners[kept].astype(np.int32),
+            starts.astype(np.int32),
+            number[topology.curve_points].astype(np.int32),
+            topology.curve_starts,
+            topology.curve_closed,
+        ),
         attributes,
     )
 
 
 def split_by(mesh: Mesh, label: np.ndarray) -> Mesh:
     """The mesh with a point of its own for each label of the faces around it, so that faces of
-    different labels can be moved apart.
+    different labels can be moved apart; curves get points of their own too.
 
     label : (F,) whole numbers
     """
     topology = mesh.topology
     keys = label[topology.corner_face].astype(np.int64) * topology.point_count + topology.corners
-    used, corners = np.unique(keys, return_inverse=True)
+    own = (int(label.max(initial=0)) + 1) * topology.point_count + topology.curve_points
+    used, places = np.unique(np.concatenate([keys, own]), return_inverse=True)
+    corners, curve_points = np.split(places, [len(keys)])
     points = used % topology.point_count
     taken = carry_attributes(mesh, {"point": Provenance.taken(points)})
     attributes = {**{d: dict(a) for d, a in mesh.attributes.items()}, **taken}
     return replace(
         mesh,
         points=np.ascontiguousarray(mesh.points[points]),
-        topology=Topology(len(points), corners.astype(np.int32), topology.face_starts),
+        topology=Topology(
+            len(points),
+            corners.astype(np.int32),
+            topology.face_starts,
+            curve_points.astype(np.int32),
+            topology.curve_starts,
+            topology.curve_closed,
+        ),
         attributes=attributes,
     )

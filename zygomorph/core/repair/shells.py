@@ -157,6 +157,6 @@ def with_faces_turned(mesh: Mesh, turned: np.ndarray) -> Mesh:
         attributes["corner"][name] = values[order]
     return replace(
         mesh,
-        topology=Topology(topology.point_count, topology.corners[order], topology.face_starts),
+        topology=replace(topology, corners=topology.corners[order], grid=None),
         attributes=attributes,
     )
