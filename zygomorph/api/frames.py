@@ -18,7 +18,7 @@ from zygomorph.core.encode import Encoded, encode
 from zygomorph.core.evaluate import Result
 from zygomorph.core.looks.gradients import gradient_table
 from zygomorph.core.looks.surface import colour_values
-from zygomorph.core.mesh import REST, Mesh, loose_points
+from zygomorph.core.mesh import Mesh
 from zygomorph.core.plan import plan_piece, used_pieces
 from zygomorph.core.study import Study
 
@@ -136,7 +136,7 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
     Points and normals, which are most of it, are encoded in their places among its bytes.
     """
     look = plan_piece(study, piece_id, options.final).look.at(np.array([options.frame]))
-    mesh, weights = _thinned(result, options.every)
+    mesh, weights = result.mesh, result.weights
     topology = mesh.topology
     colouring = colour_values(mesh, look)
     count = len(mesh.points)
@@ -160,7 +160,7 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
         "frame": options.frame,
         "key": result.key,
         "topology": digest,
-        "points": len(result.mesh.points),
+        "points": result.whole,
         "drawn": count,
         "faces": topology.face_count,
         "curves": topology.curve_count,
@@ -194,16 +194,3 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
     into = Encoded(packed.block("points"), normals, mask)
     encode(mesh, result.low, result.high, colouring, weights, into)
     return packed.data
-
-
-def _thinned(result: Result, every: int) -> tuple[Mesh, np.ndarray | None]:
-    """Mesh and mask to draw; of loose points only every so many, if that is asked for."""
-    mesh, weights = result.mesh, result.weights
-    if every == 1 or mesh.topology.face_count or mesh.topology.curve_count:
-        return mesh, weights
-    thin = loose_points(mesh.points[::every])
-    if mesh.rest is not mesh.points:
-        thin = thin.with_attribute("point", REST, mesh.rest[::every])
-    if weights is not None and len(weights) > 1:
-        weights = np.ascontiguousarray(weights[::every])
-    return thin, weights

@@ -129,7 +129,9 @@ class Service:
         key += ("/exact" if options.exact else "") + f"/{options.every}"
         kept = self._frames.get(key)
         if kept is None:
-            request = Request(piece, options.frame, options.final, mask_of, shared=many)
+            request = Request(
+                piece, options.frame, options.final, mask_of, every=options.every, shared=many
+            )
             kept, seconds = self._computed(study, request, options)
             if seconds > KEPT_FROM_S:
                 self._frames.put(key, kept, len(kept))
@@ -157,7 +159,13 @@ class Service:
             while len(self._latest) > 1000:
                 self._latest.pop(next(iter(self._latest)))
         request = Request(
-            piece, options.frame, options.final, mask_of, keep_tail=True, cancelled=outdated
+            piece,
+            options.frame,
+            options.final,
+            mask_of,
+            keep_tail=True,
+            every=options.every,
+            cancelled=outdated,
         )
         return self._computed(study, request, options)[0]
 

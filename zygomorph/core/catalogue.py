@@ -47,6 +47,8 @@ class Definition:
         of it moves
     reads : parts of the context that the result depends on besides its values ("place", "loop",
         "assets")
+    alone : whether what it makes of a point depends on that point alone, not on others, their
+        number or its own; of loose points some may then be left out before it
     rigid : whether a step can move each shard as a whole instead of each point
     suggest : values that suit the mesh a new step will act on
     handle : a way of its own in which its spatial values are shown and dragged on the stage
@@ -65,6 +67,7 @@ class Definition:
     by_time: Callable[[Mapping[str, Any]], bool] | None = None
     reads: frozenset[str] = frozenset()
     changes_topology: bool = False
+    alone: bool = False
     rigid: bool = True
     suggest: Callable[[Any], dict[str, Any]] | None = None
     handle: str = ""

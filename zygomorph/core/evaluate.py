@@ -11,7 +11,7 @@ from __future__ import annotations
 
 import hashlib
 import time as clock
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -29,6 +29,7 @@ from zygomorph.core.plan import PlannedStep, plan_piece
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.rigid import move_shards
 from zygomorph.core.study import Study
+from zygomorph.core.topology import Topology
 
 
 @dataclass(frozen=True)
@@ -58,6 +59,7 @@ class Result:
 
     weights : the mask of the step that was asked for, (P,) or (1,) float32, or None
     low, high : the box of the points, (3,) metres
+    whole : how many points there are, of which the mesh may have only every so many
     """
 
     mesh: Mesh
@@ -67,6 +69,7 @@ class Result:
     high: np.ndarray
     steps: list[StepReport] = field(default_factory=list)
     weights: np.ndarray | None = None
+    whole: int = 0
 
 
 @dataclass
@@ -77,6 +80,7 @@ class Request:
     until : id of the last step to apply, or None for all
     keep_tail : keep what moving steps made, for when the same frame will be asked for again
     cancelled : asked between steps; where it says yes, Cancelled is raised
+    every : of loose points, only every so many are wanted
     shared : take one core, because many frames are wanted; otherwise all cores work on this one
     """
 
@@ -86,6 +90,7 @@ class Request:
     mask_of: str | None = None
     until: str | None = None
     keep_tail: bool = False
+    every: int = 1
     shared: bool = False
     cancelled: Callable[[], bool] = lambda: False
 
@@ -129,7 +134,7 @@ class Evaluator:
             return made[piece_id]
 
         context = Context(study.loop, request.frame, place, self._asset, other, self._picture)
-        run = _Run(self.cache, context, request, times)
+        run = _Run(self.cache, context, request, times, _last_together(plan.steps))
         for index, step in enumerate(plan.steps):
             if request.cancelled():
                 raise Cancelled
@@ -154,7 +159,7 @@ class Evaluator:
             raise ZygomorphError(
                 f"The pieces wait for each other: {way}.", "Choose another piece in one of them."
             )
-        wanted = replace(request, piece=piece_id, mask_of=None, until=None)
+        wanted = replace(request, piece=piece_id, mask_of=None, until=None, every=1)
         try:
             found = self._run(study, wanted, trail)
         except StepError as error:
@@ -171,12 +176,51 @@ class Evaluator:
             return weights(before.mesh, step.layers_at(times), context)
 
 
+def _last_together(steps: Sequence[PlannedStep]) -> int:
+    """Number of the last step for which points are more than each alone; the form is one."""
+    together = [
+        index
+        for index, step in enumerate(steps)
+        if step.on
+        and not (
+            step.definition.alone
+            and step.moved == "points"
+            and all(layer.definition.alone for layer in step.layers)
+        )
+    ]
+    return max([0, *together])
+
+
+def _thinned(kept: Kept, every: int) -> Kept:
+    """Every so many of loose points, with what stands at them; the box stays that of all."""
+    attributes = {
+        name: np.ascontiguousarray(values[::every])
+        for name, values in kept.mesh.attributes.get("point", {}).items()
+    }
+    points = np.ascontiguousarray(kept.mesh.points[::every])
+    mesh = Mesh(points, Topology(len(points)), {"point": attributes})
+    weights = kept.weights
+    if len(weights) > 1:
+        weights = np.ascontiguousarray(weights[::every])
+    return replace(kept, mesh=mesh, weights=weights)
+
+
 class _Run:
-    """One evaluation, step after step."""
+    """One evaluation, step after step.
+
+    thin_after : the number of the step after which points may be left out
+    """
 
     def __init__(
-        self, cache: BoundedCache[Kept], context: Context, request: Request, times: np.ndarray
+        self,
+        cache: BoundedCache[Kept],
+        context: Context,
+        request: Request,
+        times: np.ndarray,
+        thin_after: int,
     ) -> None:
+        self.thin_after = thin_after
+        self.whole: int | None = None
         self.cache = cache
         self.context = context
         self.request = request
@@ -212,7 +256,24 @@ class _Run:
         if step.id == self.request.mask_of:
             self.weights = kept.weights
             self.found = True
+        if index == self.thin_after and self.request.every > 1:
+            self._thin(kept)
         self._report(step, started, reused)
+
+    def _thin(self, kept: Kept) -> None:
+        topology = kept.mesh.topology
+        if topology.face_count or topology.curve_count:
+            return
+        self.whole = len(kept.mesh.points)
+        self.key += f"/{self.request.every}"
+        thin = self.cache.get(self.key)
+        if thin is None:
+            thin = _thinned(kept, self.request.every)
+            if not self.moving or self.request.keep_tail:
+                self.cache.put(self.key, thin, thin.mesh.size_in_bytes)
+        self.kept = thin
+        if self.weights is not None and len(self.weights) == self.whole:
+            self.weights = np.ascontiguousarray(self.weights[:: self.request.every])
 
     def _next_key(self, step: PlannedStep, values: Resolved, layers: list[ResolvedLayer]) -> str:
         digest = hashlib.blake2b(self.key.encode(), digest_size=16)
@@ -286,7 +347,7 @@ class _Run:
             StepReport(
                 step.id,
                 (clock.perf_counter() - started) * 1000,
-                len(mesh.points) if mesh else 0,
+                self.whole or (len(mesh.points) if mesh else 0),
                 mesh.topology.face_count if mesh else 0,
                 reused,
             )
@@ -298,5 +359,12 @@ class _Run:
             raise ZygomorphError(f"The piece has no step {self.request.mask_of!r}.")
         kept = self.kept
         return Result(
-            kept.mesh, self.context.place, self.key, kept.low, kept.high, self.reports, self.weights
+            kept.mesh,
+            self.context.place,
+            self.key,
+            kept.low,
+            kept.high,
+            self.reports,
+            self.weights,
+            self.whole or len(kept.mesh.points),
         )

@@ -4,6 +4,7 @@ import type { OrbitControls } from "three-stdlib";
 import { useInterface } from "../state/store";
 import { Pace } from "./pace";
 import { drawsInSoftware } from "./software";
+import { noteDrawing } from "./thinning";
 import { Turning } from "./turning";
 import { drawn, useDetail } from "./useDetail";
 
@@ -37,7 +38,11 @@ export function Detail() {
   const invalidate = useThree((s) => s.invalidate);
   const busy = useInterface((s) => s.playing || s.dragging || s.turning);
   const { level, moving } = useDetail();
-  const pace = useMemo(() => new Pace(0, drawsInSoftware(gl.getContext()) ? 1 : 0), [gl]);
+  const pace = useMemo(() => {
+    const software = drawsInSoftware(gl.getContext());
+    noteDrawing(software);
+    return new Pace(0, software ? 1 : 0);
+  }, [gl]);
 
   useEffect(() => {
     useDetail.setState({ level: pace.level });

@@ -7,8 +7,8 @@ import { beforeView } from "./beforeView";
 import { facingTriangles } from "./facing";
 import { makeDepth, makeLines, makeSurface, makeUniforms } from "./material";
 import { makeQuick } from "./quickMaterial";
-import { makeDiscs, Strokes, watchScreen } from "./strokes";
-import { thinnedSize } from "./thinning";
+import { makeDiscs, makeQuickDiscs, Strokes, watchScreen } from "./strokes";
+import { pointSize } from "./thinning";
 import { useDetail } from "./useDetail";
 
 const FAR = 1e5;
@@ -61,7 +61,9 @@ class PieceObject {
   readonly mesh = new THREE.Mesh<THREE.BufferGeometry, THREE.Material>(this.geometry, this.surface);
   readonly lines = new THREE.LineSegments(this.lineGeometry, makeLines(this.uniforms));
   readonly pointGeometry = new THREE.BufferGeometry();
-  readonly points = new THREE.Points(this.pointGeometry, makeDiscs(this.uniforms));
+  private readonly discs = makeDiscs(this.uniforms);
+  private readonly quickDiscs = makeQuickDiscs(this.uniforms);
+  readonly points = new THREE.Points(this.pointGeometry, this.discs);
   readonly strokes = new Strokes(this.uniforms);
   readonly group = new THREE.Group();
   private topology = "";
@@ -145,6 +147,7 @@ class PieceObject {
     this.isQuick = quick;
     this.mesh.material = quick && !this.surface.flatShading ? this.quick : this.surface;
     this.mesh.receiveShadow = !quick;
+    this.points.material = quick ? this.quickDiscs : this.discs;
   }
 
   /** Before a picture: with quick shading, leave out the triangles of a closed surface that face
@@ -197,7 +200,7 @@ class PieceObject {
     }
     this.uniforms.uByValue.value = look.by_value ? 1 : 0;
     this.uniforms.uGlow.value = look.glow;
-    this.uniforms.uThickness.value = look.thickness * thinnedSize(data.header);
+    this.uniforms.uThickness.value = pointSize(look.thickness, data.header);
     const known = this.uniforms.uGradient.value.image.data as Uint8Array;
     const changed = data.gradient?.some((v, k) => v !== known[k]);
     if (data.gradient && changed) {
@@ -215,7 +218,8 @@ class PieceObject {
     this.lineGeometry.dispose();
     this.pointGeometry.dispose();
     this.strokes.dispose();
-    this.points.material.dispose();
+    this.discs.dispose();
+    this.quickDiscs.dispose();
     this.surface.dispose();
     this.quick.dispose();
     this.uniforms.uGradient.value.dispose();

@@ -10,11 +10,21 @@ import { COLOUR_OF_VALUE, DECODE, type SurfaceUniforms } from "./material";
  * "Microfacet Models for Refraction through Rough Surfaces", EGSR 2007).
  */
 
+/** What stands on the screen, found at a point instead of a pixel. */
+export const SHOWN = /* glsl */ `
+#define TONE_MAPPING
+#include <tonemapping_pars_fragment>
+// The screen's curve, IEC 61966-2-1; three.js gives it to fragment shaders only.
+vec3 toScreen(vec3 c) {
+  vec3 low = vec3(lessThanEqual(c, vec3(0.0031308)));
+  return mix(1.055 * pow(c, vec3(0.41666)) - 0.055, c * 12.92, low);
+}
+`;
+
 const VERTEX = /* glsl */ `
 #include <common>
 #include <lights_pars_begin>
-#define TONE_MAPPING
-#include <tonemapping_pars_fragment>
+${SHOWN}
 ${DECODE}
 ${COLOUR_OF_VALUE}
 attribute float value;
@@ -25,12 +35,6 @@ uniform float uGlow;
 uniform float uSide;
 varying vec3 vFront;
 varying vec3 vBack;
-
-// The screen's curve, IEC 61966-2-1; three.js gives it to fragment shaders only.
-vec3 toScreen(vec3 c) {
-  vec3 low = vec3(lessThanEqual(c, vec3(0.0031308)));
-  return mix(1.055 * pow(c, vec3(0.41666)) - 0.055, c * 12.92, low);
-}
 
 float highlight(vec3 l, vec3 v, vec3 n) {
   // The least roughness of the standard material, below which highlights would flicker.

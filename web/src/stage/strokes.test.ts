@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { segmentEnds } from "./strokes";
-import { everyOf, noteLoose, thinnedSize } from "./thinning";
+import { everyOf, noteDrawing, noteLoose, pointSize } from "./thinning";
 import type { FrameHeader } from "../api/frame";
 
 describe("strokes", () => {
@@ -19,13 +19,38 @@ describe("thinning", () => {
     note(1_638_400, 0);
     expect(everyOf("s", "p", true)).toBe(7);
     expect(everyOf("s", "p", false)).toBe(1);
+    noteDrawing(true);
+    expect(everyOf("s", "p", true)).toBe(41);
+    noteDrawing(false);
     note(1_638_400, 9);
     expect(everyOf("s", "p", true)).toBe(1);
   });
+  const size = (thickness: number, points: number, drawn: number, faces = 0) =>
+    pointSize(thickness, {
+      points,
+      drawn,
+      faces,
+      curves: 0,
+      low: [-1, 0, -1],
+      high: [1, 0.1, 1],
+    } as FrameHeader);
   it("draws as much more of each point as fewer are drawn", () => {
-    const size = (points: number, drawn: number) => thinnedSize({ points, drawn } as FrameHeader);
-    expect(size(900, 100)).toBe(3);
-    expect(size(900, 900)).toBe(1);
-    expect(size(0, 0)).toBe(1);
+    expect(size(0.001, 90_000, 10_000)).toBeCloseTo(0.003);
+    expect(size(0.001, 900, 900)).toBe(0.001);
+    expect(size(0.001, 0, 0)).toBe(0.001);
+    expect(size(0.001, 90_000, 10_000, 5)).toBe(0.001);
+  });
+  it("draws them no larger than closes the gaps, nor smaller than they are", () => {
+    // 10,000 points on 4 m² lie 2 cm apart.
+    expect(size(0.02, 90_000, 10_000)).toBeCloseTo(0.034);
+    expect(size(0.05, 90_000, 10_000)).toBe(0.05);
+  });
+  it("draws no point many times over where the processor draws", () => {
+    expect(size(0.05, 1_000_000, 1_000_000)).toBe(0.05);
+    noteDrawing(true);
+    expect(size(0.05, 1_000_000, 1_000_000)).toBeCloseTo(0.0034);
+    expect(size(0.001, 1_000_000, 1_000_000)).toBe(0.001);
+    expect(size(0.05, 1_000, 1_000)).toBe(0.05);
+    noteDrawing(false);
   });
 });

@@ -1,5 +1,6 @@
 import * as THREE from "three";
 import { COLOUR_OF_VALUE, DECODE, type SurfaceUniforms } from "./material";
+import { SHOWN } from "./quickMaterial";
 
 /**
  * Curves as round strokes and loose points as discs, both of a thickness in metres. A stroke is a
@@ -21,10 +22,12 @@ float pixelsAt(float w) {
 const ROD = /* glsl */ `
 uniform vec3 uColour;
 uniform float uGlow;
-vec3 rod(vec3 n, float value, float mask) {
-  vec3 colour = colourOf(uColour, value, mask);
-  float light = 0.42 + 0.72 * max(dot(n, normalize(vec3(0.4, 0.7, 0.6))), 0.0);
-  return colour * (light + uGlow * (1.0 - uHeat));
+// How much of the light a rod's side takes, and what it looks like then.
+float facing(vec3 n) {
+  return max(dot(n, normalize(vec3(0.4, 0.7, 0.6))), 0.0);
+}
+vec3 rod(float facing, float value, float mask) {
+  return colourOf(uColour, value, mask) * (0.42 + 0.72 * facing + uGlow * (1.0 - uHeat));
 }
 `;
 
@@ -69,7 +72,7 @@ varying float vValue;
 varying float vMask;
 void main() {
   vec3 n = vec3(vSideways * vAcross, sqrt(max(1.0 - vAcross * vAcross, 0.0)));
-  gl_FragColor = vec4(rod(n, vValue, vMask), 1.0);
+  gl_FragColor = vec4(rod(facing(n), vValue, vMask), 1.0);
   #include <tonemapping_fragment>
   #include <colorspace_fragment>
 }
@@ -104,9 +107,43 @@ void main() {
   // A disc of two or three pixels is its square.
   if (vPixels > 3.0 && far > 1.0) discard;
   vec3 n = vec3(at.x, -at.y, sqrt(max(1.0 - far, 0.0)));
-  gl_FragColor = vec4(rod(vPixels > 3.0 ? n : vec3(0.0, 0.7, 0.7), vValue, vMask), 1.0);
+  float light = facing(vPixels > 3.0 ? n : vec3(0.0, 0.7, 0.7));
+  gl_FragColor = vec4(rod(light, vValue, vMask), 1.0);
   #include <tonemapping_fragment>
   #include <colorspace_fragment>
+}
+`;
+
+/**
+ * The same for machines that draw in software, while something moves: how a disc looks in shade and
+ * in light is found once a point, and each pixel only lies between the two.
+ */
+const QUICK_VERTEX = DISC_VERTEX.replace(
+  "void main() {",
+  /* glsl */ `
+#include <common>
+${SHOWN}
+${COLOUR_OF_VALUE}
+${ROD}
+varying vec3 vShade;
+varying vec3 vLight;
+void main() {
+  vShade = toScreen(NeutralToneMapping(rod(0.0, value, mask)));
+  vLight = toScreen(NeutralToneMapping(rod(1.0, value, mask)));`,
+);
+
+const QUICK_FRAGMENT = /* glsl */ `
+varying vec3 vShade;
+varying vec3 vLight;
+varying float vPixels;
+void main() {
+  vec2 at = gl_PointCoord * 2.0 - 1.0;
+  float far = dot(at, at);
+  if (vPixels > 3.0 && far > 1.0) discard;
+  float z = sqrt(max(1.0 - far, 0.0));
+  // The direction of the light, of length 1.
+  float light = max(dot(vec3(at.x, -at.y, z), vec3(0.398, 0.697, 0.597)), 0.0);
+  gl_FragColor = vec4(mix(vShade, vLight, vPixels > 3.0 ? light : 0.9), 1.0);
 }
 `;
 
@@ -130,6 +167,12 @@ export function watchScreen(object: THREE.Object3D, uniforms: SurfaceUniforms) {
 
 export function makeDiscs(uniforms: SurfaceUniforms): THREE.ShaderMaterial {
   return material(uniforms, DISC_VERTEX, DISC_FRAGMENT);
+}
+
+export function makeQuickDiscs(uniforms: SurfaceUniforms): THREE.ShaderMaterial {
+  const quick = material(uniforms, QUICK_VERTEX, QUICK_FRAGMENT);
+  quick.toneMapped = false;
+  return quick;
 }
 
 /** Both ends of each segment, taken from the points; four numbers a point. */

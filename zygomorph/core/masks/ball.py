@@ -83,6 +83,7 @@ DEFINITION = Definition(
     },
     sentence="ball of {radius}",
     apply=apply,
+    alone=True,
     reads=frozenset({"place"}),
     suggest=suggest,
     handle="ball",

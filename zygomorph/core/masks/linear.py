@@ -75,6 +75,7 @@ DEFINITION = Definition(
     },
     sentence="front {width} wide",
     apply=apply,
+    alone=True,
     reads=frozenset({"place"}),
     suggest=suggest,
     handle="front",

@@ -37,6 +37,7 @@ DEFINITION = Definition(
     },
     sentence="{noise} patches of {size}",
     apply=apply,
+    alone=True,
     reads=frozenset({"place"}),
     grips=(spot("offset"), reach("size", X, "offset")),
     order=30,

@@ -38,5 +38,6 @@ DEFINITION = Definition(
     values={"name": Value("text", "", "Name", "The name it was stored under.", moves=False)},
     sentence="stored as {name}",
     apply=apply,
+    alone=True,
     order=90,
 )

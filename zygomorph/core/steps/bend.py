@@ -88,6 +88,7 @@ DEFINITION = Definition(
     },
     sentence="Bend {angle} from {low} to {high}",
     apply=apply,
+    alone=True,
     suggest=suggest,
     handle="axis",
     grips=(turn("towards", "axis", "centre", per=-1.0),),

@@ -71,6 +71,7 @@ DEFINITION = Definition(
     },
     sentence="Push {amount} along {along} by[ {fold}] {noise}, {octaves} octaves",
     apply=apply,
+    alone=True,
     version=2,
     # The pattern may be sampled in space, through the piece's place.
     reads=frozenset({"place"}),

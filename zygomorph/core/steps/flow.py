@@ -76,6 +76,7 @@ DEFINITION = Definition(
     },
     sentence="Flow {distance} in {steps} steps",
     apply=apply,
+    alone=True,
     version=2,
     # The pattern may be sampled in space, through the piece's place.
     reads=frozenset({"place"}),

@@ -53,6 +53,7 @@ DEFINITION = Definition(
     },
     sentence="Place[ moved {move}][ turned {turn}][ scaled {scale}]",
     apply=apply,
+    alone=True,
     suggest=suggest,
     grips=(spot("move", "centre"), gimbal("turn", "centre", "move"), spot("centre")),
     order=10,

@@ -179,6 +179,7 @@ DEFINITION = Definition(
     },
     sentence="Push {amount} along {along} by a picture, {times} across",
     apply=apply,
+    alone=True,
     reads=frozenset({"place"}),
     suggest=suggest,
     handle="arrows",

@@ -265,6 +265,7 @@ DEFINITION = Definition(
     sentence="Rings of {amplitude} every {wavelength}[, in a packet of {packet}]"
     "[, bent by {distortion}]",
     apply=apply,
+    alone=True,
     suggest=suggest,
     handle="centre",
     grips=(reach("wavelength", X, "centre"), reach("front", Z, "centre")),

@@ -66,6 +66,7 @@ DEFINITION = Definition(
     },
     sentence="Twist {angle} from {low} to {high}",
     apply=apply,
+    alone=True,
     suggest=limits_of,
     handle="axis",
     grips=(turn("angle", "axis", "centre"),),

@@ -178,6 +178,7 @@ DEFINITION = Definition(
     },
     sentence="{profile} vortex of {circulation}, wound for {wound}[, a funnel {depth} deep]",
     apply=apply,
+    alone=True,
     suggest=suggest,
     handle="core",
     order=60,

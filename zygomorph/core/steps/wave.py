@@ -137,6 +137,7 @@ DEFINITION = Definition(
     },
     sentence="Wave of {amplitude} every {wavelength}[, {across} across]",
     apply=apply,
+    alone=True,
     suggest=suggest,
     handle="arrows",
     grips=(reach("wavelength", "direction"),),

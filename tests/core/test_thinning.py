@@ -1,0 +1,104 @@
+"""Of loose points some are left out before the work, where that changes nothing for the others."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.conftest import document, resolved, study
+from zygomorph.core.catalogue import definitions
+from zygomorph.core.context import Context
+from zygomorph.core.evaluate import Evaluator, Request
+from zygomorph.core.mesh import loose_points
+from zygomorph.core.study import check_document
+
+CLOTH = {"step": "cloth", "values": {"columns": 60, "rows": 40}}
+SAW = {"signal": "cycle", "shape": "saw", "low": 0, "high": 1}
+PUSH = {"step": "displace", "values": {"along": "vector", "travel": SAW}}
+FRONT = {"layers": [{"id": "l", "layer": "linear", "values": {"width": 1.0}}], "store": "edge"}
+ALONE = [d for sort in ("step", "layer") for d in definitions(sort).values() if d.alone]
+CLOUD = np.random.default_rng(2).normal(size=(400, 3)).astype(np.float32)
+
+
+@pytest.mark.parametrize("definition", ALONE, ids=lambda d: d.key)
+def test_what_is_said_to_take_each_point_alone_does(definition):
+    mesh = loose_points(CLOUD).with_attribute("point", "mask:edge", CLOUD[:, 0].copy())
+    values = {"name": "edge"} if definition.key == "stored" else {}
+    given_values = resolved(definition, **values)
+    chosen = np.arange(0, len(CLOUD), 7)
+    few = loose_points(CLOUD[chosen]).with_attribute("point", "mask:edge", CLOUD[chosen, 0].copy())
+
+    def run(of, part):
+        if definition.sort == "layer":
+            return definition.apply(of, given_values, Context())
+        weights = np.linspace(0, 1, len(CLOUD), dtype=np.float32)[part]
+        return definition.apply(of, given_values, np.ascontiguousarray(weights), Context()).points
+
+    whole = run(mesh, slice(None))
+    assert np.allclose(run(few, chosen), whole[chosen], atol=1e-6)
+
+
+def evaluated(recipe, every=1, evaluator=None, frame=3.0, mask_of=None):
+    request = Request("p", frame, every=every, mask_of=mask_of)
+    return (evaluator or Evaluator()).evaluate(study(*recipe), request)
+
+
+@given(st.integers(2, 50), st.floats(0, 20))
+def test_thin_frames_are_every_so_many_points_of_the_whole(every, frame):
+    twist = {"step": "twist", "values": {"angle": SAW}, "where": FRONT}
+    recipe = (CLOTH, PUSH, twist)
+    whole = evaluated(recipe, frame=frame, mask_of="s2")
+    thin = evaluated(recipe, every, frame=frame, mask_of="s2")
+    assert np.allclose(thin.mesh.points, whole.mesh.points[::every], atol=1e-6)
+    assert np.allclose(thin.weights, whole.weights[::every], atol=1e-6)
+    stored = "mask:edge"
+    assert np.allclose(
+        thin.mesh.get("point", stored), whole.mesh.get("point", stored)[::every], atol=1e-6
+    )
+    assert (thin.whole, [s.points for s in thin.steps]) == (2400, [2400] * 3)
+
+
+@pytest.mark.parametrize(
+    "together",
+    [
+        {"step": "formula", "values": {"offset": "0.1 * q"}},
+        {"step": "jitter", "values": {}},
+        {"step": "displace", "values": {}, "where": {"layers": [{"id": "l", "layer": "ball"}]}},
+    ],
+    ids=["formula", "jitter", "alone"],
+)
+def test_what_counts_points_sees_all_of_them(together):
+    recipe = (CLOTH, together, PUSH)
+    whole, thin = evaluated(recipe), evaluated(recipe, 9)
+    assert np.allclose(thin.mesh.points, whole.mesh.points[::9], atol=1e-6)
+    assert thin.whole == len(whole.mesh.points)
+
+
+def test_faces_and_curves_are_never_thinned():
+    for form in ("sheet", "helix"):
+        whole = evaluated(({"step": form}, PUSH))
+        thin = evaluated(({"step": form}, PUSH), 9)
+        assert np.array_equal(thin.mesh.points, whole.mesh.points)
+
+
+def test_whole_and_thin_frames_do_not_take_each_others_place_in_the_cache():
+    evaluator = Evaluator()
+    for every in (1, 5, 1, 5, 3):
+        found = evaluated((CLOTH, PUSH), every, evaluator)
+        assert len(found.mesh.points) == len(range(0, 2400, every))
+    keys = {evaluated((CLOTH, PUSH), every, evaluator).key for every in (1, 5, 3)}
+    assert len(keys) == 3
+
+
+def test_another_piece_that_is_used_is_whole():
+    pieces = [
+        {
+            "id": "p",
+            "name": "Thin",
+            "recipe": [{"id": "a", "step": "piece", "values": {"piece": "q"}}],
+        },
+        {"id": "q", "name": "Whole", "recipe": [{"id": "b", **CLOTH}]},
+    ]
+    made = document(CLOTH) | {"pieces": pieces}
+    found = Evaluator().evaluate(check_document(made), Request("p", 0.0, every=9))
+    assert (found.whole, len(found.mesh.points)) == (2400, 267)
