@@ -6,12 +6,15 @@ VENV := .venv
 BIN := $(VENV)/bin
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts
 
-.PHONY: demo test setup web lint chromium clean
+.PHONY: demo test install setup web lint chromium clean
 
-demo: setup
+# What is not compiled yet is compiled while it already serves.
+demo: install
 	$(BIN)/zygomorph demo
 
-setup: $(VENV)/.installed zygomorph/web/index.html
+install: $(VENV)/.installed zygomorph/web/index.html
+
+setup: install
 	$(BIN)/zygomorph prepare
 
 $(VENV)/.installed: requirements.lock pyproject.toml
