@@ -25,6 +25,13 @@ def test_figures_carry_their_unit(value, unit, words):
     assert with_unit(value, unit) == words
 
 
+def test_one_of_something_is_not_said_in_the_plural():
+    assert said("displace", octaves=1).endswith("1 octave")
+    assert said("displace", octaves=1.5).endswith("1.5 octaves")
+    assert said("displace", octaves=11).endswith("11 octaves")
+    assert said("flow", steps=1, distance=0.3) == "Flow 0.3 m in 1 step"
+
+
 def test_a_plain_step_reads_as_a_sentence():
     assert said("twist", angle=140, low=-0.5, high=0.5) == "Twist 140° from -0.5 m to 0.5 m"
 

@@ -56,6 +56,10 @@ def say(value: Any, spec: Value, loop: Loop, names: Names = NO_NAMES) -> str:
     return str(value)
 
 
+# One of something is not said in the plural.
+ONE = re.compile(r"(?<![\d.,])(?<!× )\b1 (octave|step|turn|strand)s\b")
+
+
 def _without_unit(spec: Value) -> Value:
     return Value("number", 0.0, "", "", "")
 
@@ -86,7 +90,8 @@ def sentence(
         named = set(re.findall(r"{(\w+)}", match[1]))
         return "" if named <= idle else match[1]
 
-    return re.sub(r"\[([^]]*)\]", part, definition.sentence).format(**words)
+    said = re.sub(r"\[([^]]*)\]", part, definition.sentence).format(**words)
+    return ONE.sub(r"1 \1", said)
 
 
 def moving_values(step: Mapping[str, Any]) -> Iterator[tuple[str, Value, Any]]:

@@ -6,6 +6,7 @@ import type { StudyState } from "../api/client";
 import type { Piece } from "../api/document";
 import { useCatalogue, useStudies, useTakeBack } from "../api/queries";
 import { useAddStep } from "../recipe/AddStep";
+import { foldKey } from "../recipe/rows";
 import { useInterface, useParts } from "../state/store";
 import { NEW_TABLE } from "../table/tableState";
 import { KEYS, written } from "./keys";
@@ -18,13 +19,26 @@ interface Found {
 }
 
 function useCommands(state: StudyState, piece: Piece | undefined): Found[] {
-  const ui = useParts("playing", "heat", "table", "theme", "step", "set", "look", "fit", "four");
+  const ui = useParts(
+    "playing",
+    "heat",
+    "table",
+    "theme",
+    "step",
+    "set",
+    "look",
+    "fit",
+    "four",
+    "fold",
+  );
   const go = useNavigate();
   const catalogue = useCatalogue().data;
   const studies = useStudies().data ?? [];
   const takeBack = useTakeBack(state.id);
   const add = useAddStep(state, piece);
   const { set, look, fit } = ui;
+  const entries = [...(catalogue?.forms ?? []), ...(catalogue?.steps ?? [])];
+  const titles = new Map(entries.map((entry) => [entry.key, entry.title]));
   return [
     {
       group: "Do",
@@ -74,8 +88,16 @@ function useCommands(state: StudyState, piece: Piece | undefined): Found[] {
     })),
     ...(piece?.recipe ?? []).map((step, k) => ({
       group: "Steps of this piece",
-      name: `${k + 1} ${step.step}`,
+      name: `${k + 1} ${titles.get(step.step) ?? step.step}${step.note ? `: ${step.note}` : ""}`,
       run: () => set({ step: step.id }),
+    })),
+    ...(piece?.groups ?? []).map((group) => ({
+      group: "Groups of this piece",
+      name: group.name,
+      run: () => {
+        ui.fold(foldKey(state.id, piece!.id, group.id), false);
+        set({ step: piece!.recipe.find((s) => s.group === group.id)?.id ?? null });
+      },
     })),
     ...(catalogue?.steps ?? []).map((entry) => ({
       group: "Add a step",

@@ -4,7 +4,7 @@ import type { StudyState } from "../api/client";
 import { loopOf, type KeyPoint, type Piece, type SignalValue } from "../api/document";
 import { documentOf, useTakeBack } from "../api/queries";
 import { copied, copy } from "../recipe/clipboard";
-import { between, grouping } from "../recipe/grouping";
+import { between, grouping, removing } from "../recipe/grouping";
 import { usePasteStep } from "../recipe/usePasteStep";
 import { useChange } from "../recipe/useStep";
 import { lanesOf } from "../timestrip/TimeStrip";
@@ -126,9 +126,7 @@ export function useKeys(state: StudyState, piece: Piece | undefined) {
       }
       const step = steps[index()];
       if (!found && step && index() > 0) {
-        change.edit("Remove step", [
-          { do: "remove", path: `/pieces/${piece!.id}/recipe/${step.id}` },
-        ]);
+        change.edit("Remove step", removing(piece!, step.id));
         set({ step: steps[index() - 1]?.id ?? null });
       }
     }),

@@ -3,7 +3,7 @@ import type { Piece, Step } from "../api/document";
 import { useParts } from "../state/store";
 import { ActionMenu, type Action } from "./ActionMenu";
 import { copied, copy } from "./clipboard";
-import { between, grouping } from "./grouping";
+import { between, grouping, removing } from "./grouping";
 import { usePasteStep } from "./usePasteStep";
 import { useChange } from "./useStep";
 
@@ -126,7 +126,7 @@ export function StepMenu({ at, close, state, piece, step, form }: Props) {
       keys: "Delete",
       off: form,
       run: () => {
-        change.edit("Remove step", [{ do: "remove", path: `${base}/${step.id}` }]);
+        change.edit("Remove step", removing(piece, step.id));
         set({ step: null });
       },
     },

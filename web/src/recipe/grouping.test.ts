@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Piece } from "../api/document";
 import { toggled } from "./frontValues";
-import { between, grouping } from "./grouping";
+import { between, grouping, removing } from "./grouping";
 
 const PIECE: Piece = {
   id: "p",
@@ -26,6 +26,24 @@ describe("grouping", () => {
       ["insert", "/pieces/p/groups"],
       ["set", "/pieces/p/recipe/a/group"],
       ["set", "/pieces/p/recipe/b/group"],
+    ]);
+  });
+});
+
+describe("removing a step", () => {
+  const piece: Piece = {
+    ...PIECE,
+    recipe: PIECE.recipe.map((s) => ({ ...s, group: s.id === "a" ? null : "group2" })),
+  };
+  it("leaves a group that has other steps", () => {
+    expect(removing(piece, "b").map((o) => o.path)).toEqual(["/pieces/p/recipe/b"]);
+    expect(removing(piece, "a").map((o) => o.path)).toEqual(["/pieces/p/recipe/a"]);
+  });
+  it("takes the group with its last step", () => {
+    const last = { ...piece, recipe: piece.recipe.filter((s) => s.id === "a" || s.id === "c") };
+    expect(removing(last, "c").map((o) => o.path)).toEqual([
+      "/pieces/p/recipe/c",
+      "/pieces/p/groups/group2",
     ]);
   });
 });

@@ -11,6 +11,17 @@ export function between(piece: Piece, one: string | null, other: string | null):
   return ids.slice(Math.max(1, Math.min(...ends)), Math.max(...ends) + 1);
 }
 
+/** Takes a step away, and its group with it where that has no other step. */
+export function removing(piece: Piece, step: string): Operation[] {
+  const base = `/pieces/${piece.id}`;
+  const group = piece.recipe.find((s) => s.id === step)?.group;
+  const alone = group && !piece.recipe.some((s) => s.id !== step && s.group === group);
+  return [
+    { do: "remove", path: `${base}/recipe/${step}` },
+    ...(alone ? [{ do: "remove" as const, path: `${base}/groups/${group}` }] : []),
+  ];
+}
+
 /** Puts steps together under a name. */
 export function grouping(
   piece: Piece,

@@ -86,19 +86,21 @@ function Counts() {
 
 /** What stands over the 3D view: how it is drawn, from where, and its figures. */
 export function StageOverlay({ empty, loading }: { empty: boolean; loading: boolean }) {
-  const { quality, draw, heat, view, gripSays, stageError, table, four, set, look, fit } = useParts(
-    "quality",
-    "draw",
-    "heat",
-    "view",
-    "gripSays",
-    "stageError",
-    "table",
-    "four",
-    "set",
-    "look",
-    "fit",
-  );
+  const { quality, draw, heat, view, gripSays, drawing, stageError, table, four, set, look, fit } =
+    useParts(
+      "quality",
+      "draw",
+      "heat",
+      "view",
+      "gripSays",
+      "drawing",
+      "stageError",
+      "table",
+      "four",
+      "set",
+      "look",
+      "fit",
+    );
   const compiling = useCompiling();
   return (
     <>
@@ -164,7 +166,7 @@ export function StageOverlay({ empty, loading }: { empty: boolean; loading: bool
           {gripSays}
         </Corner>
       )}
-      {stageError && (
+      {stageError && !drawing && (
         <Box
           role="alert"
           sx={{
