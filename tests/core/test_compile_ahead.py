@@ -6,6 +6,7 @@ import signal
 import subprocess
 import sys
 import time
+from concurrent.futures.process import BrokenProcessPool
 
 import numpy as np
 import pytest
@@ -106,10 +107,11 @@ def _lives(pid):
     return True
 
 
-def test_a_pool_that_breaks_leaves_the_work_to_the_caller(monkeypatch):
+@pytest.mark.parametrize("error", [BrokenProcessPool("killed"), OSError(28, "No space left")])
+def test_a_pool_that_fails_leaves_the_work_to_the_caller(error, monkeypatch):
     class Broken:
         def submit(self, *_):
-            raise compile_ahead.BrokenProcessPool("killed")
+            raise error
 
         def shutdown(self, **_):
             pass

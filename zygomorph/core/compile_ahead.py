@@ -10,7 +10,6 @@ import os
 import threading
 from collections.abc import Callable, Sequence
 from concurrent.futures import ProcessPoolExecutor
-from concurrent.futures.process import BrokenProcessPool
 from multiprocessing import get_context, parent_process
 
 from zygomorph.core.compiled import CORES, KERNELS, Kernel, compile_named, mark_complete
@@ -109,9 +108,9 @@ class CompileAhead:
                 each = self._waiting.pop()
             try:
                 self._pool.submit(compile_named, each.function.__module__, each.name).result()
-            except (BrokenProcessPool, RuntimeError):
-                # A process was killed, or the program is closing: the kernel is compiled where
-                # it is called.
+            except Exception:
+                # A process was killed, the disk is full, or the program is closing. The kernel
+                # is compiled where it is called, and whoever called hears what is wrong.
                 self._all = False
             finally:
                 self._done[each.name].set()
