@@ -257,7 +257,9 @@ def preview(path: shapes.PiecePath, body: shapes.PreviewBody) -> Response:
     final = body.quality == "final"
     options = FrameOptions(body.frame, final, frozenset(body.have), body.exact, body.every)
     asker = (body.window, path.study_id, path.piece_id)
-    data = service().preview(study, path.piece_id, options, body.mask_of, asker, body.sequence)
+    data = service().preview(
+        study, path.piece_id, options, body.mask_of, asker, body.sequence, body.many
+    )
     return _frame_response(data, "no-store")
 
 

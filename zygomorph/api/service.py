@@ -145,8 +145,11 @@ class Service:
         mask_of: str | None,
         asker: tuple[str, str, str],
         sequence: int,
+        many: bool = False,
     ) -> memoryview:
         """A frame with changes that are not stored; the latest of an asker's requests wins.
+
+        many : take one core, because the asker's renderer takes the others
 
         Raises Cancelled where a newer one has come in.
         """
@@ -165,6 +168,7 @@ class Service:
             mask_of,
             keep_tail=True,
             every=options.every,
+            shared=many,
             cancelled=outdated,
         )
         return self._computed(study, request, options)[0]

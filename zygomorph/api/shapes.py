@@ -220,6 +220,7 @@ class PreviewBody(Strict):
     mask_of: Annotated[str, Field(max_length=40)] | None = None
     exact: bool = False
     every: Annotated[int, Field(ge=1, le=1000)] = 1
+    many: bool = False
 
 
 class SuggestBody(Strict):

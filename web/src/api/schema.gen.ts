@@ -1343,6 +1343,11 @@ export interface components {
              */
             have?: string[];
             /**
+             * Many
+             * @default false
+             */
+            many?: boolean;
+            /**
              * Mask Of
              * @default null
              */

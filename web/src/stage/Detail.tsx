@@ -4,7 +4,7 @@ import type { OrbitControls } from "three-stdlib";
 import { useInterface } from "../state/store";
 import { Pace } from "./pace";
 import { drawsInSoftware } from "./software";
-import { noteDrawing } from "./thinning";
+import { drawing } from "./thinning";
 import { Turning } from "./turning";
 import { drawn, useDetail } from "./useDetail";
 
@@ -40,7 +40,7 @@ export function Detail() {
   const { level, moving } = useDetail();
   const pace = useMemo(() => {
     const software = drawsInSoftware(gl.getContext());
-    noteDrawing(software);
+    drawing.inSoftware = software;
     return new Pace(0, software ? 1 : 0);
   }, [gl]);
 

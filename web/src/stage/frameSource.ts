@@ -1,7 +1,7 @@
 import { ServerError, asServerError, type Operation } from "../api/client";
 import { heldTopologies, readFrame, TopologyDropped, type FrameData } from "../api/frame";
 import { windowId } from "../api/windowId";
-import { noteLoose } from "./thinning";
+import { drawing, noteLoose } from "./thinning";
 
 const MEMORY_LIMIT = 450_000_000;
 
@@ -125,6 +125,8 @@ export class FrameSource {
           have,
           mask_of: wish.maskOf,
           every: wish.every,
+          // All cores at once would wait for the one that draws.
+          many: drawing.inSoftware,
         }),
       });
       return response.status === 204 ? null : read(response);

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { segmentEnds } from "./strokes";
-import { everyOf, noteDrawing, noteLoose, pointSize } from "./thinning";
+import { drawing, everyOf, noteLoose, pointSize } from "./thinning";
 import type { FrameHeader } from "../api/frame";
 
 describe("strokes", () => {
@@ -19,9 +19,9 @@ describe("thinning", () => {
     note(1_638_400, 0);
     expect(everyOf("s", "p", true)).toBe(7);
     expect(everyOf("s", "p", false)).toBe(1);
-    noteDrawing(true);
+    drawing.inSoftware = true;
     expect(everyOf("s", "p", true)).toBe(41);
-    noteDrawing(false);
+    drawing.inSoftware = false;
     note(1_638_400, 9);
     expect(everyOf("s", "p", true)).toBe(1);
   });
@@ -47,10 +47,10 @@ describe("thinning", () => {
   });
   it("draws no point many times over where the processor draws", () => {
     expect(size(0.05, 1_000_000, 1_000_000)).toBe(0.05);
-    noteDrawing(true);
+    drawing.inSoftware = true;
     expect(size(0.05, 1_000_000, 1_000_000)).toBeCloseTo(0.0034);
     expect(size(0.001, 1_000_000, 1_000_000)).toBe(0.001);
     expect(size(0.05, 1_000, 1_000)).toBe(0.05);
-    noteDrawing(false);
+    drawing.inSoftware = false;
   });
 });

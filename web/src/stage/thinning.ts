@@ -8,12 +8,8 @@ const DRAWN_WHILE_MOVING = 250_000;
 /** Where the processor draws, which also computes them. */
 const DRAWN_IN_SOFTWARE = 40_000;
 
-let software = false;
-
-/** Note whether there is a graphics card. */
-export function noteDrawing(inSoftware: boolean) {
-  software = inSoftware;
-}
+/** Whether the processor draws, for want of a graphics card. */
+export const drawing = { inSoftware: false };
 
 const loose = new Map<string, number>();
 
@@ -26,7 +22,7 @@ export function noteLoose(study: string, piece: string, header: FrameHeader) {
 /** Of how many points one is asked for. */
 export function everyOf(study: string, piece: string, moving: boolean): number {
   if (!moving) return 1;
-  const most = software ? DRAWN_IN_SOFTWARE : DRAWN_WHILE_MOVING;
+  const most = drawing.inSoftware ? DRAWN_IN_SOFTWARE : DRAWN_WHILE_MOVING;
   return Math.max(1, Math.ceil((loose.get(`${study}/${piece}`) ?? 0) / most));
 }
 
@@ -48,5 +44,5 @@ export function pointSize(thickness: number, header: FrameHeader): number {
     const grown = thickness * Math.sqrt(points / drawn);
     return Math.min(grown, Math.max(thickness, closed));
   }
-  return software && drawn > DRAWN_IN_SOFTWARE ? Math.min(thickness, closed) : thickness;
+  return drawing.inSoftware && drawn > DRAWN_IN_SOFTWARE ? Math.min(thickness, closed) : thickness;
 }
