@@ -54,20 +54,17 @@ def _check(soup: Soup) -> None:
             f"A coordinate is as large as {largest:.3g}; the limit is 1e9.",
             "Scale the mesh down and export it again.",
         )
-    wrong = np.flatnonzero((soup.corners < 0) | (soup.corners >= len(soup.points)))
+    _check_named("Face", soup.corners, soup.face_starts, len(soup.points))
+    _check_named("Curve", soup.curve_points, soup.curve_starts, len(soup.points))
+
+
+def _check_named(what: str, named: np.ndarray, starts: np.ndarray, count: int) -> None:
+    wrong = np.flatnonzero((named < 0) | (named >= count))
     if len(wrong):
-        face = int(np.searchsorted(soup.face_starts, wrong[0], side="right"))
+        number = int(np.searchsorted(starts, wrong[0], side="right"))
         raise MeshFileError(
-            f"Face {face:,} names point {int(soup.corners[wrong[0]]) + 1:,}, "
-            f"but there are {len(soup.points):,} points.",
-            "The file is damaged; export the mesh again.",
-        )
-    wrong = np.flatnonzero((soup.curve_points < 0) | (soup.curve_points >= len(soup.points)))
-    if len(wrong):
-        curve = int(np.searchsorted(soup.curve_starts, wrong[0], side="right"))
-        raise MeshFileError(
-            f"Curve {curve:,} names point {int(soup.curve_points[wrong[0]]) + 1:,}, "
-            f"but there are {len(soup.points):,} points.",
+            f"{what} {number:,} names point {int(named[wrong[0]]) + 1:,}, "
+            f"but there are {count:,} points.",
             "The file is damaged; export it again.",
         )
 
