@@ -1,6 +1,7 @@
 import { Box, Button, Menu, MenuItem, ToggleButton, ToggleButtonGroup } from "@mui/material";
 import { useState, type ReactNode } from "react";
 import { useCompiling } from "../api/queries";
+import { costWords } from "../recipe/costWords";
 import { countWords } from "./countWords";
 import { useParts, type DrawMode, type View } from "../state/store";
 import { NEW_TABLE } from "../table/tableState";
@@ -77,9 +78,10 @@ function Counts() {
   const compiling = useCompiling();
   return (
     <span data-testid="counts">
-      {countWords(counts)} · {counts.ms.toFixed(1)} ms
+      {counts.points > 0 &&
+        `${countWords(counts)} · ${costWords({ ms: counts.ms, reused: false })}`}
       {playing && counts.rate > 0 ? ` · ${counts.rate.toFixed(0)} frames/s` : ""}
-      {compiling && ` · ${compiling}`}
+      {compiling && counts.points > 0 && ` · ${compiling}`}
     </span>
   );
 }
