@@ -57,6 +57,22 @@ def test_every_name_of_the_order_is_a_kernel():
     assert zygomorph.core.encode
 
 
+def test_a_mark_counts_for_these_sources_in_this_place_only(tmp_path, monkeypatch):
+    source = tmp_path / "kernels.py"
+    source.write_text("one")
+    monkeypatch.setenv("NUMBA_CACHE_DIR", str(tmp_path / "cache"))
+    monkeypatch.setattr(compiled, "_kernel_sources", lambda: [source])
+    assert not compiled.is_complete()
+    compiled.mark_complete()
+    assert compiled.is_complete()
+    # The same text, written again: numba's own index takes it for another.
+    os.utime(source, (1, 1))
+    assert not compiled.is_complete()
+    compiled.mark_complete()
+    monkeypatch.setattr(compiled, "CORE", tmp_path / "another checkout")
+    assert not compiled.is_complete()
+
+
 @pytest.fixture
 def program(tmp_path):
     """Begins the program with an empty cache of kernels."""

@@ -184,18 +184,27 @@ def compile_all(progress: Progress | None = None) -> None:
 
 
 def _complete_mark() -> Path:
-    return Path(os.environ["NUMBA_CACHE_DIR"]) / "complete"
+    """Numba keeps code apart by the path of its source, so each checkout has a mark of its own."""
+    place = hashlib.sha256(str(CORE).encode()).hexdigest()[:16]
+    return Path(os.environ["NUMBA_CACHE_DIR"]) / f"complete-{place}"
+
+
+def _stamp() -> str:
+    """Numba compiles anew where a source has another time of change, even with the same text."""
+    found = (path.stat() for path in _kernel_sources())
+    return hashlib.sha256(repr([(s.st_mtime, s.st_size) for s in found]).encode()).hexdigest()
 
 
 def is_complete() -> bool:
-    """Whether all kernels were compiled before, with the same sources, and lie on disk."""
-    return _complete_mark().is_file()
+    """Whether all kernels were compiled before, with these very sources, and lie on disk."""
+    mark = _complete_mark()
+    return mark.is_file() and mark.read_text() == _stamp()
 
 
 def mark_complete() -> None:
     mark = _complete_mark()
     mark.parent.mkdir(parents=True, exist_ok=True)
-    mark.touch()
+    mark.write_text(_stamp())
 
 
 class Gate:

@@ -11,7 +11,7 @@ from __future__ import annotations
 
 import hashlib
 import time as clock
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -134,7 +134,7 @@ class Evaluator:
             return made[piece_id]
 
         context = Context(study.loop, request.frame, place, self._asset, other, self._picture)
-        run = _Run(self.cache, context, request, times, _last_together(plan.steps))
+        run = _Run(self.cache, context, request, times, plan.last_together)
         for index, step in enumerate(plan.steps):
             if request.cancelled():
                 raise Cancelled
@@ -174,21 +174,6 @@ class Evaluator:
         context = Context(study.loop, frame, before.place, self._asset)
         with GATE.wide():
             return weights(before.mesh, step.layers_at(times), context)
-
-
-def _last_together(steps: Sequence[PlannedStep]) -> int:
-    """Number of the last step for which points are more than each alone; the form is one."""
-    together = [
-        index
-        for index, step in enumerate(steps)
-        if step.on
-        and not (
-            step.definition.alone
-            and step.moved == "points"
-            and all(layer.definition.alone for layer in step.layers)
-        )
-    ]
-    return max([0, *together])
 
 
 def _thinned(kept: Kept, every: int) -> Kept:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -63,6 +63,8 @@ class PiecePlan:
 
     standing : (4, 4) its place where that does not move, else None
     moves : whether the piece's mesh differs from frame to frame (its place may all the same)
+    last_together : number of the last step for which points are more than each alone, after which
+        loose ones may be left out; the form is one
     """
 
     steps: tuple[PlannedStep, ...]
@@ -71,6 +73,7 @@ class PiecePlan:
     look: Prepared
     place_moves: bool
     moves: bool
+    last_together: int
 
     def place_at(self, times: np.ndarray) -> np.ndarray:
         """(4, 4) from the piece to the stage at a moment; times : (1,) frames."""
@@ -170,6 +173,20 @@ def _plan_step(step: Mapping[str, Any], carried: bool, loop: Loop, final: bool) 
     )
 
 
+def _last_together(steps: Sequence[PlannedStep]) -> int:
+    together = [
+        index
+        for index, step in enumerate(steps)
+        if step.on
+        and not (
+            step.definition.alone
+            and step.moved == "points"
+            and all(layer.definition.alone for layer in step.layers)
+        )
+    ]
+    return max([0, *together])
+
+
 def plan_piece(study: Study, piece_id: str, final: bool = False) -> PiecePlan:
     """The plan of a piece, made once for a study. Raises ZygomorphError where it is not there."""
 
@@ -191,6 +208,7 @@ def plan_piece(study: Study, piece_id: str, final: bool = False) -> PiecePlan:
             ),
             place_moves=carried,
             moves=any(step.moves for step in steps),
+            last_together=_last_together(steps),
         )
 
     return study.once(("plan", piece_id, final), make)

@@ -1,0 +1,92 @@
+"""Moving pictures stand back for frames, and for what the first start compiles."""
+
+import threading
+
+import numpy as np
+import pytest
+
+from tests.conftest import study
+from zygomorph.api.app import make_app
+from zygomorph.api.pictures import Pictures, Wanted
+from zygomorph.api.service import Service
+from zygomorph.core.evaluate import Evaluator
+
+BALL = study({"step": "icosphere", "values": {"halvings": 1}})
+
+
+class Compiling:
+    """A first start that is as far as a test says."""
+
+    total = 36
+
+    def __init__(self):
+        self.done = 12
+        self.finished = threading.Event()
+
+
+@pytest.fixture
+def first_start(tmp_path):
+    compiling = Compiling()
+    service = Service(tmp_path, compiling=compiling)
+    yield compiling, service
+    compiling.finished.set()
+    service.calm.close()
+    service.pictures.close()
+
+
+def wanted(name="ball"):
+    return Wanted(name, "1", lambda: BALL, size=(16, 10), pictures=3)
+
+
+def test_the_health_tells_how_far_the_first_start_is(first_start):
+    _, service = first_start
+    answer = make_app(service).test_client().get("/api/health").json
+    assert answer == {"ready": True, "compiling": {"done": 12, "total": 36}}
+
+
+def test_a_later_start_has_nothing_to_compile(tmp_path):
+    answer = make_app(Service(tmp_path)).test_client().get("/api/health").json
+    assert answer["compiling"] == {"done": 0, "total": 0}
+
+
+def test_no_picture_is_drawn_aside_before_the_first_start_is_over(first_start):
+    compiling, service = first_start
+    assert service.pictures.state(wanted()) == "drawing"
+    assert not compiling.finished.wait(0.3)
+    assert service.pictures.state(wanted()) == "drawing"
+    compiling.finished.set()
+    ready = threading.Event()
+    for _ in range(200):
+        if service.pictures.state(wanted()) == "ready":
+            ready.set()
+            break
+        ready.wait(0.1)
+    assert ready.is_set()
+
+
+def test_it_stands_back_before_every_frame_of_a_picture(tmp_path):
+    asked = []
+    drawn = threading.Event()
+    pictures = Pictures(tmp_path, Evaluator(), drawn.set, lambda: asked.append(True))
+    pictures.state(wanted())
+    assert drawn.wait(30)
+    assert len(asked) == 3
+    # Who waits for a picture does not wait for others first.
+    pictures.get(wanted("other"))
+    assert len(asked) == 3
+    pictures.close()
+
+
+def test_asking_for_a_frame_makes_pictures_wait(first_start):
+    _, service = first_start
+    before = service.calm._asked
+    made = service.studies.create(dict(BALL.document))
+    key = make_app(service).test_client().get(f"/api/studies/{made.id}").json["motion"][0]["key"]
+    answer = (
+        make_app(service)
+        .test_client()
+        .get(f"/api/studies/{made.id}/pieces/p/frame?key={key}&frame=0")
+    )
+    assert answer.status_code == 200
+    assert np.isfinite(service.calm._asked)
+    assert service.calm._asked > before
