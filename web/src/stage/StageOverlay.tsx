@@ -22,12 +22,13 @@ const VIEWS: Record<View, string> = {
 
 const chip = {
   color: "#ede7f5",
-  bgcolor: "#ffffff14",
+  // Nearly opaque: a pale piece may stand behind it.
+  bgcolor: "#3a344cd9",
   border: "1px solid #ffffff2b",
   borderRadius: 2,
   py: 0.25,
-  "&:hover": { bgcolor: "#ffffff26" },
-  "&[aria-pressed=true]": { bgcolor: "#ffffff40", borderColor: "#ffffff99" },
+  "&:hover": { bgcolor: "#4d465fe6" },
+  "&[aria-pressed=true]": { bgcolor: "#6f6785e6", borderColor: "#ffffff99" },
 };
 
 function Choice<T extends string>(props: {
@@ -131,7 +132,7 @@ export function StageOverlay({ empty, loading }: { empty: boolean; loading: bool
               "&.Mui-selected, &.Mui-selected:hover": {
                 color: "#f2c14e !important",
                 borderColor: "#f2c14e !important",
-                bgcolor: "#f2c14e22 !important",
+                bgcolor: "#4e4438e6 !important",
               },
             }}
           >
@@ -160,7 +161,7 @@ export function StageOverlay({ empty, loading }: { empty: boolean; loading: bool
           Fit
         </Button>
       </Corner>
-      <Corner at={{ left: 16, bottom: 10, ...LEGEND }}>
+      <Corner at={{ left: 16, bottom: 10, ...LEGEND, "&:has(> :empty)": { display: "none" } }}>
         <Counts />
       </Corner>
       {gripSays && (

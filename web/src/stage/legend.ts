@@ -5,5 +5,8 @@ export const LEGEND = {
   color: "#ede7f5",
   fontFamily: FIGURES,
   fontSize: 11.5,
-  textShadow: "0 0 3px #000, 0 0 6px #000",
+  bgcolor: "#1e1a29b3",
+  borderRadius: 1.5,
+  px: 1,
+  py: 0.25,
 };
