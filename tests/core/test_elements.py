@@ -11,7 +11,7 @@ from tests.conftest import study
 from zygomorph.core.errors import StepError
 from zygomorph.core.evaluate import Evaluator, Request
 from zygomorph.core.formula.plot import plot_formula
-from zygomorph.core.masks.stored import PREFIX
+from zygomorph.core.mesh import MASK
 from zygomorph.core.normals import face_vector_areas
 
 TILES = {
@@ -101,7 +101,7 @@ def test_index_and_count_are_those_of_the_chosen_elements(elements, count):
 
 def test_a_value_at_shards_is_read_by_masks_at_their_points():
     mesh = mesh_of(TILES, writes="value", elements="shards", value="i", name="mine")
-    stored = mesh.get("point", PREFIX + "mine")
+    stored = mesh.get("point", MASK + "mine")
     shard = mesh.get("face", "shard")[mesh.topology.corner_face]
     np.testing.assert_array_equal(stored[mesh.topology.corners], shard)
 

@@ -5,8 +5,6 @@ import sys
 
 import numpy as np
 import pytest
-from hypothesis import given
-from hypothesis import strategies as st
 
 from tests.conftest import document, study
 from zygomorph.core.catalogue import definitions
@@ -15,7 +13,7 @@ from zygomorph.core.errors import Cancelled, StepError, ZygomorphError
 from zygomorph.core.evaluate import Evaluator, Request
 from zygomorph.core.freeze import frozen_at
 from zygomorph.core.plan import plan_piece
-from zygomorph.core.study import Study, check_document
+from zygomorph.core.study import Study
 
 BALL = {"step": "icosphere", "values": {"halvings": 3}}
 PUSH = {"step": "displace", "values": {"amount": 0.1}}
@@ -193,58 +191,6 @@ def test_numbas_settings_hold_whatever_is_imported_first(first):
     ).stdout.split()
     assert told[0].endswith(source_digest())
     assert told[1:] == ["True", "omp"]
-
-
-def _extreme(spec, data):
-    """A value at a bound of its declaration, at its default, or anywhere on its ruler."""
-    low, high = spec.soft
-    hard_low, hard_high = spec.hard
-    choices = [spec.default, low, high, hard_low if hard_low is not None else -1e4,
-               min(hard_high, 1e4) if hard_high is not None else 1e4]  # fmt: skip
-    value = data.draw(st.one_of(st.sampled_from(choices), st.floats(low, high)))
-    return round(value) if spec.kind == "whole" else float(value)
-
-
-def _values(definition, data):
-    found = {}
-    for name, spec in definition.values.items():
-        if spec.kind in ("number", "whole") and name not in (
-            "halvings",
-            "columns",
-            "rows",
-            "around",
-            "section",
-            "winding",
-        ):
-            found[name] = _extreme(spec, data)
-        elif spec.kind == "vector":
-            low, high = spec.soft
-            found[name] = [data.draw(st.floats(low, high)) for _ in range(3)]
-        elif spec.kind == "choice":
-            found[name] = data.draw(st.sampled_from([key for key, _ in spec.options]))
-    return found
-
-
-@given(st.data())
-def test_every_step_and_layer_gives_finite_points_or_a_clear_error(data):
-    step = data.draw(st.sampled_from(sorted(definitions("step"))))
-    layer = data.draw(st.sampled_from(sorted(set(definitions("layer")) - {"stored"})))
-    masked = {"id": "m", "layer": layer, "values": _values(definitions("layer")[layer], data)}
-    made = document(
-        BALL,
-        {
-            "step": step,
-            "values": _values(definitions("step")[step], data),
-            "where": {"layers": [masked]},
-        },
-    )
-    try:
-        found = points(check_document(made))
-    except StepError as error:
-        assert error.step_id
-        assert error.hint
-    else:
-        assert np.isfinite(found).all()
 
 
 @pytest.mark.parametrize("key", sorted(set(definitions("form")) - {"imported", "outline", "piece"}))

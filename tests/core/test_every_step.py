@@ -8,77 +8,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.conftest import study
+from tests.random_values import anything, at_end, finite_or_explained
 from zygomorph.core.catalogue import definitions
-from zygomorph.core.errors import StepError
 from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.values import Value
 
 FORMS = [key for key in definitions("form") if key not in ("imported", "outline", "piece")]
 STEPS = list(definitions("step"))
-# Counts beyond this make a test slow without making it harder.
-MOST = 40
-
-
-def ends_of(value: Value) -> tuple[float, float]:
-    """The ends of a value's ruler, or what code demands where that is narrower."""
-    low, high = value.soft
-    hard_low, hard_high = value.hard
-    low = low if hard_low is None else max(low, hard_low)
-    high = high if hard_high is None else min(high, hard_high)
-    if value.kind == "whole":
-        high = max(low, min(high, 5 if value.label == "Halvings" else MOST))
-    return low, high
-
-
-FORMULAS = ("0", "x / (y - z)", "noise(x, y, z) + chance(i, 3) * a", "9e30 ** x", "q * f + b")
-
-
-def at_end(value: Value, end: int) -> Any:
-    if value.kind == "formula":
-        return FORMULAS[-end]
-    if value.kind == "piece":
-        return "" if end == 0 else "gone"
-    if value.kind == "paths":
-        return [] if end == 0 else [{"closed": True, "knots": [[1e9, 0], [0, 1e9], [0, 0]]}]
-    if value.kind == "picture":
-        return "" if end == 0 else "0" * 64
-    if value.kind == "text":
-        return "" if end == 0 else "a name of some length"
-    bound = ends_of(value)[end] if value.kind not in ("choice", "switch") else None
-    if value.kind in ("vector", "direction"):
-        return [bound] * 3
-    if value.kind == "choice":
-        return value.options[0 if end == 0 else -1][0]
-    if value.kind == "switch":
-        return bool(end)
-    return int(bound) if value.kind == "whole" else float(bound)
-
-
-def anything(value: Value) -> st.SearchStrategy[Any]:
-    if value.kind == "choice":
-        return st.sampled_from([key for key, _ in value.options])
-    if value.kind == "switch":
-        return st.booleans()
-    if value.kind == "formula":
-        return st.sampled_from(FORMULAS)
-    if value.kind == "piece":
-        # "p" is the piece itself, which would wait for itself.
-        return st.sampled_from(["", "gone", "p"])
-    if value.kind == "paths":
-        knot = st.lists(st.floats(-5, 5), min_size=2, max_size=2)
-        knots = st.lists(knot, min_size=1, max_size=8)
-        path = st.fixed_dictionaries({"closed": st.booleans(), "knots": knots})
-        return st.lists(path, max_size=3)
-    if value.kind == "picture":
-        return st.sampled_from(["", "0" * 64])
-    if value.kind == "text":
-        return st.text(max_size=20)
-    low, high = ends_of(value)
-    if value.kind == "whole":
-        return st.integers(int(low), int(high))
-    number = st.floats(low, high, allow_nan=False)
-    triple = value.kind in ("vector", "direction")
-    return st.lists(number, min_size=3, max_size=3) if triple else number
 
 
 def small(form: str) -> dict[str, Any]:
@@ -95,17 +30,6 @@ NOTHING_TO_DO = {("twist", "line"), ("taper", "line"), ("smooth", "tiling"), ("s
 
 def form_for(step: str) -> str:
     return "circle" if step == "tube" else "torus"
-
-
-def finite_or_explained(*steps: dict[str, Any]) -> None:
-    try:
-        found = Evaluator().evaluate(study(*steps), Request("p", 3.0))
-    except StepError as error:
-        assert len(error.message) > 10
-        assert error.hint
-        return
-    assert np.isfinite(found.mesh.points).all()
-    assert found.mesh.topology.point_count == len(found.mesh.points)
 
 
 @pytest.mark.parametrize("form", FORMS)

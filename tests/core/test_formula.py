@@ -14,7 +14,7 @@ from zygomorph.core.formula.errors import FormulaError
 from zygomorph.core.formula.functions import FUNCTIONS
 from zygomorph.core.formula.parse import DEEPEST, read_formula
 from zygomorph.core.formula.run import BLOCK, run_formulas
-from zygomorph.core.masks.stored import PREFIX
+from zygomorph.core.mesh import MASK
 from zygomorph.core.study import check_document
 
 KNOWN = frozenset("xyzinqt")
@@ -253,7 +253,7 @@ def test_a_named_value_is_found_by_later_masks():
     moved = np.linalg.norm(found.points - points(ball), axis=1)
     assert moved[upper].min() > 0.4
     assert moved[~upper].max() < 1e-6
-    assert set(np.unique(found.get("point", PREFIX + "mine"))) == {0.0, 1.0}
+    assert set(np.unique(found.get("point", MASK + "mine"))) == {0.0, 1.0}
 
 
 def test_uvs_are_read_where_the_form_has_them():

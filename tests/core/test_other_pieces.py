@@ -7,7 +7,7 @@ from tests.conftest import document
 from zygomorph.api.frames import piece_key
 from zygomorph.core.errors import StepError
 from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.masks.stored import PREFIX
+from zygomorph.core.mesh import MASK
 from zygomorph.core.plan import pieces_for, plan_piece, used_pieces
 from zygomorph.core.sentences import describe_motion
 from zygomorph.core.study import Study, check_document
@@ -127,7 +127,7 @@ def test_values_are_remembered_under_a_name(what):
     keep = {"step": "remember", "values": {"what": what, "name": "kept"}}
     study = made(piece("a", BALL, keep | {"where": {"layers": [layer]}}))
     mesh = Evaluator().evaluate(study, Request("a")).mesh
-    kept = mesh.get("point", PREFIX + "kept")
+    kept = mesh.get("point", MASK + "kept")
     assert kept.shape == (len(mesh.points),)
     low = -1.0 if what == "upright" else 0.0
     assert kept.min() == pytest.approx(low, abs=0.03)
@@ -159,7 +159,7 @@ def test_a_sheet_drapes_over_a_ball_and_misses_beside_it():
     # The upper half of a sphere, 5 cm over it (derived).
     assert np.allclose(y[inside], np.sqrt(0.25 - across[inside] ** 2) + 0.05, atol=3e-3)
     assert np.all(y[outside] == 1.0)
-    hit = mesh.get("point", PREFIX + "hit")
+    hit = mesh.get("point", MASK + "hit")
     assert np.all(hit[inside] == 1)
     assert np.all(hit[outside] == 0)
 

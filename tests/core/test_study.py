@@ -88,6 +88,16 @@ def test_the_schema_tells_of_every_step():
         assert f'"const": "{key}"' in text
 
 
+LAYERS = {
+    *("linear", "height", "angle"),
+    *("ball", "box", "cylinder", "ring"),
+    *("noise", "bands"),
+    *("random", "order", "stored", "formula"),
+    *("facing", "distance", "curvature", "border"),
+    *("image", "picked", "drawn"),
+}
+
+
 def test_the_catalogue_describes_every_value():
     described = describe_catalogue()
     known = {"icosphere", "sphere", "box", "disc", "sheet", "cylinder", "cone", "torus"}
@@ -107,7 +117,7 @@ def test_the_catalogue_describes_every_value():
     }
     joins = {"remember", "drape", "blend"}
     assert bends | pushes | joins | {"place"} == {d["key"] for d in described["steps"]}
-    assert {"linear", "ball", "noise", "stored"} == {d["key"] for d in described["layers"]}
+    assert {d["key"] for d in described["layers"]} == LAYERS
     assert {"hold", "keys", "cycle", "drift"} == {d["key"] for d in described["signals"]}
     for sort in ("forms", "steps", "layers", "signals"):
         for entry in described[sort]:

@@ -6,8 +6,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import document, resolved, study
+from tests.reference.test_deformers import form
 from zygomorph.core.catalogue import definitions
-from zygomorph.core.context import Context
+from zygomorph.core.context import Context, Other
 from zygomorph.core.evaluate import Evaluator, Request
 from zygomorph.core.mesh import loose_points
 from zygomorph.core.study import check_document
@@ -28,11 +29,14 @@ def test_what_is_said_to_take_each_point_alone_does(definition):
     chosen = np.arange(0, len(CLOUD), 7)
     few = loose_points(CLOUD[chosen]).with_attribute("point", "mask:edge", CLOUD[chosen, 0].copy())
 
+    other = Other("Ball", form("icosphere", halvings=2), np.eye(4), "ball")
+    context = Context(other=lambda _: other)
+
     def run(of, part):
         if definition.sort == "layer":
-            return definition.apply(of, given_values, Context())
+            return definition.apply(of, given_values, context)
         weights = np.linspace(0, 1, len(CLOUD), dtype=np.float32)[part]
-        return definition.apply(of, given_values, np.ascontiguousarray(weights), Context()).points
+        return definition.apply(of, given_values, np.ascontiguousarray(weights), context).points
 
     whole = run(mesh, slice(None))
     assert np.allclose(run(few, chosen), whole[chosen], atol=1e-6)
@@ -75,9 +79,9 @@ def test_what_counts_points_sees_all_of_them(together):
 
 
 def test_faces_and_curves_are_never_thinned():
-    for form in ("sheet", "helix"):
-        whole = evaluated(({"step": form}, PUSH))
-        thin = evaluated(({"step": form}, PUSH), 9)
+    for kind in ("sheet", "helix"):
+        whole = evaluated(({"step": kind}, PUSH))
+        thin = evaluated(({"step": kind}, PUSH), 9)
         assert np.array_equal(thin.mesh.points, whole.mesh.points)
 
 

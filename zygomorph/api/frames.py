@@ -19,7 +19,7 @@ from zygomorph.core.evaluate import Result
 from zygomorph.core.looks.gradients import gradient_table
 from zygomorph.core.looks.surface import colour_values
 from zygomorph.core.mesh import Mesh
-from zygomorph.core.plan import plan_piece, used_pieces
+from zygomorph.core.plan import carrying_pieces, plan_piece, sees_camera, used_pieces
 from zygomorph.core.study import Study
 
 MAGIC = b"ZYGF"
@@ -42,7 +42,12 @@ def piece_key(study: Study, piece_id: str, final: bool) -> str:
     def make() -> str:
         piece = {k: v for k, v in _seen(study, piece_id).items() if k != "visible"}
         used = [_seen(study, other) for other in used_pieces(study, piece_id)]
-        parts = [piece, used, study.document.get("loop", {}), final, VERSION]
+        pieces = [piece_id, *used_pieces(study, piece_id)]
+        carriers = {other for each in pieces for other in carrying_pieces(study, each)}
+        places = [study.piece(each).get("place", {}) for each in sorted(carriers)]
+        seen = any(sees_camera(study, each) for each in pieces)
+        camera = study.document.get("camera", {}) if seen else None
+        parts = [piece, used, places, camera, study.document.get("loop", {}), final, VERSION]
         text = json.dumps(parts, sort_keys=True, separators=(",", ":"))
         return hashlib.blake2b(text.encode(), digest_size=12).hexdigest()
 

@@ -31,6 +31,14 @@ GROUPS = {
     "make": "Make",
     "place": "Place",
 }
+LAYER_GROUPS = {
+    "fronts": "Fronts",
+    "solids": "Solids",
+    "repeating": "Patterns",
+    "elements": "One by one",
+    "surface": "By the surface",
+    "drawn": "By hand",
+}
 FORM_GROUPS = {"surfaces": "Surfaces", "curves": "Curves and points"}
 
 
@@ -49,6 +57,8 @@ class Definition:
         "assets")
     alone : whether what it makes of a point depends on that point alone, not on others, their
         number or its own; of loose points some may then be left out before it
+    surface : whether a layer looks at what surrounds each point, so that on faces, shards and
+        curves it is the mean of what their points have
     rigid : whether a step can move each shard as a whole instead of each point
     suggest : values that suit the mesh a new step will act on
     handle : a way of its own in which its spatial values are shown and dragged on the stage
@@ -68,6 +78,7 @@ class Definition:
     reads: frozenset[str] = frozenset()
     changes_topology: bool = False
     alone: bool = False
+    surface: bool = False
     rigid: bool = True
     suggest: Callable[[Any], dict[str, Any]] | None = None
     handle: str = ""
@@ -117,14 +128,15 @@ def recipe_definitions() -> dict[str, Definition]:
 def describe_catalogue() -> dict[str, Any]:
     """The whole catalogue as JSON."""
     from zygomorph.core.formula.functions import CONSTANTS, FUNCTIONS
+    from zygomorph.core.formula.names import TOLD
     from zygomorph.core.looks.gradients import describe_gradients
     from zygomorph.core.masks.layers import COMMON_VALUES
     from zygomorph.core.place import PLACE_VALUES
     from zygomorph.core.schema import MOVED
-    from zygomorph.core.steps.formula import TOLD
 
     return {
         "groups": [{"key": key, "label": label} for key, label in GROUPS.items()],
+        "layer_groups": [{"key": key, "label": label} for key, label in LAYER_GROUPS.items()],
         "form_groups": [{"key": key, "label": label} for key, label in FORM_GROUPS.items()],
         "forms": [d.describe() for d in definitions("form").values()],
         "steps": [d.describe() for d in definitions("step").values()],

@@ -13,6 +13,8 @@ from zygomorph.core.mesh import Mesh
 from zygomorph.core.picture import Picture, Pictures
 
 MAX_POINTS = 20_000_000
+# Where the camera of a study is that says nothing of it; metres.
+EYE = (1.6, 1.0, 2.4)
 
 
 def no_assets(digest: str) -> Mesh:
@@ -55,6 +57,8 @@ def no_others(piece_id: str) -> Other:
 class Context:
     """frame : in frames from the loop's beginning
     place : (4, 4) from the piece to the stage at this frame
+    carried : (4, 4) from the piece to what carries the mask layer at hand, or None
+    viewer : (3,) where the study's camera is on the stage, metres
     other : another piece by its id; raises ZygomorphError where there is none, or it cannot be made
     """
 
@@ -64,6 +68,8 @@ class Context:
     asset: Callable[[str], Mesh] = no_assets
     other: Callable[[str], Other] = no_others
     picture: Pictures = no_pictures
+    carried: np.ndarray | None = None
+    viewer: np.ndarray = field(default_factory=lambda: np.array(EYE))
 
 
 def within_budget(points: int) -> None:

@@ -1,4 +1,4 @@
-"""Points, faces or shards as what a step acts on: where each is, and how points follow it."""
+"""Points, faces, shards or curves as units: where each is, and how points follow it."""
 
 from __future__ import annotations
 
@@ -7,19 +7,20 @@ from dataclasses import dataclass
 import numpy as np
 
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.mesh import SHARD, Mesh
+from zygomorph.core.mesh import ELEMENT_ID, MASK, NORMAL, REST, SHARD, UV, Mesh
 from zygomorph.core.normals import face_vector_areas, point_normals
 from zygomorph.core.provenance import between_domains
+from zygomorph.core.topology import Topology
 
-KINDS = {"points": "point", "faces": "face", "shards": "shard"}
+KINDS = {"points": "point", "faces": "face", "shards": "shard", "curves": "curve"}
 
 
 @dataclass(frozen=True)
 class Elements:
     """The elements of a mesh of one domain, K of them.
 
-    domain : "point", "face" or "shard"
-    centres : (K, 3) float32, metres; of faces and shards the mean of their corners
+    domain : "point", "face", "shard" or "curve"
+    centres : (K, 3) float32, metres; of others than points the mean of their corners or points
     """
 
     mesh: Mesh
@@ -32,7 +33,9 @@ class Elements:
     def normals(self) -> np.ndarray:
         """(K, 3) float32 units; of faces and shards the mean of their faces by area."""
         if self.domain == "point":
-            return point_normals(self.mesh)
+            return normals_of(self.mesh)
+        if self.domain == "curve":
+            return np.tile(np.array([[0, 1, 0]], np.float32), (len(self), 1))
         areas = face_vector_areas(self.mesh).astype(np.float64)
         if self.domain == "shard":
             areas = _sums(areas, self._of_face(), len(self))
@@ -45,11 +48,35 @@ class Elements:
         """Values of another domain, (n,), as those of these elements, (K,): means of the parts."""
         if len(values) == 1:
             return values
+        if self.domain == "curve":
+            return _curve_means(self.mesh.topology, values)
         return between_domains(self.mesh, values, source, self.domain)
 
     def at_points(self, values: np.ndarray) -> np.ndarray:
         """Values of these elements, (K,), at the points, (P,)."""
+        if self.domain == "curve":
+            return _along_curves(self.mesh.topology, values)
         return between_domains(self.mesh, values, self.domain, "point")
+
+    def as_points(self) -> Mesh:
+        """A loose point for each element, with what is known of it: what a mask is read on."""
+        if self.domain == "point":
+            return self.mesh
+        kept = {
+            name: self.read(values)
+            for name, values in self.mesh.attributes.get("point", {}).items()
+            if name.startswith(MASK)
+        }
+        rest = self.centres
+        if self.mesh.rest is not self.mesh.points:
+            rest = np.stack([self.read(np.ascontiguousarray(c)) for c in self.mesh.rest.T], axis=1)
+        kept |= {REST: rest, NORMAL: self.normals(), ELEMENT_ID: np.arange(len(self))}
+        if self.domain == "face" and self.mesh.get("corner", UV) is not None:
+            columns = self.mesh.attributes["corner"][UV].T
+            kept[UV] = np.stack(
+                [self.read(np.ascontiguousarray(c), "corner") for c in columns], axis=1
+            )
+        return Mesh(self.centres, Topology(len(self)), {"point": kept})
 
     def _of_face(self) -> np.ndarray:
         if self.domain == "face":
@@ -90,16 +117,46 @@ class Elements:
         return (_sums(moves, corners, count) / members[:, None]).astype(np.float32)
 
 
+def normals_of(mesh: Mesh) -> np.ndarray:
+    """(P, 3) float32 units: those that are known of loose points, or the surface's."""
+    known = mesh.get("point", NORMAL)
+    return point_normals(mesh) if known is None else known
+
+
+def _curve_of(topology: Topology) -> np.ndarray:
+    """The curve that each entry of ``curve_points`` belongs to."""
+    return np.repeat(np.arange(topology.curve_count), np.diff(topology.curve_starts))
+
+
+def _curve_means(topology: Topology, values: np.ndarray) -> np.ndarray:
+    curve = _curve_of(topology)
+    total = np.bincount(curve, values[topology.curve_points], topology.curve_count)
+    members = np.maximum(np.diff(topology.curve_starts), 1)
+    return (total / members).astype(np.float32)
+
+
+def _along_curves(topology: Topology, values: np.ndarray) -> np.ndarray:
+    """Of each point the value of its curve; 0 where it lies on none."""
+    found = np.zeros(topology.point_count, np.float32)
+    found[topology.curve_points] = values[_curve_of(topology)]
+    return found
+
+
 def _sums(values: np.ndarray, group: np.ndarray, count: int) -> np.ndarray:
     """(count, 3): sums of the rows of each group."""
     return np.stack([np.bincount(group, column, count) for column in values.T], axis=1)
 
 
 def elements_of(mesh: Mesh, kind: str) -> Elements:
-    """The points, faces or shards of a mesh. Raises ZygomorphError where it has none of them."""
+    """The points, faces, shards or curves of a mesh. Raises ZygomorphError where it has none."""
     domain = KINDS[kind]
     if domain == "point":
         return Elements(mesh, domain, mesh.points)
+    if domain == "curve":
+        if mesh.topology.curve_count == 0:
+            raise ZygomorphError("There are no curves here.", "Choose points, or take strands.")
+        means = [_curve_means(mesh.topology, column) for column in mesh.points.T]
+        return Elements(mesh, domain, np.stack(means, axis=1))
     if mesh.topology.face_count == 0:
         raise ZygomorphError(f"There are no {kind} here.", "Curves and loose points have points.")
     if domain == "shard" and mesh.get("face", SHARD) is None:

@@ -11,7 +11,8 @@ from __future__ import annotations
 
 import hashlib
 import time as clock
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -19,13 +20,13 @@ import numpy as np
 from zygomorph.core.box import box_of
 from zygomorph.core.cache import BoundedCache
 from zygomorph.core.compiled import GATE
-from zygomorph.core.context import Context, Other, no_assets, no_others, no_pictures
+from zygomorph.core.context import EYE, Context, Other, no_assets, no_others, no_pictures
 from zygomorph.core.errors import Cancelled, StepError, ZygomorphError
 from zygomorph.core.masks.layers import ONE, ResolvedLayer, weights
-from zygomorph.core.masks.stored import PREFIX
-from zygomorph.core.mesh import Mesh
+from zygomorph.core.mesh import MASK, Mesh
 from zygomorph.core.picture import Pictures
 from zygomorph.core.plan import PlannedStep, plan_piece
+from zygomorph.core.recall import Memories, Recall
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.rigid import move_shards
 from zygomorph.core.study import Study
@@ -105,6 +106,7 @@ class Evaluator:
         picture: Pictures = no_pictures,
     ) -> None:
         self.cache: BoundedCache[Kept] = BoundedCache(cache_bytes)
+        self.memories = Memories(cache_bytes // 4)
         self._asset = asset
         self._picture = picture
 
@@ -117,8 +119,8 @@ class Evaluator:
         with GATE.narrow() if request.shared else GATE.wide():
             return self._run(study, request, ())
 
-    def _run(self, study: Study, request: Request, trail: tuple[str, ...]) -> Result:
-        """One piece, and those it uses, within one passage of the gate.
+    def _begun(self, study: Study, request: Request, trail: tuple[str, ...]) -> _Run:
+        """An evaluation of which no step is taken yet.
 
         trail : the pieces that led here, each of which uses the next
         """
@@ -133,9 +135,37 @@ class Evaluator:
                 made[piece_id] = self._other(study, request, place, piece_id, trail)
             return made[piece_id]
 
-        context = Context(study.loop, request.frame, place, self._asset, other, self._picture)
-        run = _Run(self.cache, context, request, times, plan.last_together)
-        for index, step in enumerate(plan.steps):
+        context = Context(
+            study.loop,
+            request.frame,
+            place,
+            self._asset,
+            other,
+            self._picture,
+            viewer=np.array(study.document.get("camera", {}).get("position", EYE), np.float64),
+        )
+
+        def at_frame(frame: float, until: str) -> _Run:
+            return self._begun(
+                study,
+                replace(
+                    request,
+                    frame=frame,
+                    until=until,
+                    mask_of=None,
+                    every=1,
+                    keep_tail=False,
+                ),
+                trail[:-1],
+            )
+
+        recall = Recall(study, plan, request, self.memories, at_frame)
+        return _Run(self.cache, context, request, times, plan.last_together, recall)
+
+    def _run(self, study: Study, request: Request, trail: tuple[str, ...]) -> Result:
+        """One piece, and those it uses, within one passage of the gate."""
+        run = self._begun(study, request, trail)
+        for index, step in enumerate(plan_piece(study, request.piece, request.final).steps):
             if request.cancelled():
                 raise Cancelled
             run.take(index, step)
@@ -168,12 +198,24 @@ class Evaluator:
             ) from error
         return Other(names[piece_id], found.mesh, np.linalg.inv(place) @ found.place, found.key)
 
-    def weights(self, study: Study, before: Result, step: PlannedStep, frame: float) -> np.ndarray:
-        """The mask of a step over what comes before it, (P,) or (1,) float32."""
-        times = np.array([frame], np.float64)
-        context = Context(study.loop, frame, before.place, self._asset)
+    def before(
+        self, study: Study, piece_id: str, step_id: str, frame: float, final: bool
+    ) -> tuple[Result, np.ndarray]:
+        """What a step acts on, and its mask over that, (P,) or (1,) float32.
+
+        Raises what evaluating raises, and ZygomorphError where the piece has no such step, or it
+        is the form.
+        """
+        steps = plan_piece(study, piece_id, final).steps
+        index = next((k for k, step in enumerate(steps) if step.id == step_id), 0)
+        if index == 0:
+            raise ZygomorphError(f"The piece has no step {step_id!r} with something before it.")
+        request = Request(piece_id, frame, final, until=steps[index - 1].id, keep_tail=True)
         with GATE.wide():
-            return weights(before.mesh, step.layers_at(times), context)
+            run = self._begun(study, request, ())
+            for number, step in enumerate(steps[:index]):
+                run.take(number, step)
+            return run.result(), run.mask(steps[index])
 
 
 def _thinned(kept: Kept, every: int) -> Kept:
@@ -190,6 +232,23 @@ def _thinned(kept: Kept, every: int) -> Kept:
     return replace(kept, mesh=mesh, weights=weights)
 
 
+@contextmanager
+def _told_of(step: PlannedStep) -> Iterator[None]:
+    """Errors inside are told of the step."""
+    try:
+        yield
+    except StepError:
+        raise
+    except ZygomorphError as error:
+        raise StepError(step.id, error.message, error.hint) from error
+    except MemoryError as error:
+        raise StepError(
+            step.id,
+            "There is not enough memory for this step.",
+            "Choose a lower resolution.",
+        ) from error
+
+
 class _Run:
     """One evaluation, step after step.
 
@@ -203,8 +262,10 @@ class _Run:
         request: Request,
         times: np.ndarray,
         thin_after: int,
+        recall: Recall,
     ) -> None:
         self.thin_after = thin_after
+        self.recall = recall
         self.whole: int | None = None
         self.cache = cache
         self.context = context
@@ -223,13 +284,9 @@ class _Run:
             self._report(step, started, reused=True)
             return
         values = step.values.at(self.times)
-        layers = step.layers_at(self.times)
-        try:
-            self.key = self._next_key(step, values, layers)
-        except StepError:
-            raise
-        except ZygomorphError as error:
-            raise StepError(step.id, error.message, error.hint) from error
+        layers = step.layers_at(self.times, self.context.place)
+        with _told_of(step):
+            self.key = self.next_key(step, values, layers)
         self.moving = self.moving or step.moves
         kept = self.cache.get(self.key)
         reused = kept is not None
@@ -260,15 +317,36 @@ class _Run:
         if self.weights is not None and len(self.weights) == self.whole:
             self.weights = np.ascontiguousarray(self.weights[:: self.request.every])
 
-    def _next_key(self, step: PlannedStep, values: Resolved, layers: list[ResolvedLayer]) -> str:
+    def pass_key(self, step: PlannedStep) -> None:
+        """Take the step as far as its result has a key, without the work."""
+        values = step.values.at(self.times)
+        self.key = self.next_key(step, values, step.layers_at(self.times, self.context.place))
+
+    def mask(self, step: PlannedStep) -> np.ndarray:
+        """The mask of a step over what there is so far, (P,) or (1,) float32."""
+        assert self.kept is not None
+        layers = step.layers_at(self.times, self.context.place)
+        with _told_of(step), np.errstate(all="ignore"):
+            return self._mask(step, self.kept.mesh, layers)
+
+    def _mask(self, step: PlannedStep, mesh: Mesh, layers: list[ResolvedLayer]) -> np.ndarray:
+        states = self.recall.states(step, self.request.frame) if step.remembers else None
+        return weights(mesh, layers, self.context, states)
+
+    def next_key(self, step: PlannedStep, values: Resolved, layers: list[ResolvedLayer]) -> str:
         digest = hashlib.blake2b(self.key.encode(), digest_size=16)
         digest.update(f"{step.definition.key}.{step.definition.version}".encode())
         digest.update(values.fingerprint)
         for layer in layers:
-            digest.update(f"|{layer.definition.key}.{layer.definition.version}".encode())
-            digest.update(layer.own.fingerprint + b"~" + layer.common.fingerprint)
+            digest.update(b"|" + layer.fingerprint)
         if step.in_space:
             digest.update(self.context.place.tobytes())
+        if step.by_view:
+            digest.update(self.context.viewer.tobytes())
+        if step.remembers:
+            # What it remembers depends on all frames before, and between frames on the moment.
+            remembered = self.recall.key(step, self.request.frame)
+            digest.update(f"~{remembered}@{self.context.frame!r}".encode())
         if step.by_time:
             digest.update(f"@{self.context.frame!r}/{self.context.loop!r}".encode())
         for used in step.uses:
@@ -286,23 +364,12 @@ class _Run:
         definition = step.definition
         before = self.kept.mesh if self.kept else None
         weight = ONE
-        try:
-            with np.errstate(all="ignore"):
-                if before is None:
-                    mesh = definition.apply(values, self.context)
-                else:
-                    weight = weights(before, layers, self.context)
-                    mesh = self._moved(step, before, values, weight)
-        except StepError:
-            raise
-        except ZygomorphError as error:
-            raise StepError(step.id, error.message, error.hint) from error
-        except MemoryError as error:
-            raise StepError(
-                step.id,
-                "There is not enough memory for this step.",
-                "Choose a lower resolution.",
-            ) from error
+        with _told_of(step), np.errstate(all="ignore"):
+            if before is None:
+                mesh = definition.apply(values, self.context)
+            else:
+                weight = self._mask(step, before, layers)
+                mesh = self._moved(step, before, values, weight)
         low, high, finite = box_of(mesh.points)
         if not finite:
             raise StepError(
@@ -312,7 +379,7 @@ class _Run:
             )
         if step.store and before is not None and len(mesh.points) == len(before.points):
             full = np.broadcast_to(weight, len(mesh.points)).astype(np.float32)
-            mesh = mesh.with_attribute("point", PREFIX + step.store, full)
+            mesh = mesh.with_attribute("point", MASK + step.store, full)
         return Kept(mesh, weight, low, high)
 
     def _moved(self, step: PlannedStep, before: Mesh, values: Resolved, weight: np.ndarray) -> Mesh:

@@ -33,6 +33,9 @@ class Grip:
     along : the line of a reach or the axis of a turn: a direction, or the name of one
     per : metres of the line for one unit of the value; -1 for a turn that is left-handed
     round : the value that is the radius of a turn's circle; without it the circle suits the piece
+    beside : the line goes out at the side of the axis that ``along`` names, where deformers begin
+        to count their angles
+    turned : the value whose turns about x, then y, then z turn the line as well
     foot : from the piece's origin
     """
 
@@ -42,6 +45,8 @@ class Grip:
     per: float = 1.0
     round: str | None = None
     foot: tuple[Foot, ...] = ()
+    beside: bool = False
+    turned: str | None = None
 
     def describe(self) -> dict[str, Any]:
         return asdict(self)
@@ -58,9 +63,20 @@ def reach(
     return Grip("reach", value, along, per, None, _feet(foot))
 
 
-def both_ways(value: str, along: Triple, *foot: str | tuple[str, Triple]) -> Grip:
+def both_ways(
+    value: str,
+    along: Triple | str,
+    *foot: str | tuple[str, Triple],
+    turned: str | None = None,
+    beside: bool = False,
+) -> Grip:
     """A size whose half lies on each side of the foot."""
-    return reach(value, along, *foot, per=0.5)
+    return Grip("reach", value, along, 0.5, None, _feet(foot), beside, turned)
+
+
+def beside(value: str, axis: str, *foot: str | tuple[str, Triple]) -> Grip:
+    """A length across an axis."""
+    return Grip("reach", value, axis, 1.0, None, _feet(foot), True)
 
 
 def spot(value: str, *foot: str | tuple[str, Triple]) -> Grip:

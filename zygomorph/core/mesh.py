@@ -16,6 +16,10 @@ ELEMENT_ID = "id"
 SHARD = "shard"
 PART = "part"
 UV = "uv"
+# Of loose points that stand for what had a surface.
+NORMAL = "normal"
+# Stored masks are point attributes under their names after this.
+MASK = "mask:"
 
 
 @dataclass(frozen=True, eq=False)

@@ -8,10 +8,12 @@ from typing import Any
 
 import numpy as np
 
+from zygomorph.core.carriers import Carrier, by_a_layer, carrying_order, layer_place, on_the_stage
 from zygomorph.core.catalogue import Definition, definitions, recipe_definitions
 from zygomorph.core.looks.surface import DEFINITION as SURFACE
 from zygomorph.core.loop import Loop
 from zygomorph.core.masks.layers import COMMON_VALUES, ResolvedLayer
+from zygomorph.core.masks.memory import Memory
 from zygomorph.core.place import PLACE_VALUES, matrix_of, place_moves
 from zygomorph.core.resolve import Prepared, prepare, words_of
 from zygomorph.core.study import Study
@@ -19,11 +21,42 @@ from zygomorph.core.study import Study
 
 @dataclass(frozen=True)
 class PlannedLayer:
-    """One layer of a mask that is in use."""
+    """One layer of a mask that is in use.
 
+    carrier : what carries it, or None
+    memory : how it remembers, or None
+    """
+
+    id: str
     definition: Definition
     own: Prepared
     common: Prepared
+    carrier: Carrier | None = None
+    memory: Memory | None = None
+
+    @property
+    def in_space(self) -> bool:
+        return _is_in_space(self.own)
+
+    @property
+    def by_time(self) -> bool:
+        """Whether its weight depends on the frame besides its values."""
+        asks = self.definition.by_time
+        return asks is not None and asks(self.own.still.words)
+
+    @property
+    def alone(self) -> bool:
+        """Whether the weight of a point depends on that point alone."""
+        on_points = self.common.still.words["read"] == "points"
+        return self.definition.alone and on_points and self.memory is None
+
+    def at(self, times: np.ndarray, place: np.ndarray) -> ResolvedLayer:
+        """The layer at a moment; place : (4, 4) from the piece to the stage."""
+        carried = None
+        if self.carrier is not None:
+            carried = self.carrier.matrix(times, place, self.in_space)
+        own, common = self.own.at(times), self.common.at(times)
+        return ResolvedLayer(self.definition, own, common, self.id, carried, self.memory)
 
 
 @dataclass(frozen=True)
@@ -32,6 +65,7 @@ class PlannedStep:
 
     store : the name its mask is stored under, or ""
     in_space : whether its result depends on where the piece stands on the stage
+    by_view : whether its result depends on where the study's camera is
     by_time : whether its result depends on the frame besides its values
     moved : what it moves: "points", "shards" as a whole, or shards "tilted" to the slope
     uses : ids of other pieces that its result depends on
@@ -49,12 +83,15 @@ class PlannedStep:
     moves: bool
     uses: tuple[str, ...] = ()
     moved: str = "points"
+    by_view: bool = False
 
-    def layers_at(self, times: np.ndarray) -> list[ResolvedLayer]:
+    @property
+    def remembers(self) -> bool:
+        return any(layer.memory is not None for layer in self.layers)
+
+    def layers_at(self, times: np.ndarray, place: np.ndarray) -> list[ResolvedLayer]:
         """Its mask's layers at a moment; times : (1,) frames."""
-        return [
-            ResolvedLayer(x.definition, x.own.at(times), x.common.at(times)) for x in self.layers
-        ]
+        return [layer.at(times, place) for layer in self.layers]
 
 
 @dataclass(frozen=True)
@@ -82,7 +119,7 @@ class PiecePlan:
 
 def _is_in_space(values: Prepared) -> bool:
     words = values.still.words
-    return "space" in (words.get("sampled"), words.get("measured"))
+    return "space" in (words.get("sampled"), words.get("measured"), words.get("against"))
 
 
 def _uses(definition: Definition, words: Mapping[str, Any]) -> tuple[str, ...]:
@@ -94,6 +131,34 @@ def _uses(definition: Definition, words: Mapping[str, Any]) -> tuple[str, ...]:
         and words[name]
         and (value.shown_when is None or words[value.shown_when[0]] in value.shown_when[1])
     )
+
+
+def _used_by(step: Mapping[str, Any]) -> list[str]:
+    """Pieces whose meshes a step of the document needs, for what it does and for its mask."""
+    found = list(_uses(recipe_definitions()[step["step"]], words_of(step)))
+    for layer in step.get("where", {}).get("layers", []):
+        if layer.get("on", True):
+            own = definitions("layer")[layer["layer"]]
+            words = {n: v.default for n, v in own.values.items()} | layer.get("values", {})
+            found += _uses(own, words)
+    return found
+
+
+def carrying_pieces(study: Study, piece_id: str) -> list[str]:
+    """Ids of pieces whose places carry mask layers of this piece, those that exist."""
+    known = {piece["id"] for piece in study.pieces}
+    layers = [
+        layer
+        for step in study.piece(piece_id)["recipe"]
+        for layer in step.get("where", {}).get("layers", [])
+    ]
+    named = {x["carried"]["id"] for x in layers if (x.get("carried") or {}).get("by") == "piece"}
+    return sorted(named & known)
+
+
+def sees_camera(study: Study, piece_id: str) -> bool:
+    """Whether a mask of the piece depends on where the study's camera is."""
+    return any(step.by_view for step in plan_piece(study, piece_id).steps)
 
 
 def used_pieces(study: Study, piece_id: str) -> list[str]:
@@ -110,7 +175,7 @@ def used_pieces(study: Study, piece_id: str) -> list[str]:
             for index, step in enumerate(known[waiting.pop()]["recipe"]):
                 if index > 0 and not step.get("on", True):
                     continue
-                for used in _uses(recipe_definitions()[step["step"]], words_of(step)):
+                for used in _used_by(step):
                     if used in known and used not in found:
                         found.append(used)
                         waiting.append(used)
@@ -139,37 +204,106 @@ def _with_others(study: Study, step: PlannedStep, carried: bool, final: bool) ->
     )
 
 
-def _plan_step(step: Mapping[str, Any], carried: bool, loop: Loop, final: bool) -> PlannedStep:
+def _carrier(
+    study: Study, layer: Mapping[str, Any], made: Mapping[str, PlannedLayer], final: bool
+) -> Carrier | None:
+    """What carries a layer; made : the layers of its mask that may carry it."""
+    carried = layer.get("carried")
+    if not carried:
+        return None
+    start = np.array(carried.get("start", np.eye(4)), np.float64).reshape(4, 4)
+    if carried["by"] == "layer":
+        upper = made[carried["id"]]
+        above = upper.carrier
+        return Carrier(
+            start,
+            by_a_layer(layer_place(upper.own), upper.in_space, above),
+            bool(upper.own.moving) or (above is not None and above.moves),
+            not upper.in_space,
+        )
+    other = next((piece for piece in study.pieces if piece["id"] == carried["id"]), None)
+    if other is None:
+        # A piece that was removed carries no more; what it carried stays where it was.
+        return None
+    place = other.get("place", {})
+    prepared = prepare(PLACE_VALUES, place, study.loop, final)
+    seen = on_the_stage(lambda times: matrix_of(prepared.at(times)))
+    return Carrier(start, seen, place_moves(place), False)
+
+
+def _memory(common: Prepared, loop: Loop) -> Memory | None:
+    words, numbers = common.still.words, common.still
+    if words["memory"] == "none":
+        return None
+    return Memory(
+        words["memory"],
+        numbers.count("fade"),
+        numbers.scalar("speed"),
+        numbers.scalar("rim"),
+        -loop.frames if words["begins"] == "ahead" else 0,
+        loop.rate,
+    )
+
+
+def _plan_layers(study: Study, step: Mapping[str, Any], final: bool) -> tuple[PlannedLayer, ...]:
+    """The layers of a step's mask that are in use."""
+    given = {layer["id"]: layer for layer in step.get("where", {}).get("layers", [])}
+    made: dict[str, PlannedLayer] = {}
+    for each in carrying_order(list(given.values())):
+        layer = given[each]
+        own = definitions("layer")[layer["layer"]]
+        common = prepare(COMMON_VALUES, layer, study.loop, final)
+        made[each] = PlannedLayer(
+            each,
+            own,
+            prepare(own.values, layer.get("values", {}), study.loop, final),
+            common,
+            _carrier(study, layer, made, final),
+            _memory(common, study.loop),
+        )
+    return tuple(made[each] for each, layer in given.items() if layer.get("on", True))
+
+
+def _layer_moves(layer: PlannedLayer, carried: bool) -> bool:
+    """carried : whether the piece's own place moves"""
+    if layer.own.moving or layer.common.moving or layer.by_time or layer.memory is not None:
+        return True
+    if carried and (layer.in_space or "viewer" in layer.definition.reads):
+        return True
+    if layer.carrier is None:
+        return False
+    return layer.carrier.moves or (carried and layer.carrier.in_piece == layer.in_space)
+
+
+def _plan_step(study: Study, step: Mapping[str, Any], carried: bool, final: bool) -> PlannedStep:
     definition = recipe_definitions()[step["step"]]
-    values = prepare(definition.values, step.get("values", {}), loop, final)
-    where = step.get("where", {})
-    layers = []
-    for layer in where.get("layers", []):
-        if layer.get("on", True):
-            own = definitions("layer")[layer["layer"]]
-            layers.append(
-                PlannedLayer(
-                    own,
-                    prepare(own.values, layer.get("values", {}), loop, final),
-                    prepare(COMMON_VALUES, layer, loop, final),
-                )
-            )
-    in_space = _is_in_space(values) or any(_is_in_space(layer.own) for layer in layers)
-    parts = [values, *(p for layer in layers for p in (layer.own, layer.common))]
+    values = prepare(definition.values, step.get("values", {}), study.loop, final)
+    layers = _plan_layers(study, step, final)
+    by_view = any(
+        "viewer" in x.definition.reads and x.own.still.words.get("against") == "viewer"
+        for x in layers
+    )
+    in_space = _is_in_space(values) or by_view or any(x.in_space for x in layers)
     on = step.get("on", True)
     by_time = definition.by_time is not None and definition.by_time(values.still.words)
+    moves = by_time or bool(values.moving) or (_is_in_space(values) and carried)
+    uses = _uses(definition, values.still.words)
+    for layer in layers:
+        uses += _uses(layer.definition, layer.own.still.words)
+    where = step.get("where", {})
     return PlannedStep(
         id=step["id"],
         definition=definition,
         on=on,
         values=values,
-        layers=tuple(layers),
+        layers=layers,
         store=where.get("store", ""),
         in_space=in_space,
-        by_time=by_time,
-        uses=_uses(definition, values.still.words),
+        by_time=by_time or any(layer.by_time for layer in layers),
+        uses=uses,
         moved=where.get("moves", "points") if definition.rigid else "points",
-        moves=on and (by_time or any(part.moving for part in parts) or (in_space and carried)),
+        moves=on and (moves or any(_layer_moves(layer, carried) for layer in layers)),
+        by_view=by_view,
     )
 
 
@@ -181,7 +315,7 @@ def _last_together(steps: Sequence[PlannedStep]) -> int:
         and not (
             step.definition.alone
             and step.moved == "points"
-            and all(layer.definition.alone for layer in step.layers)
+            and all(layer.alone for layer in step.layers)
         )
     ]
     return max([0, *together])
@@ -194,7 +328,7 @@ def plan_piece(study: Study, piece_id: str, final: bool = False) -> PiecePlan:
         piece = study.piece(piece_id)
         place = piece.get("place", {})
         carried = place_moves(place)
-        steps = tuple(_plan_step(step, carried, study.loop, final) for step in piece["recipe"])
+        steps = tuple(_plan_step(study, step, carried, final) for step in piece["recipe"])
         # A piece that depends on itself cannot be made at all, and is not gone into.
         if piece_id not in used_pieces(study, piece_id):
             steps = tuple(_with_others(study, step, carried, final) for step in steps)

@@ -11,8 +11,7 @@ from collections.abc import Callable
 import numpy as np
 
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.masks.stored import PREFIX
-from zygomorph.core.mesh import ELEMENT_ID, REST, SHARD, Mesh
+from zygomorph.core.mesh import ELEMENT_ID, MASK, REST, SHARD, Mesh
 from zygomorph.core.normals import point_normals
 from zygomorph.core.topology import Topology
 
@@ -98,7 +97,7 @@ def move_shards(
     point = {
         name: np.repeat(_means(array, labels, count), FEELERS).astype(np.float32)
         for name, array in mesh.attributes.get("point", {}).items()
-        if name.startswith(PREFIX)
+        if name.startswith(MASK)
     }
     asked = Mesh(
         np.ascontiguousarray(feelers.reshape(-1, 3), np.float32),

@@ -21,6 +21,7 @@ from pydantic import (
 from pydantic_core import PydanticCustomError
 
 from zygomorph.core.catalogue import Definition, definitions
+from zygomorph.core.context import EYE
 from zygomorph.core.formula.errors import FormulaError
 from zygomorph.core.formula.parse import read_formula
 from zygomorph.core.looks.gradients import STOPS
@@ -67,6 +68,34 @@ class DrawnPath(Strict):
     ]
 
 
+Share = Annotated[float, Field(allow_inf_nan=False, ge=0, le=1)]
+Percent = Annotated[float, Field(allow_inf_nan=False, ge=0, le=100)]
+Knot = Annotated[list[Share], Field(min_length=2, max_length=2)]
+# First element and how many.
+Run = tuple[
+    Annotated[int, Field(ge=0, le=10**9, strict=True)],
+    Annotated[int, Field(ge=1, le=10**9, strict=True)],
+]
+
+
+class Stroke(Strict):
+    """A stroke of a brush over the rest shape.
+
+    path : x, y, z in metres and the normal's x, y, z of each place it passes
+    size : radius, metres
+    strength, softness : %, of all, and of the radius that falls off
+    """
+
+    does: Literal["paint", "erase", "soften"] = "paint"
+    size: Annotated[float, Field(allow_inf_nan=False, gt=0, le=1e6)]
+    strength: Percent = 100.0
+    softness: Percent = 100.0
+    path: Annotated[
+        list[Annotated[list[Finite], Field(min_length=6, max_length=6)]],
+        Field(min_length=1, max_length=2000),
+    ]
+
+
 class Key(Strict):
     frame: Annotated[float, Field(allow_inf_nan=False, ge=-1e6, le=1e6, strict=True)]
     value: Finite
@@ -97,6 +126,12 @@ def _plain_type(value: Value) -> Any:
         return Annotated[str, Field(pattern=r"^([0-9a-f]{64})?$")]
     if value.kind == "paths":
         return Annotated[list[DrawnPath], Field(max_length=200)]
+    if value.kind == "curve":
+        return Annotated[list[Knot], Field(min_length=1, max_length=64)]
+    if value.kind == "picked":
+        return Annotated[list[Run], Field(max_length=200_000)]
+    if value.kind == "strokes":
+        return Annotated[list[Stroke], Field(max_length=2000)]
     if value.kind == "piece":
         return Annotated[str, Field(pattern=r"^([A-Za-z0-9][A-Za-z0-9_-]{0,39})?$")]
     if value.kind == "formula":
@@ -174,6 +209,20 @@ def values_model(name: str, values: dict[str, Value]) -> type[BaseModel]:
     return _model(name, {n: (_value_type(v), v.default) for n, v in values.items()})
 
 
+class Carried(Strict):
+    """What carries a mask layer.
+
+    start : (4, 4) row by row, where the carrier was when the layer was attached; a piece's place
+        as it was seen from the layer's own piece, or from the stage where it is measured there
+    """
+
+    by: Literal["piece", "layer"]
+    id: Identifier
+    start: Annotated[list[Finite], Field(min_length=16, max_length=16)] = [
+        float(a == b) for a in range(4) for b in range(4)
+    ]
+
+
 @cache
 def layer_models() -> dict[str, type[BaseModel]]:
     made = {}
@@ -183,6 +232,7 @@ def layer_models() -> dict[str, type[BaseModel]]:
             "id": (Identifier, ...),
             "layer": (Literal[key], ...),
             "on": (Annotated[bool, Field(strict=True)], True),
+            "carried": (Carried | None, None),
             "values": (own, Field(default_factory=own)),
         }
         fields |= {n: (_value_type(v), v.default) for n, v in COMMON_VALUES.items()}
@@ -248,7 +298,7 @@ class LoopModel(Strict):
 class Camera(Strict):
     """position and target in metres; lens as the vertical angle of view in degrees."""
 
-    position: Annotated[list[Finite], Field(min_length=3, max_length=3)] = [1.6, 1.0, 2.4]
+    position: Annotated[list[Finite], Field(min_length=3, max_length=3)] = list(EYE)
     target: Annotated[list[Finite], Field(min_length=3, max_length=3)] = [0.0, 0.0, 0.0]
     angle: Annotated[float, Field(ge=5, le=120, allow_inf_nan=False)] = 32.0
 

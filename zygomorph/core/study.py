@@ -15,6 +15,7 @@ from typing import Any, TypeVar
 
 from pydantic import ValidationError
 
+from zygomorph.core.carriers import carrying_order
 from zygomorph.core.catalogue import definitions
 from zygomorph.core.errors import DocumentError, ZygomorphError
 from zygomorph.core.loop import Loop
@@ -101,6 +102,15 @@ def _beyond_the_schema(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]
             ids = [layer["id"] for layer in step.get("where", {}).get("layers", [])]
             if len(set(ids)) < len(ids):
                 yield f"{path}/recipe/{s}/where/layers", "an id is used twice"
+            try:
+                carrying_order(step.get("where", {}).get("layers", []))
+            except ValueError as error:
+                yield f"{path}/recipe/{s}/where/layers", str(error)
+            for n, layer in enumerate(step.get("where", {}).get("layers", [])):
+                carried = layer.get("carried") or {}
+                if carried.get("by") == "layer" and carried["id"] not in ids:
+                    where = f"{path}/recipe/{s}/where/layers/{n}/carried/id"
+                    yield where, f"this mask has no layer {carried['id']!r}"
 
 
 def migrated(document: Any) -> dict[str, Any]:

@@ -13,7 +13,7 @@ import numpy as np
 
 T = TypeVar("T")
 # A value that is dragged makes one after the other; older ones are not asked for again.
-DERIVED = 4
+DERIVED = 8
 
 
 def _none() -> np.ndarray:
@@ -69,11 +69,13 @@ class Topology:
     def derived(self, key: tuple[Hashable, ...], make: Callable[[], T]) -> T:
         """Something made of this topology alone, made once for each key."""
         kept: dict[tuple[Hashable, ...], T] = self.__dict__.setdefault("_derived", {})
-        if key not in kept:
-            while len(kept) >= DERIVED:
-                kept.pop(next(iter(kept)))
-            kept[key] = make()
-        return kept[key]
+        found = kept.get(key)
+        if found is None:
+            found = kept[key] = make()
+            while len(kept) > DERIVED:
+                # Another thread may have dropped it meanwhile.
+                kept.pop(next(iter(kept)), None)
+        return found
 
     @cached_property
     def sides(self) -> int:

@@ -20,6 +20,9 @@ def uv_of_corners(mesh: Mesh) -> np.ndarray:
 
 def uv_of_points(mesh: Mesh) -> np.ndarray:
     """(P, 2) float32: of each point, the UV of its first corner; 0 of a point without corners."""
+    known = mesh.get("point", UV)
+    if known is not None:
+        return known
     found = np.zeros((len(mesh.points), 2), np.float32)
     # Later entries win, so that the order turned round leaves the first corner's.
     found[mesh.topology.corners[::-1]] = uv_of_corners(mesh)[::-1]

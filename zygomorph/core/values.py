@@ -16,6 +16,9 @@ Kind = Literal[
     "asset",
     "picture",
     "paths",
+    "curve",
+    "picked",
+    "strokes",
     "text",
     "formula",
     "piece",
@@ -128,6 +131,22 @@ def picture(label: str, help: str, **more: Any) -> Value:
 def paths(default: list[dict[str, Any]], label: str, help: str, **more: Any) -> Value:
     """Paths in a plane: of each, its knots as (x, y) in metres, and whether it is closed."""
     return Value("paths", default, label, help, "m", **more)
+
+
+def curve(default: list[list[float]], label: str, help: str, **more: Any) -> Value:
+    """A drawn profile: knots (x, y), each from 0 to 1."""
+    return Value("curve", default, label, help, **more)
+
+
+def picked(label: str, help: str, **more: Any) -> Value:
+    """Elements by number, as runs of (first, how many)."""
+    return Value("picked", [], label, help, **more)
+
+
+def strokes(label: str, help: str, **more: Any) -> Value:
+    """Strokes of a brush: of each, its path as (x, y, z, normal), size, strength, and what it
+    does."""
+    return Value("strokes", [], label, help, "m", **more)
 
 
 def asset(label: str, help: str, **more: Any) -> Value:

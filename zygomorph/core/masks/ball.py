@@ -65,6 +65,7 @@ DEFINITION = Definition(
     sort="layer",
     key="ball",
     title="Ball",
+    group="solids",
     help="1 inside a ball, falling to 0 at its radius.",
     values={
         "centre": vector((0.0, 0.0, 0.0), "Centre", "The middle of the ball."),

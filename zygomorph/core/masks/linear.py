@@ -11,7 +11,7 @@ from zygomorph.core.context import Context
 from zygomorph.core.masks.measured import MEASURED, measured_points
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
-from zygomorph.core.steps.axis_frame import unit
+from zygomorph.core.steps.axis_frame import spine_of, unit
 from zygomorph.core.triples import apart
 from zygomorph.core.values import direction, number, vector
 
@@ -50,14 +50,19 @@ def suggest(mesh: Mesh) -> dict[str, object]:
     if len(mesh.points) == 0:
         return {}
     low, high = mesh.points.min(axis=0), mesh.points.max(axis=0)
-    middle = [round(float(m), 3) for m in (low + high) / 2]
-    return {"position": middle, "width": round(float((high - low).max()) / 2, 3) or 0.5}
+    size = high - low
+    return {
+        "position": [round(float(m), 3) for m in (low + high) / 2],
+        "direction": np.eye(3)[spine_of(size)].tolist(),
+        "width": round(float(size.max()) / 2, 3) or 0.5,
+    }
 
 
 DEFINITION = Definition(
     sort="layer",
     key="linear",
     title="Linear front",
+    group="fronts",
     help="A flat front: 0 on one side, 1 on the other, with a soft edge of a chosen width.",
     values={
         "position": vector((0.0, 0.0, 0.0), "Position", "A point in the middle of the front."),

@@ -20,8 +20,9 @@ MEASURED = choice(
 
 
 def measured_points(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
-    """(P, 3) float32, metres."""
+    """(P, 3) float32, metres; seen from what carries the layer, where it is carried."""
     where = values.word("measured")
-    if where == "rest":
-        return mesh.rest
-    return transformed(mesh.points, context.place) if where == "space" else mesh.points
+    points = mesh.rest if where == "rest" else mesh.points
+    if where == "space":
+        points = transformed(points, context.place)
+    return points if context.carried is None else transformed(points, context.carried)

@@ -24,6 +24,7 @@ DEFINITION = Definition(
     sort="layer",
     key="noise",
     title="Noise",
+    group="repeating",
     help="Patches that come and go.",
     values={
         **PATTERN_VALUES,

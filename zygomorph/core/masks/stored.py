@@ -7,19 +7,17 @@ import numpy as np
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.mesh import Mesh
+from zygomorph.core.mesh import MASK, Mesh
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.values import Value
-
-PREFIX = "mask:"
 
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     name = values.word("name")
-    stored = mesh.get("point", PREFIX + name)
+    stored = mesh.get("point", MASK + name)
     if stored is None:
         known = [
-            n.removeprefix(PREFIX) for n in mesh.attributes.get("point", {}) if n.startswith(PREFIX)
+            n.removeprefix(MASK) for n in mesh.attributes.get("point", {}) if n.startswith(MASK)
         ]
         raise ZygomorphError(
             f"No mask is stored under the name {name!r} above this step.",
@@ -34,6 +32,7 @@ DEFINITION = Definition(
     sort="layer",
     key="stored",
     title="Stored mask",
+    group="elements",
     help="The weight that a step above stored under a name.",
     values={"name": Value("text", "", "Name", "The name it was stored under.", moves=False)},
     sentence="stored as {name}",

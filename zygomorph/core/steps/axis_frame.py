@@ -57,6 +57,12 @@ def limits(values: Resolved) -> tuple[np.ndarray, np.ndarray]:
 FLAT = 0.05
 
 
+def spine_of(size: np.ndarray) -> int:
+    """The axis along which a form of this size, (3,), is told apart: upright, or along the longest
+    side of one that lies flat."""
+    return int(size.argmax()) if size[1] < FLAT * size.max() else 1
+
+
 def limits_of(mesh: Mesh) -> dict[str, Any]:
     """Limits that hold the whole mesh along an axis through its middle: upright, or along the
     longest side of a form that lies flat and would have nothing to bend upright."""
@@ -64,7 +70,7 @@ def limits_of(mesh: Mesh) -> dict[str, Any]:
         return {}
     low, high = mesh.points.min(axis=0), mesh.points.max(axis=0)
     size = high - low
-    axis = int(size.argmax()) if size[1] < FLAT * size.max() else 1
+    axis = spine_of(size)
     half = round(float(size[axis]) / 2, 4) or 0.5
     return {
         "axis": np.eye(3)[axis].tolist(),

@@ -7,8 +7,7 @@ import numpy as np
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
 from zygomorph.core.extent import extent_of
-from zygomorph.core.masks.stored import PREFIX
-from zygomorph.core.mesh import Mesh
+from zygomorph.core.mesh import MASK, Mesh
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.steps.axis_frame import unit
 from zygomorph.core.steps.others import search_other
@@ -48,7 +47,7 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
     longest = max(float(distance[hit].max(initial=0.0)), AWAY)
     near = np.where(hit, 1 - distance / longest, 0)
     for name, value in (("hit", hit), ("near", near)):
-        made = made.with_attribute("point", PREFIX + name, value.astype(np.float32))
+        made = made.with_attribute("point", MASK + name, value.astype(np.float32))
     return made
 
 

@@ -11,15 +11,14 @@ from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
 from zygomorph.core.elements import Elements, elements_of
 from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.formula.names import ADDED, NAMES, TIME, added, named_values
 from zygomorph.core.formula.parse import Formula, read_formula
 from zygomorph.core.formula.run import run_formulas
-from zygomorph.core.masks.stored import PREFIX
-from zygomorph.core.mesh import Mesh
+from zygomorph.core.mesh import MASK, Mesh
 from zygomorph.core.normals import point_normals
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.steps.pushing import ONE, carry, push
-from zygomorph.core.uvs import uv_of_corners, uv_of_points
-from zygomorph.core.values import Value, choice, formula, number, text
+from zygomorph.core.values import Value, choice, formula, text
 
 # Which formulas are run, by what the step writes.
 WRITTEN = {
@@ -29,27 +28,10 @@ WRITTEN = {
     "turn": ("turn",),
     "value": ("value",),
 }
+EVERY_FORMULA = tuple(name for written in WRITTEN.values() for name in written)
 # What has a size and can be turned in place.
 EXTENDED = ("size", "turn")
-TIME = frozenset({"t", "f", "p"})
-# Every letter that means nothing else.
-ADDED = tuple("abcdghjklmors")
 ELEMENTS = {"points": "point", "faces": "face", "shards": "shard"}
-# What a formula may name, as it is told while one is written.
-TOLD = {
-    "x y z": "position, m",
-    "nx ny nz": "normal",
-    "u v": "UV",
-    "i": "index of point, face or shard, from 0",
-    "n": "number of them",
-    "q": "i / n",
-    "w": "mask, 0 to 1",
-    "t": "seconds",
-    "f": "frame",
-    "p": "share of the loop, 0 to 1",
-    " ".join(ADDED): "values of your own",
-}
-NAMES = frozenset(name for names in TOLD for name in names.split())
 
 
 def formulas_of(words: Mapping[str, Any]) -> list[Formula]:
@@ -66,52 +48,13 @@ def chosen_elements(mesh: Mesh, words: Mapping[str, Any]) -> Elements:
     return elements_of(mesh, words["of" if words["writes"] in EXTENDED else "elements"])
 
 
-def _uv(elements: Elements) -> np.ndarray:
-    """(K, 2) float32: of each point, the UV of its first corner; of others, the mean of theirs."""
-    if elements.domain == "point":
-        return uv_of_points(elements.mesh)
-    corners = uv_of_corners(elements.mesh)
-    return np.stack([elements.read(column, "corner") for column in corners.T], axis=1)
-
-
-def named_values(
-    elements: Elements,
-    values: Resolved,
-    weights: np.ndarray,
-    context: Context,
-    used: frozenset[str],
-) -> dict[str, np.ndarray]:
-    """(1,) or (K,) float32 of every name that is used.
-
-    weights : (1,) or (K,)
-    """
-    count = len(elements)
-    named: dict[str, np.ndarray] = {name: values.array(name) for name in ADDED}
-    named |= {k: np.ascontiguousarray(elements.centres[:, axis]) for axis, k in enumerate("xyz")}
-    if used & {"nx", "ny", "nz"}:
-        normals = elements.normals()
-        named |= {k: normals[:, axis] for axis, k in enumerate(("nx", "ny", "nz"))}
-    if used & {"u", "v"}:
-        uv = _uv(elements)
-        named |= {"u": uv[:, 0], "v": uv[:, 1]}
-    index = np.arange(count, dtype=np.float32)
-    alone = {
-        "n": count,
-        "t": context.frame / context.loop.rate,
-        "f": context.frame,
-        "p": context.frame / context.loop.frames,
-    }
-    named |= {k: np.full(1, v, np.float32) for k, v in alone.items()}
-    return named | {"i": index, "q": index / np.float32(max(count, 1)), "w": weights}
-
-
 def results(
     elements: Elements, values: Resolved, weights: np.ndarray, context: Context
 ) -> tuple[np.ndarray, int]:
     """What the formulas give, (formulas, K) float32, and how many results were undefined."""
     formulas = formulas_of(values.words)
     used = frozenset[str]().union(*(formula.names for formula in formulas))
-    named = named_values(elements, values, elements.read(weights), context, used)
+    named = named_values(elements, values, context, used) | {"w": elements.read(weights)}
     return run_formulas(formulas, named, len(elements))
 
 
@@ -134,22 +77,11 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
     name = values.word("name").strip()
     if not name:
         raise ZygomorphError("The value has no name.", "Give it the name under which it is kept.")
-    return mesh.with_attribute("point", PREFIX + name, elements.at_points(found[0]) * weights)
+    return mesh.with_attribute("point", MASK + name, elements.at_points(found[0]) * weights)
 
 
 def _formula(default: str, label: str, help: str, writes: str) -> Value:
     return formula(default, label, help, known=NAMES, shown_when=("writes", (writes,)))
-
-
-def _added(name: str) -> Value:
-    return number(
-        1.0,
-        name,
-        "A value of your own that the formula uses by this name.",
-        "",
-        (-2.0, 2.0),
-        mentioned_in=tuple(name for written in WRITTEN.values() for name in written),
-    )
 
 
 DEFINITION = Definition(
@@ -207,7 +139,7 @@ DEFINITION = Definition(
             "Later masks find the value under this name.",
             shown_when=("writes", ("value",)),
         ),
-        **{name: _added(name) for name in ADDED},
+        **{name: added(name, EVERY_FORMULA) for name in ADDED},
     },
     sentence="Formula [{offset} along the normals][({to_x}, {to_y}, {to_z})]"
     "[sizes each by {size}][turns each by {turn}][for “{name}”]",

@@ -7,8 +7,7 @@ import numpy as np
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.masks.stored import PREFIX
-from zygomorph.core.mesh import REST, Mesh
+from zygomorph.core.mesh import MASK, REST, Mesh
 from zygomorph.core.normals import point_normals
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.steps.others import matching_points
@@ -50,7 +49,7 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
     name = values.word("name").strip()
     if not name:
         raise ZygomorphError("The value has no name.", "Give it the name under which it is kept.")
-    return mesh.with_attribute("point", PREFIX + name, _value(source, points, what, weights))
+    return mesh.with_attribute("point", MASK + name, _value(source, points, what, weights))
 
 
 DEFINITION = Definition(

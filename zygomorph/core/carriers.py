@@ -1,0 +1,119 @@
+"""What carries a mask layer: another piece, or another layer of the same mask.
+
+The layer keeps the place it had when it was attached, and from then on goes where its carrier
+goes: points are measured where they would be had the carrier not moved since.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from zygomorph.core.place import rotation
+from zygomorph.core.resolve import Prepared
+
+# Where a layer is: of the values it may have, the first that is there.
+PLACES = ("centre", "position", "middle", "offset")
+PlaceAt = Callable[[np.ndarray], np.ndarray]
+# From times, the piece's place, and whether it is to be seen from the stage, to (4, 4).
+SeenAt = Callable[[np.ndarray, np.ndarray, bool], np.ndarray]
+
+
+def inverse(matrix: np.ndarray) -> np.ndarray:
+    """(4, 4); of what is scaled to nothing, the pseudo-inverse."""
+    try:
+        found: np.ndarray = np.linalg.inv(matrix)
+    except np.linalg.LinAlgError:
+        found = np.linalg.pinv(matrix)
+    return found
+
+
+@dataclass(frozen=True)
+class Carrier:
+    """start : (4, 4) where the carrier was when the layer was attached
+    seen : where it is at a moment, (4, 4)
+    moves : whether that differs from frame to frame
+    in_piece : whether it is in the piece by itself, or else on the stage
+    """
+
+    start: np.ndarray
+    seen: SeenAt
+    moves: bool
+    in_piece: bool
+
+    def since(self, times: np.ndarray, place: np.ndarray, in_space: bool) -> np.ndarray:
+        """(4, 4) how it has moved since the layer was attached."""
+        moved: np.ndarray = self.seen(times, place, in_space) @ inverse(self.start)
+        return moved
+
+    def matrix(self, times: np.ndarray, place: np.ndarray, in_space: bool) -> np.ndarray:
+        """(4, 4) that takes points to where they would be had the carrier not moved.
+
+        place : (4, 4) from the piece to the stage
+        in_space : whether the layer's points are those on the stage
+        """
+        return inverse(self.since(times, place, in_space))
+
+
+def on_the_stage(at: PlaceAt) -> SeenAt:
+    """A place on the stage, such as that of a piece."""
+
+    def seen(times: np.ndarray, place: np.ndarray, in_space: bool) -> np.ndarray:
+        return at(times) if in_space else inverse(place) @ at(times)
+
+    return seen
+
+
+def by_a_layer(at: PlaceAt, itself_in_space: bool, above: Carrier | None) -> SeenAt:
+    """The place of a layer, which another carrier may carry in turn."""
+
+    def seen(times: np.ndarray, place: np.ndarray, in_space: bool) -> np.ndarray:
+        now = at(times)
+        if above is not None:
+            now = above.since(times, place, itself_in_space) @ now
+        if in_space == itself_in_space:
+            return now
+        return place @ now if in_space else inverse(place) @ now
+
+    return seen
+
+
+def layer_place(own: Prepared) -> PlaceAt:
+    """Where a layer is by its own values, as a function of time."""
+
+    def at(times: np.ndarray) -> np.ndarray:
+        values = own.at(times)
+        matrix = np.eye(4)
+        name = next((n for n in PLACES if n in values.numbers), None)
+        if name is not None:
+            matrix[:3, 3] = values.vector(name)
+        if "turn" in values.numbers and values.numbers["turn"].ndim == 2:
+            matrix[:3, :3] = rotation(values.vector("turn"))
+        return matrix
+
+    return at
+
+
+def carrying_order(layers: Sequence[Mapping[str, Any]]) -> list[str]:
+    """Ids of layers, each after the one that carries it.
+
+    Raises ValueError where layers carry each other in a circle.
+    """
+    carriers = {
+        layer["id"]: layer["carried"]["id"]
+        for layer in layers
+        if (layer.get("carried") or {}).get("by") == "layer"
+    }
+    order: list[str] = []
+    for layer in layers:
+        way = [layer["id"]]
+        while way[-1] in carriers:
+            upper = carriers[way[-1]]
+            if upper in way:
+                raise ValueError("two mask layers carry each other")
+            way.append(upper)
+        order += [each for each in reversed(way) if each not in order]
+    return order

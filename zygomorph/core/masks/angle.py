@@ -1,0 +1,83 @@
+"""An angle about an axis: a sector, or a rise once round."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.context import Context
+from zygomorph.core.grips import spot, turn
+from zygomorph.core.masks.local import axis_rows, measure
+from zygomorph.core.masks.measured import MEASURED
+from zygomorph.core.masks.solid_values import axis, box_of_mesh, centre, rounded
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.values import choice, number
+
+
+def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
+    way = measure("turn", mesh, values, context, axis_rows(values))
+    way = way - values.array("from") / np.float32(360)
+    if values.word("way") == "once":
+        return way - np.floor(way)
+    # From the middle of the sector, at most half a turn either way.
+    away = np.abs(way - np.rint(way)) * np.float32(360)
+    edge = np.maximum(values.array("edge"), np.float32(1e-3))
+    half = values.array("open") / np.float32(2)
+    # A sector that is shut has nothing of its edge left, one that is open all round is full.
+    reach = half * (np.float32(1) + edge / np.float32(180)) - edge / np.float32(2)
+    return np.float32(0.5) + (reach - away) / edge
+
+
+def suggest(mesh: Mesh) -> dict[str, object]:
+    found = box_of_mesh(mesh)
+    return {} if found is None else {"centre": rounded(found[0])}
+
+
+_SECTOR = ("way", ("sector",))
+
+DEFINITION = Definition(
+    sort="layer",
+    key="angle",
+    title="Angle about an axis",
+    group="fronts",
+    help="A sector that opens like a fan, or a weight that rises once round.",
+    values={
+        "way": choice(
+            "sector",
+            "Way",
+            "What it does about the axis.",
+            {"sector": "a sector", "once": "rises once round"},
+        ),
+        "from": number(0.0, "From", "Its middle, or where it begins.", "°", (-180.0, 180.0)),
+        "open": number(
+            120.0,
+            "Open",
+            "How wide the sector is.",
+            "°",
+            (0.0, 360.0),
+            hard=(0.0, 360.0),
+            shown_when=_SECTOR,
+        ),
+        "edge": number(
+            40.0,
+            "Edge",
+            "From weight 0 to weight 1, on each side.",
+            "°",
+            (0.0, 180.0),
+            hard=(0.0, 360.0),
+            shown_when=_SECTOR,
+        ),
+        "centre": centre("the turn"),
+        "axis": axis("What it turns about."),
+        "measured": MEASURED,
+    },
+    sentence="sector of {open}",
+    apply=apply,
+    alone=True,
+    reads=frozenset({"place"}),
+    suggest=suggest,
+    handle="angle",
+    grips=(spot("centre"), turn("from", "axis", "centre")),
+    order=14,
+)

@@ -1,0 +1,102 @@
+"""Near a border or a sharp edge, by the distance along the surface."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.context import Context
+from zygomorph.core.elements import Elements
+from zygomorph.core.geodesic import distance_from
+from zygomorph.core.masks.at_rest import once_at_rest
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.values import choice, number
+
+
+def sharp_points(mesh: Mesh, angle: float) -> np.ndarray:
+    """(P,) bool: points of edges where the faces' normals differ by more than an angle, °."""
+    found = np.zeros(len(mesh.points), bool)
+    topology = mesh.topology
+    if topology.face_count == 0:
+        return found
+    normals = Elements(mesh, "face", mesh.points[:0]).normals().astype(np.float64)
+    sides = np.sort(topology.sides_of_faces, axis=1)
+    order = np.lexsort((sides[:, 1], sides[:, 0]))
+    same = np.all(sides[order[1:]] == sides[order[:-1]], axis=1)
+    one, two = topology.corner_face[order[1:][same]], topology.corner_face[order[:-1][same]]
+    cosine = np.einsum("ij,ij->i", normals[one], normals[two])
+    found[sides[order[1:][same][cosine < np.cos(np.radians(angle))]]] = True
+    return found
+
+
+def _away(mesh: Mesh, what: str, angle: float) -> np.ndarray:
+    """(P,) float32 metres along the surface from the nearest border or sharp edge."""
+    seeds = np.zeros(len(mesh.points), bool)
+    if what in ("border", "both"):
+        seeds |= mesh.topology.border
+    if what in ("sharp", "both"):
+        seeds |= sharp_points(mesh, angle)
+    found = distance_from(mesh.topology, mesh.points, np.flatnonzero(seeds))
+    return np.minimum(found, 1e9).astype(np.float32)
+
+
+def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
+    what, angle = values.word("what"), round(values.scalar("angle"), 3)
+    if values.word("measured") == "rest":
+        at = replace(mesh, points=mesh.rest)
+        away = once_at_rest(mesh, ("border", what, angle), lambda: _away(at, what, angle))
+    else:
+        away = _away(mesh, what, angle)
+    return np.float32(1) - away / np.maximum(values.array("width"), np.float32(1e-6))
+
+
+def suggest(mesh: Mesh) -> dict[str, object]:
+    if len(mesh.points) == 0:
+        return {}
+    size = float((mesh.points.max(axis=0) - mesh.points.min(axis=0)).max())
+    what = "border" if mesh.topology.border.any() else "sharp"
+    return {"what": what, "width": float(f"{size * 0.15:.2g}") or 0.2}
+
+
+DEFINITION = Definition(
+    sort="layer",
+    key="border",
+    title="Border or edge",
+    group="surface",
+    help="1 at the rim of an open surface or at sharp edges, falling off along the surface.",
+    values={
+        "what": choice(
+            "border",
+            "Near",
+            "What it falls off from.",
+            {"border": "the border", "sharp": "sharp edges", "both": "both"},
+        ),
+        "width": number(
+            0.2, "Width", "From weight 1 to weight 0.", "m", (0.01, 3.0), hard=(0.0, 1e6)
+        ),
+        "angle": number(
+            30.0,
+            "Sharper than",
+            "How far the faces on both sides of an edge are turned from each other.",
+            "°",
+            (1.0, 179.0),
+            hard=(0.0, 180.0),
+            shown_when=("what", ("sharp", "both")),
+        ),
+        "measured": choice(
+            "rest",
+            "Measured",
+            "As the piece is here, or on its rest shape.",
+            {"piece": "in the piece", "rest": "on the rest shape"},
+            main=False,
+        ),
+    },
+    sentence="near {what}",
+    apply=apply,
+    surface=True,
+    suggest=suggest,
+    order=56,
+)

@@ -1,0 +1,100 @@
+"""Curvature: ridges, hollows, or both."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.context import Context
+from zygomorph.core.curvature import mean_curvature
+from zygomorph.core.masks.at_rest import once_at_rest
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.values import choice, number, whole
+
+
+def _softened(values: np.ndarray, mesh: Mesh, times: int) -> np.ndarray:
+    """Each value the mean of its own and its neighbours', some times over."""
+    starts, neighbours = mesh.topology.neighbours
+    of = np.repeat(np.arange(len(values)), np.diff(starts))
+    members = np.diff(starts) + 1
+    for _ in range(times):
+        values = (values + np.bincount(of, values[neighbours], len(values))) / members
+    return values
+
+
+def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
+    soften = values.count("soften")
+
+    def found() -> np.ndarray:
+        at = mesh
+        if values.word("measured") == "rest":
+            at = replace(mesh, points=mesh.rest)
+        return _softened(mean_curvature(at), mesh, soften).astype(np.float32)
+
+    bend = (
+        once_at_rest(mesh, ("curvature", soften), found)
+        if values.word("measured") == "rest"
+        else found()
+    )
+    what = values.word("what")
+    if what == "hollows":
+        bend = -bend
+    elif what == "both":
+        bend = np.abs(bend)
+    return bend * values.array("radius")
+
+
+def suggest(mesh: Mesh) -> dict[str, object]:
+    if len(mesh.points) == 0:
+        return {}
+    bend = np.abs(mean_curvature(mesh))
+    most = float(np.quantile(bend, 0.95)) if len(bend) else 0.0
+    return {"radius": float(f"{1 / most:.2g}")} if most > 1e-6 else {}
+
+
+DEFINITION = Definition(
+    sort="layer",
+    key="curvature",
+    title="Curvature",
+    group="surface",
+    help="1 on ridges, in hollows, or both: where the surface bends most.",
+    values={
+        "what": choice(
+            "ridges",
+            "Where",
+            "Which bends count.",
+            {"ridges": "on ridges", "hollows": "in hollows", "both": "on both"},
+        ),
+        "radius": number(
+            0.2,
+            "Radius",
+            "Bent like a ball of this radius, or more, the weight is 1.",
+            "m",
+            (0.01, 3.0),
+            hard=(1e-6, 1e6),
+            scale="log",
+        ),
+        "soften": whole(
+            2,
+            "Soften",
+            "How many rings of neighbours it is evened out over.",
+            (0, 12),
+            hard=(0, 200),
+        ),
+        "measured": choice(
+            "piece",
+            "Measured",
+            "As the piece is here, or on its rest shape.",
+            {"piece": "in the piece", "rest": "on the rest shape"},
+            main=False,
+        ),
+    },
+    sentence="curvature {what}",
+    apply=apply,
+    surface=True,
+    suggest=suggest,
+    order=54,
+)

@@ -1,0 +1,49 @@
+"""A mask drawn on the stage with a brush."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from zygomorph.core.brush import drawn_weights
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.context import Context
+from zygomorph.core.masks.at_rest import once_at_rest
+from zygomorph.core.mesh import NORMAL, Mesh
+from zygomorph.core.normals import point_normals
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.values import strokes
+
+
+def rest_normals(mesh: Mesh) -> np.ndarray:
+    """(P, 3) float32 units of the rest shape; none, as 0, where there are no faces."""
+    known = mesh.get("point", NORMAL)
+    if known is not None:
+        return known
+    if mesh.topology.face_count == 0:
+        return np.zeros((len(mesh.points), 3), np.float32)
+    return point_normals(replace(mesh, points=mesh.rest))
+
+
+def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
+    drawn = values.word("strokes")
+    key = ("drawn", str(drawn))
+    return once_at_rest(
+        mesh, key, lambda: drawn_weights(drawn, mesh.rest.astype(np.float64), rest_normals(mesh))
+    )
+
+
+DEFINITION = Definition(
+    sort="layer",
+    key="drawn",
+    title="Drawn",
+    group="drawn",
+    help="What you draw on the stage with a brush; it stays on the surface, at every resolution.",
+    values={"strokes": strokes("Strokes", "Drawn on the rest shape.")},
+    sentence="drawn",
+    apply=apply,
+    surface=True,
+    handle="brush",
+    order=66,
+)

@@ -1,0 +1,61 @@
+"""By order: a front that passes over the elements one after the other."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.context import Context
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.values import choice, number
+
+
+def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
+    ids = mesh.ids("point").astype(np.float32)
+    place = ids / np.float32(max(len(ids) - 1, 1))
+    if values.word("way") == "rises":
+        return place
+    edge = np.maximum(values.array("edge") / np.float32(100), np.float32(1e-6))
+    reached = values.array("reached") / np.float32(100)
+    return np.float32(0.5) + (reached * (1 + edge) - edge / 2 - place) / edge
+
+
+_FRONT = ("way", ("front",))
+
+DEFINITION = Definition(
+    sort="layer",
+    key="order",
+    title="Order",
+    group="elements",
+    help="A front over the elements in their order, or a weight that rises from first to last.",
+    values={
+        "way": choice(
+            "front",
+            "Way",
+            "What it makes of the order.",
+            {"front": "a front", "rises": "rises from first to last"},
+        ),
+        "reached": number(
+            50.0,
+            "Reached",
+            "How many of them the front has passed.",
+            "%",
+            (0.0, 100.0),
+            hard=(0.0, 100.0),
+            shown_when=_FRONT,
+        ),
+        "edge": number(
+            20.0,
+            "Edge",
+            "How many are on their way at a time.",
+            "%",
+            (0.0, 100.0),
+            hard=(0.0, 100.0),
+            shown_when=_FRONT,
+        ),
+    },
+    sentence="by order",
+    apply=apply,
+    order=42,
+)

@@ -1,0 +1,63 @@
+"""By chance: a weight of its own for each element, or a share of them."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from zygomorph.core.catalogue import Definition
+from zygomorph.core.context import Context
+from zygomorph.core.formula.functions import chance
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.resolve import Resolved
+from zygomorph.core.values import SEED, choice, number
+
+
+def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
+    own = chance(mesh.ids("point"), values.count("seed"))
+    if values.word("way") == "each":
+        return own
+    share = values.array("share") / np.float32(100)
+    edge = np.maximum(values.array("edge") / np.float32(100), np.float32(1e-6))
+    # Widened by its edge, so that 0 % is none and 100 % is all.
+    return np.float32(0.5) + (share * (1 + edge) - edge / 2 - own) / edge
+
+
+_SHARE = ("way", ("share",))
+
+DEFINITION = Definition(
+    sort="layer",
+    key="random",
+    title="By chance",
+    group="elements",
+    help="A share of the elements, one after the other in a random order, or a weight for each.",
+    values={
+        "way": choice(
+            "share",
+            "Way",
+            "How chance decides.",
+            {"share": "a share of them", "each": "a weight for each"},
+        ),
+        "share": number(
+            50.0,
+            "Share",
+            "How many have been reached; moved from 0 to 100 they come one by one.",
+            "%",
+            (0.0, 100.0),
+            hard=(0.0, 100.0),
+            shown_when=_SHARE,
+        ),
+        "edge": number(
+            10.0,
+            "Edge",
+            "How many are on their way at a time.",
+            "%",
+            (0.0, 100.0),
+            hard=(0.0, 100.0),
+            shown_when=_SHARE,
+        ),
+        "seed": SEED,
+    },
+    sentence="by chance",
+    apply=apply,
+    order=40,
+)

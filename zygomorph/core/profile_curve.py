@@ -1,0 +1,36 @@
+"""A profile that the artist draws: a curve through knots that never overshoots them.
+
+Piecewise cubic with the monotone slopes of F. Fritsch & J. Butland, as keys have.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from functools import lru_cache
+
+import numpy as np
+
+from zygomorph.core.monotone import hermite, monotone_slopes
+
+TABLE = 256
+
+
+def profile_table(knots: Sequence[Sequence[float]]) -> np.ndarray:
+    """The curve at TABLE + 1 even places from 0 to 1, (257,) float32 from 0 to 1.
+
+    knots : (x, y) of each, in any order; beyond the first and last the curve is level
+    """
+    return _table(tuple((float(x), float(y)) for x, y in knots))
+
+
+@lru_cache(maxsize=256)
+def _table(knots: tuple[tuple[float, float], ...]) -> np.ndarray:
+    # Of knots at one place the last one given counts.
+    ordered = sorted(dict(knots).items())
+    t = np.array([x for x, _ in ordered])
+    v = np.array([y for _, y in ordered])
+    at = np.linspace(0, 1, TABLE + 1)
+    if len(t) == 1:
+        return np.full(TABLE + 1, v[0], np.float32)
+    found = hermite(np.clip(at, t[0], t[-1]), t, v, monotone_slopes(t, v, periodic=False))
+    return np.clip(found, 0, 1).astype(np.float32)
