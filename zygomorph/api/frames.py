@@ -57,18 +57,22 @@ def piece_key(study: Study, piece_id: str, final: bool) -> str:
 @dataclass(frozen=True)
 class FrameOptions:
     """have : topologies the client holds; exact : points as float32 instead of 16 bits
-    every : of points without faces and curves, only every so many"""
+    every : of points without faces and curves, only every so many
+    rest : the rest shape as well"""
 
     frame: float
     final: bool = False
     have: frozenset[str] = frozenset()
     exact: bool = False
     every: int = 1
+    rest: bool = False
 
     @classmethod
     def of(cls, query: FrameQuery) -> FrameOptions:
         held = frozenset(name for name in query.have.split(",") if name)
-        return cls(query.frame, query.quality == "final", held, query.exact, query.every)
+        return cls(
+            query.frame, query.quality == "final", held, query.exact, query.every, query.rest
+        )
 
 
 _NAMES = {np.dtype(n): n for n in ("uint8", "int16", "uint16", "uint32", "float32")}
@@ -155,6 +159,8 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
     # Facets are shaded by differences of positions, in which the steps of 16 bits would show.
     if options.exact or flat:
         blocks["exact"] = mesh.points
+    if options.rest:
+        blocks["rest"] = np.ascontiguousarray(mesh.rest, np.float32)
     if colouring.values is not None:
         blocks["gradient"] = gradient_table(look.word("gradient"))
     digest = topology.digest

@@ -304,6 +304,7 @@ def check_formula(path: shapes.PiecePath, body: shapes.FormulaBody) -> Response:
             body.text,
             body.frame,
             body.quality == "final",
+            body.layer,
         )
     except FormulaError as error:
         place = {"column": error.column, "length": error.length}

@@ -127,6 +127,7 @@ class Service:
         have = ",".join(sorted(options.have))
         key = f"{piece_key(study, piece, options.final)}/{options.frame}/{mask_of}/{have}"
         key += ("/exact" if options.exact else "") + f"/{options.every}"
+        key += "/rest" if options.rest else ""
         kept = self._frames.get(key)
         if kept is None:
             request = Request(

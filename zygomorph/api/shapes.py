@@ -188,7 +188,8 @@ def _schema_of(model: type[BaseModel]) -> dict[str, Any]:
 class FrameQuery(BaseModel):
     """key : the content key from the study's motion; have : topologies held, with commas;
     many : one of many frames that are wanted, as in playing, so that each takes one core only;
-    every : of points without faces and curves send only every so many"""
+    every : of points without faces and curves send only every so many;
+    rest : send the rest shape as well, for what is drawn on it"""
 
     key: Annotated[str, Field(max_length=64)]
     frame: Frame = 0.0
@@ -198,6 +199,7 @@ class FrameQuery(BaseModel):
     exact: bool = False
     many: bool = False
     every: Annotated[int, Field(ge=1, le=1000)] = 1
+    rest: bool = False
 
     @classmethod
     def model_json_schema(cls, *arguments: Any, **named: Any) -> dict[str, Any]:
@@ -236,9 +238,13 @@ class Suggestion(BaseModel):
 
 
 class FormulaBody(Strict):
-    """A formula that is being written: what would it give at the step's points?"""
+    """A formula that is being written: what would it give at the step's points?
+
+    layer : of the step's mask, where the formula is one of its layers
+    """
 
     step: Annotated[str, Field(max_length=40)]
+    layer: Annotated[str, Field(max_length=40)] | None = None
     text: Annotated[str, Field(max_length=4000)]
     frame: Frame = 0.0
     quality: Quality = "draft"
@@ -327,6 +333,7 @@ class Catalogue(BaseModel):
     model_config = ConfigDict(extra="allow")
     groups: list[OptionEntry]
     form_groups: list[OptionEntry]
+    layer_groups: list[OptionEntry]
     forms: list[CatalogueEntry]
     steps: list[CatalogueEntry]
     layers: list[CatalogueEntry]
@@ -383,6 +390,8 @@ class GripEntry(BaseModel):
     per: float
     round: str | None
     foot: list[FootEntry]
+    beside: bool
+    turned: str | None
 
 
 class CatalogueEntry(BaseModel):

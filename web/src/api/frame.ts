@@ -44,6 +44,8 @@ export interface FrameData {
   normals: Int16Array | null;
   /** Unquantised points; sent where facets are shaded, since facets would show the steps. */
   exact: Float32Array | null;
+  /** Points of the rest shape; sent where they were asked for. */
+  rest: Float32Array | null;
   mask: Uint8Array | null;
   gradient: Uint8Array | null;
   bytes: number;
@@ -103,6 +105,7 @@ export function readFrame(buffer: ArrayBuffer): FrameData {
     points: blocks.points as Uint16Array,
     normals: (blocks.normals as Int16Array | undefined) ?? null,
     exact: (blocks.exact as Float32Array | undefined) ?? null,
+    rest: (blocks.rest as Float32Array | undefined) ?? null,
     mask: (blocks.mask as Uint8Array | undefined) ?? null,
     gradient: (blocks.gradient as Uint8Array | undefined) ?? null,
     bytes: buffer.byteLength,

@@ -527,6 +527,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/pieces/{piece_id}/pick": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The picked elements after a click, a box, or a direction. */
+        post: operations["picking_pick_elements_studies__string_study_id__pieces__string_piece_id__pick_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/pieces/{piece_id}/preview": {
         parameters: {
             query?: never;
@@ -730,6 +747,8 @@ export interface components {
             gradients: components["schemas"]["GradientEntry"][];
             /** Groups */
             groups: components["schemas"]["OptionEntry"][];
+            /** Layer Groups */
+            layer_groups: components["schemas"]["OptionEntry"][];
             /** Layer Values */
             layer_values: {
                 [key: string]: components["schemas"]["ValueEntry"];
@@ -956,6 +975,8 @@ export interface components {
         /**
          * FormulaBody
          * @description A formula that is being written: what would it give at the step's points?
+         *
+         *     layer : of the step's mask, where the formula is one of its layers
          */
         FormulaBody: {
             /**
@@ -963,6 +984,11 @@ export interface components {
              * @default 0
              */
             frame?: number;
+            /**
+             * Layer
+             * @default null
+             */
+            layer?: string | null;
             /**
              * Quality
              * @default draft
@@ -1028,6 +1054,8 @@ export interface components {
                 number,
                 number
             ] | string;
+            /** Beside */
+            beside: boolean;
             /** Foot */
             foot: components["schemas"]["FootEntry"][];
             /**
@@ -1039,6 +1067,8 @@ export interface components {
             per: number;
             /** Round */
             round: string | null;
+            /** Turned */
+            turned: string | null;
             /** Value */
             value: string;
         };
@@ -1199,6 +1229,111 @@ export interface components {
             key: string;
             /** Label */
             label: string;
+        };
+        /**
+         * PickBody
+         * @description Elements that are picked on the stage; picked : those before, as runs of (first, how many)
+         */
+        PickBody: {
+            /**
+             * Frame
+             * @default 0
+             */
+            frame?: number;
+            /**
+             * How
+             * @default add
+             * @enum {string}
+             */
+            how?: "only" | "add" | "remove";
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "points" | "faces" | "shards" | "curves";
+            /**
+             * Picked
+             * @default []
+             */
+            picked?: [
+                number,
+                number
+            ][];
+            /**
+             * Quality
+             * @default draft
+             * @enum {string}
+             */
+            quality?: "draft" | "final";
+            /** Step */
+            step: string;
+            /** Wish */
+            wish: components["schemas"]["PickRay"] | components["schemas"]["PickBox"] | components["schemas"]["PickFacing"];
+        };
+        /**
+         * PickBox
+         * @description A rectangle in the view. view : (4, 4) row by row, from the stage to -1 to 1 both ways;
+         *     through : whether what faces away is meant as well
+         */
+        PickBox: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "box";
+            /** Eye */
+            eye: number[];
+            /** High */
+            high: number[];
+            /** Low */
+            low: number[];
+            /**
+             * Through
+             * @default false
+             */
+            through?: boolean;
+            /** View */
+            view: number[];
+        };
+        /**
+         * PickFacing
+         * @description All that looks along a direction on the stage, within an angle in degrees.
+         */
+        PickFacing: {
+            /** Angle */
+            angle: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "facing";
+            /** Direction */
+            direction: number[];
+        };
+        /**
+         * PickRay
+         * @description A click: from the eye along a direction, both on the stage.
+         */
+        PickRay: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "ray";
+            /** Direction */
+            direction: number[];
+            /** Origin */
+            origin: number[];
+        };
+        /** Picked */
+        Picked: {
+            /** Count */
+            count: number;
+            /** Picked */
+            picked: [
+                number,
+                number
+            ][];
         };
         /**
          * PictureReport
@@ -1637,7 +1772,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "number" | "whole" | "vector" | "direction" | "choice" | "switch" | "colour" | "asset" | "picture" | "paths" | "text" | "formula" | "piece";
+            kind: "number" | "whole" | "vector" | "direction" | "choice" | "switch" | "colour" | "asset" | "picture" | "paths" | "curve" | "picked" | "strokes" | "text" | "formula" | "piece";
             /** Known */
             known: string[];
             /** Label */
@@ -3737,6 +3872,7 @@ export interface operations {
                 exact?: boolean;
                 many?: boolean;
                 every?: number;
+                rest?: boolean;
             };
             header?: never;
             path: {
@@ -3981,6 +4117,78 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    picking_pick_elements_studies__string_study_id__pieces__string_piece_id__pick_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PickBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Picked"];
                 };
             };
             /** @description Bad Request */

@@ -7,6 +7,9 @@ import type { Lane, StudyState } from "../api/client";
 import { loopOf, type DocValue, type Layer, type Piece, type Step } from "../api/document";
 import { documentOf, useCatalogue } from "../api/queries";
 import { useInterface } from "../state/store";
+import { StepPlace } from "../values/stepPlace";
+import type { Knot } from "../values/hermite";
+import { CarriedRow } from "./CarriedRow";
 import { ProfilePlot } from "./ProfilePlot";
 import { ValueList } from "./ValueList";
 import { useChange } from "./useStep";
@@ -97,29 +100,35 @@ export function LayerCard({ state, piece, step, layer, lanes, first, open }: Pro
         </IconButton>
       </Box>
       {open && (
-        <Box sx={{ pl: 0.5, pb: 0.5 }}>
-          <ValueList
-            {...shared}
-            entries={entry.values}
-            given={layer.values ?? {}}
-            path={`where/layers/${layer.id}/values`}
-            live={own.live}
-            store={own.store}
-          />
-          <ProfilePlot
-            profile={String(layer.profile ?? "smooth")}
-            power={typeof layer.power === "number" ? layer.power : 2}
-            invert={Boolean(layer.invert)}
-          />
-          <ValueList
-            {...shared}
-            entries={falloff}
-            given={layer as unknown as Record<string, DocValue>}
-            path={`where/layers/${layer.id}`}
-            live={common.live}
-            store={common.store}
-          />
-        </Box>
+        <StepPlace.Provider
+          value={{ study: state.id, piece: piece.id, step: step.id, layer: layer.id }}
+        >
+          <Box sx={{ pl: 0.5, pb: 0.5 }}>
+            <ValueList
+              {...shared}
+              entries={entry.values}
+              given={layer.values ?? {}}
+              path={`where/layers/${layer.id}/values`}
+              live={own.live}
+              store={own.store}
+            />
+            <ProfilePlot
+              profile={String(layer.profile ?? "smooth")}
+              power={typeof layer.power === "number" ? layer.power : 2}
+              invert={Boolean(layer.invert)}
+              curve={(layer.curve ?? catalogue.layer_values.curve.default) as Knot[]}
+            />
+            <ValueList
+              {...shared}
+              entries={falloff}
+              given={layer as unknown as Record<string, DocValue>}
+              path={`where/layers/${layer.id}`}
+              live={common.live}
+              store={common.store}
+            />
+            <CarriedRow state={state} piece={piece} step={step} layer={layer} />
+          </Box>
+        </StepPlace.Provider>
       )}
     </Box>
   );

@@ -12,13 +12,14 @@ import {
   sortableKeyboardCoordinates,
   verticalListSortingStrategy,
 } from "@dnd-kit/sortable";
-import { Box, Button, Menu, MenuItem, Select, TextField, Typography } from "@mui/material";
+import { Box, Button, MenuItem, Select, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import { client, unwrap, type StepWords, type StudyState } from "../api/client";
 import { freshId, type Piece, type Step } from "../api/document";
 import { useCatalogue } from "../api/queries";
 import { useInterface } from "../state/store";
 import { LayerCard } from "./LayerCard";
+import { LayerSheet } from "./LayerSheet";
 import { useChange } from "./useStep";
 
 interface Props {
@@ -129,16 +130,7 @@ export function Where({ state, piece, step, words }: Props) {
           </Select>
         </Box>
       )}
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
-        {(catalogue?.layers ?? []).map((entry) => (
-          <MenuItem key={entry.key} onClick={() => void add(entry.key)} sx={{ display: "block" }}>
-            <Typography variant="body1">{entry.title}</Typography>
-            <Typography variant="caption" color="textSecondary">
-              {entry.help}
-            </Typography>
-          </MenuItem>
-        ))}
-      </Menu>
+      <LayerSheet anchor={anchor} close={() => setAnchor(null)} pick={(key) => void add(key)} />
     </Box>
   );
 }

@@ -6,6 +6,15 @@ import { useInterface, useParts } from "../state/store";
 import { laneValue } from "../values/lanes";
 import { ArrowHandle } from "./ArrowHandle";
 import { AxisHandle } from "./AxisHandle";
+import { BrushHandle } from "./BrushHandle";
+import { PickHandle } from "./PickHandle";
+import {
+  AngleOutline,
+  BandsOutline,
+  BoxOutline,
+  CylinderOutline,
+  RingOutline,
+} from "./SolidOutlines";
 import { BallHandle } from "./BallHandle";
 import { CentreHandle } from "./CentreHandle";
 import { CoreHandle } from "./CoreHandle";
@@ -29,6 +38,14 @@ export interface HandleProps {
   size: number;
   /** Middle of the piece. */
   middle: THREE.Vector3;
+  /** Where all values of this entry are in the document. */
+  path: string;
+  study: string;
+  piece: string;
+  stepId: string;
+  shown: Shown;
+  /** Content key of what is stored. */
+  contentKey: string;
   /** The directions that are read at present. */
   directions: string[];
 }
@@ -105,6 +122,12 @@ export function Handles({ state, shown }: { state: StudyState; shown: Record<str
     middle: new THREE.Vector3(...on.data.header.low)
       .add(new THREE.Vector3(...on.data.header.high))
       .multiplyScalar(0.5),
+    path,
+    study: state.id,
+    piece: piece.id,
+    stepId: step.id,
+    shown: on,
+    contentKey: state.motion.find((m) => m.id === active)?.key ?? "",
     directions: Object.entries(entry.values)
       .filter(([, v]) => v.kind === "direction")
       .filter(([, v]) => !v.shown_when || v.shown_when[1].includes(String(given(v.shown_when[0]))))
@@ -122,6 +145,13 @@ export function Handles({ state, shown }: { state: StudyState; shown: Record<str
     core: CoreHandle,
     paths: PathHandle,
     arrows: ArrowHandle,
+    box: BoxOutline,
+    cylinder: CylinderOutline,
+    ring: RingOutline,
+    bands: BandsOutline,
+    angle: AngleOutline,
+    brush: BrushHandle,
+    pick: PickHandle,
   }[entry.handle];
   return (
     <group

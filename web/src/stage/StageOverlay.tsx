@@ -89,21 +89,35 @@ function Counts() {
 
 /** What stands over the 3D view: how it is drawn, from where, and its figures. */
 export function StageOverlay({ empty, loading }: { empty: boolean; loading: boolean }) {
-  const { quality, draw, heat, view, gripSays, drawing, stageError, table, four, set, look, fit } =
-    useParts(
-      "quality",
-      "draw",
-      "heat",
-      "view",
-      "gripSays",
-      "drawing",
-      "stageError",
-      "table",
-      "four",
-      "set",
-      "look",
-      "fit",
-    );
+  const {
+    quality,
+    draw,
+    heat,
+    view,
+    gripSays,
+    toolSays,
+    drawing,
+    stageError,
+    table,
+    four,
+    set,
+    look,
+    fit,
+  } = useParts(
+    "quality",
+    "draw",
+    "heat",
+    "view",
+    "gripSays",
+    "toolSays",
+    "drawing",
+    "stageError",
+    "table",
+    "four",
+    "set",
+    "look",
+    "fit",
+  );
   const compiling = useCompiling();
   return (
     <>
@@ -167,6 +181,19 @@ export function StageOverlay({ empty, loading }: { empty: boolean; loading: bool
       {gripSays && (
         <Corner at={{ left: "50%", bottom: 10, transform: "translateX(-50%)", ...LEGEND }}>
           {gripSays}
+        </Corner>
+      )}
+      {toolSays && (
+        <Corner
+          at={{
+            left: "50%",
+            top: 54,
+            transform: "translateX(-50%)",
+            whiteSpace: "nowrap",
+            ...LEGEND,
+          }}
+        >
+          {toolSays}
         </Corner>
       )}
       {stageError && !drawing && (

@@ -19,6 +19,8 @@ const grip = (more: Partial<Grip>): Grip => ({
   per: 1,
   round: null,
   foot: [],
+  beside: false,
+  turned: null,
   ...more,
 });
 

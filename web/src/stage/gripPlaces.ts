@@ -33,7 +33,23 @@ export function footOf(grip: Grip, read: Read): THREE.Vector3 {
 export function alongOf(grip: Grip, read: Read): THREE.Vector3 {
   const given = typeof grip.along === "string" ? read.triple(grip.along) : grip.along;
   const found = new THREE.Vector3(...given);
-  return found.lengthSq() < 1e-12 ? found.set(0, 1, 0) : found.normalize();
+  if (found.lengthSq() < 1e-12) found.set(0, 1, 0);
+  else found.normalize();
+  if (grip.beside) return sideOf(found);
+  return grip.turned ? found.applyQuaternion(turnedBy(read.triple(grip.turned))) : found;
+}
+
+/** The side of an axis from which deformers count their angles. */
+export function sideOf(axis: THREE.Vector3): THREE.Vector3 {
+  return new THREE.Vector3(1, 0, 0).applyQuaternion(frameOf(axis));
+}
+
+/** Turns about x, then y, then z; °. */
+export function turnedBy([x, y, z]: Triple): THREE.Quaternion {
+  const radians = [x, y, z].map((d) => (d * Math.PI) / 180);
+  return new THREE.Quaternion().setFromEuler(
+    new THREE.Euler(radians[0], radians[1], radians[2], "ZYX"),
+  );
 }
 
 /** Turns z to an axis, and x to the side from which deformers count their angles. */

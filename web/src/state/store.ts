@@ -17,6 +17,18 @@ export interface Notice {
   action?: { label: string; run: () => void };
 }
 
+/** What the pointer does on the stage besides turning the view. */
+export type Tool = "brush" | "pick";
+
+export interface Brush {
+  does: "paint" | "erase" | "soften";
+  /** Radius in metres; null until it is known how large the piece is. */
+  size: number | null;
+  /** % */
+  strength: number;
+  softness: number;
+}
+
 export interface KeyRef {
   path: string;
   index: number;
@@ -49,6 +61,8 @@ interface State {
   stepErrors: Record<string, string>;
   /** What the grip under the pointer sets. */
   gripSays: string;
+  /** How the tool that is in use is used. */
+  toolSays: string;
   stageError: string | null;
   times: Record<string, { ms: number; reused: boolean; change: string }>;
   counts: { points: number; faces: number; curves: number; ms: number; rate: number };
@@ -71,6 +85,10 @@ interface State {
   lifted: boolean;
   /** Knots are added to paths by clicks on the stage. */
   drawing: boolean;
+  tool: Tool | null;
+  brush: Brush;
+  /** Whether what is picked joins or leaves, and whether a box takes what faces away as well. */
+  pick: { how: "add" | "remove"; through: boolean };
   /** The step whose note is being written. */
   noting: string | null;
   key: KeyRef | null;
@@ -129,6 +147,7 @@ export const useInterface = create<State>()((set) => ({
   turning: false,
   stepErrors: {},
   gripSays: "",
+  toolSays: "",
   stageError: null,
   times: {},
   counts: { points: 0, faces: 0, curves: 0, ms: 0, rate: 0 },
@@ -144,6 +163,9 @@ export const useInterface = create<State>()((set) => ({
   fronting: null,
   lifted: false,
   drawing: false,
+  tool: null,
+  brush: { does: "paint", size: null, strength: 100, softness: 70 },
+  pick: { how: "add", through: false },
   noting: null,
   key: null,
   copiedKey: null,

@@ -3,12 +3,15 @@ import { useState } from "react";
 import type { Lane, ValueEntry } from "../api/client";
 import { isPair, isSignal, type DocValue, type Scalar, type SignalValue } from "../api/document";
 import { useInterface } from "../state/store";
+import { CurveCell } from "./CurveCell";
 import { FormulaCell } from "./FormulaCell";
 import { GradientPicker } from "./GradientPicker";
 import { PieceCell } from "./PieceCell";
 import { PathsCell } from "./PathsCell";
 import { PictureCell } from "./PictureCell";
 import { laneValue } from "./lanes";
+import { PickedCell } from "./PickedCell";
+import { StrokesCell } from "./StrokesCell";
 import { Ruler } from "./Ruler";
 import { startMoving } from "./signals";
 
@@ -37,6 +40,10 @@ const ROW = {
 
 const TALL = { ...ROW, alignItems: "start", "& > :first-of-type": { pt: 1 } };
 
+const TALL_KINDS = new Set(["formula", "paths", "curve"]);
+/** What has controls of its own, and says itself what it is. */
+const WIDE_KINDS = new Set(["picked", "strokes"]);
+
 /** One declared value, drawn by its kind. */
 export function ValueRow(props: ValueProps) {
   const { entry, name } = props;
@@ -55,8 +62,15 @@ export function ValueRow(props: ValueProps) {
       </Box>
     );
   }
+  if (WIDE_KINDS.has(entry.kind)) {
+    return (
+      <Box data-value={name}>
+        <Cell {...props} />
+      </Box>
+    );
+  }
   return (
-    <Box sx={entry.kind === "formula" || entry.kind === "paths" ? TALL : ROW} data-value={name}>
+    <Box sx={TALL_KINDS.has(entry.kind) ? TALL : ROW} data-value={name}>
       {label}
       <Box sx={{ display: "flex", alignItems: "center", gap: 1, minWidth: 0 }}>
         <Cell {...props} />
@@ -117,6 +131,11 @@ function Cell(props: ValueProps) {
     return <PictureCell value={text} label={entry.label} pick={(v) => store(v)} />;
   }
   if (entry.kind === "paths") return <PathsCell value={value} store={store} />;
+  if (entry.kind === "curve") {
+    return <CurveCell label={entry.label} value={value} live={props.live} store={store} />;
+  }
+  if (entry.kind === "picked") return <PickedCell value={value} store={store} />;
+  if (entry.kind === "strokes") return <StrokesCell value={value} store={store} />;
   if (entry.kind === "formula") return <FormulaCell {...props} key={text} text={text} />;
   if (entry.kind === "text" || entry.kind === "asset") {
     return (

@@ -31,7 +31,13 @@ export function useFormula(text: string) {
       const answer = unwrap(
         await client.POST("/api/studies/{study_id}/pieces/{piece_id}/formula", {
           params: { path: { study_id: place!.study, piece_id: place!.piece } },
-          body: { step: place!.step, text: asked.text, frame: asked.frame, quality },
+          body: {
+            step: place!.step,
+            layer: place!.layer ?? null,
+            text: asked.text,
+            frame: asked.frame,
+            quality,
+          },
         }),
       );
       return { ...answer, text: asked.text };

@@ -28,7 +28,7 @@ def suggest(mesh: Mesh) -> dict[str, object]:
     middle, size = found
     # The upper half: what is inside and what is not are both seen at once.
     longest = float(size.max()) or 1.0
-    sides = np.maximum(size * 1.2, longest / 4)
+    sides = np.maximum(size * 0.8, longest / 4)
     return {"centre": rounded(middle + size * (0.0, 0.5, 0.0)), "size": rounded(sides)}
 
 

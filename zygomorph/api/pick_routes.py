@@ -1,0 +1,48 @@
+"""Routes of picking elements on the stage."""
+
+from __future__ import annotations
+
+import numpy as np
+from flask import Response, jsonify
+from flask_openapi3 import APIBlueprint
+
+from zygomorph.api import pick_shapes, shapes
+from zygomorph.api.routes import FAILURES, service
+from zygomorph.core.picking import Box, Facing, Ray, Wish, pick
+from zygomorph.core.study import Study
+
+pick_routes = APIBlueprint("picking", __name__, url_prefix="/api", abp_responses=FAILURES)
+
+
+def _wish(body: pick_shapes.PickBody) -> Wish:
+    wish = body.wish
+    if isinstance(wish, pick_shapes.PickRay):
+        return Ray(np.array(wish.origin), np.array(wish.direction))
+    if isinstance(wish, pick_shapes.PickBox):
+        view = np.array(wish.view).reshape(4, 4)
+        low, high = np.array(wish.low), np.array(wish.high)
+        return Box(view, low, high, np.array(wish.eye), wish.through)
+    return Facing(np.array(wish.direction), wish.angle)
+
+
+@pick_routes.post(
+    "/studies/<string:study_id>/pieces/<string:piece_id>/pick",
+    responses={200: pick_shapes.Picked},
+)
+def pick_elements(path: shapes.PiecePath, body: pick_shapes.PickBody) -> Response:
+    """The picked elements after a click, a box, or a direction."""
+    own = service()
+    study = Study(own.studies.document(path.study_id))
+    runs, count = pick(
+        own.evaluator,
+        study,
+        path.piece_id,
+        body.step,
+        body.of,
+        _wish(body),
+        how=body.how,
+        picked=[list(run) for run in body.picked],
+        frame=body.frame,
+        final=body.quality == "final",
+    )
+    return jsonify({"picked": runs, "count": count})

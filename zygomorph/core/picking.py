@@ -1,0 +1,169 @@
+"""Which elements are meant by a click, a box, or a direction on the stage."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from zygomorph.core.elements import Elements, elements_of
+from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.evaluate import Evaluator, Request, Result
+from zygomorph.core.masks.picked import flags, runs_of
+from zygomorph.core.mesh import SHARD
+from zygomorph.core.plan import plan_piece
+from zygomorph.core.study import Study
+from zygomorph.core.surface_search import FAR, search_of
+
+# How far beside a curve or a loose point a click may be, as a share of its distance.
+NEAR = 0.02
+
+
+@dataclass(frozen=True)
+class Ray:
+    """A click: from the eye, (3,) metres on the stage, along a direction."""
+
+    origin: np.ndarray
+    direction: np.ndarray
+
+
+@dataclass(frozen=True)
+class Box:
+    """A rectangle in the view.
+
+    view : (4, 4) from the stage to the view's square, -1 to 1 both ways
+    low, high : (2,) its corners there
+    eye : (3,) where it is seen from, metres
+    through : whether what faces away is meant as well
+    """
+
+    view: np.ndarray
+    low: np.ndarray
+    high: np.ndarray
+    eye: np.ndarray
+    through: bool
+
+
+@dataclass(frozen=True)
+class Facing:
+    """All that looks along a direction on the stage, within an angle in degrees."""
+
+    direction: np.ndarray
+    angle: float
+
+
+Wish = Ray | Box | Facing
+How = Literal["only", "add", "remove"]
+
+
+def _meant_mesh(
+    evaluator: Evaluator, study: Study, piece_id: str, step_id: str, frame: float, final: bool
+) -> Result:
+    """The piece as it is seen, where its elements are still those that the step acts on; else as
+    the step finds it."""
+    seen = evaluator.evaluate(study, Request(piece_id, frame, final, keep_tail=True))
+    steps = plan_piece(study, piece_id, final).steps
+    index = next((k for k, step in enumerate(steps) if step.id == step_id), 0)
+    if index == 0:
+        raise ZygomorphError(f"The piece has no step {step_id!r} with a mask.")
+    before = evaluator.evaluate(
+        study, Request(piece_id, frame, final, until=steps[index - 1].id, keep_tail=True)
+    )
+    same = before.mesh.topology.digest == seen.mesh.topology.digest
+    return seen if same else before
+
+
+def _hit(elements: Elements, result: Result, ray: Ray) -> np.ndarray:
+    """(K,) bool: the one element under a click, or none."""
+    mesh = elements.mesh
+    chosen = np.zeros(len(elements), bool)
+    back = np.linalg.inv(result.place)
+    origin = (back @ np.append(ray.origin, 1.0))[:3]
+    way = back[:3, :3] @ ray.direction
+    way = way / max(float(np.linalg.norm(way)), 1e-12)
+    triangles = mesh.topology.triangles(mesh.points)
+    if len(triangles):
+        distance, found = search_of(mesh.points, triangles).cast(origin[None], way[None], FAR)
+        if found[0] < 0:
+            return chosen
+        corner = mesh.topology.triangle_corners(mesh.points)[found[0]]
+        face = int(mesh.topology.corner_face[corner[0]])
+        if elements.domain == "face":
+            chosen[face] = True
+        elif elements.domain == "shard":
+            shard = mesh.get("face", SHARD)
+            assert shard is not None
+            chosen[shard[face]] = True
+        else:
+            corners = mesh.topology.corners[corner]
+            away = np.linalg.norm(mesh.points[corners] - (origin + distance[0] * way), axis=1)
+            chosen[corners[away.argmin()]] = True
+        return chosen
+    own = mesh.points.astype(np.float64) - origin
+    along = own @ way
+    beside = np.linalg.norm(own - along[:, None] * way, axis=1)
+    beside = np.where(along > 0, beside / np.maximum(along, 1e-9), np.inf)
+    if len(beside) and beside.min() < NEAR:
+        hit = np.zeros(len(mesh.points), np.float32)
+        hit[beside.argmin()] = 1
+        chosen[elements.read(hit).argmax()] = True
+    return chosen
+
+
+def _inside(elements: Elements, result: Result, box: Box) -> np.ndarray:
+    centres = elements.centres.astype(np.float64) @ result.place[:3, :3].T + result.place[:3, 3]
+    seen = np.concatenate([centres, np.ones((len(centres), 1))], axis=1) @ box.view.T
+    depth = seen[:, 3:]
+    flat = seen[:, :2] / np.where(np.abs(depth) < 1e-12, 1e-12, depth)
+    chosen = ((flat >= box.low) & (flat <= box.high)).all(axis=1) & (depth[:, 0] > 0)
+    if box.through or elements.mesh.topology.face_count == 0:
+        return chosen
+    normals = _on_stage(elements.normals(), result.place)
+    facing: np.ndarray = np.einsum("ij,ij->i", normals, box.eye - centres) > 0
+    return chosen & facing
+
+
+def _on_stage(normals: np.ndarray, place: np.ndarray) -> np.ndarray:
+    turned = normals.astype(np.float64) @ np.linalg.pinv(place[:3, :3])
+    return turned / np.maximum(np.linalg.norm(turned, axis=1, keepdims=True), 1e-12)
+
+
+def _towards(elements: Elements, result: Result, facing: Facing) -> np.ndarray:
+    way = facing.direction / max(float(np.linalg.norm(facing.direction)), 1e-12)
+    cosine = _on_stage(elements.normals(), result.place) @ way
+    chosen: np.ndarray = cosine >= np.cos(np.radians(facing.angle)) - 1e-9
+    return chosen
+
+
+def pick(
+    evaluator: Evaluator,
+    study: Study,
+    piece_id: str,
+    step_id: str,
+    of: str,
+    wish: Wish,
+    *,
+    how: How = "add",
+    picked: list[list[int]] | None = None,
+    frame: float = 0.0,
+    final: bool = False,
+) -> tuple[list[list[int]], int]:
+    """The picked elements after a wish, as runs of (first, how many), and how many they are.
+
+    of : "points", "faces", "shards" or "curves"
+    picked : those before
+
+    Raises what evaluating raises, and ZygomorphError where the piece has no such elements.
+    """
+    result = _meant_mesh(evaluator, study, piece_id, step_id, frame, final)
+    elements = elements_of(result.mesh, of)
+    if isinstance(wish, Ray):
+        found = _hit(elements, result, wish)
+    elif isinstance(wish, Box):
+        found = _inside(elements, result, wish)
+    else:
+        found = _towards(elements, result, wish)
+    before = flags(picked or [], len(elements))
+    chosen = {"only": found, "add": before | found, "remove": before & ~found}[how]
+    return runs_of(chosen), int(chosen.sum())
