@@ -50,8 +50,8 @@ def load_study(name: str, data: Path) -> Study:
             raise ZygomorphError(f"{path} cannot be read: {error}.") from error
     if not forced and (path.suffix == ".json" or "/" in name):
         raise ZygomorphError(f"There is no file {name}.", "Give a file or the name of a study.")
-    studies, _ = _store(data)
-    return Study(studies.find(name.removeprefix("stored:")).document)
+    studies, assets = _store(data)
+    return Study(studies.find(name.removeprefix("stored:")).document, assets.sound)
 
 
 def _evaluator(data: Path) -> Any:

@@ -97,6 +97,8 @@ LAYERS = {
     *("image", "picked", "drawn"),
 }
 
+SIGNALS = {"hold", "keys", "cycle", "drift", "run", "sound", "formula", "link"}
+
 
 def test_the_catalogue_describes_every_value():
     described = describe_catalogue()
@@ -118,7 +120,7 @@ def test_the_catalogue_describes_every_value():
     joins = {"remember", "drape", "blend"}
     assert bends | pushes | joins | {"place"} == {d["key"] for d in described["steps"]}
     assert {d["key"] for d in described["layers"]} == LAYERS
-    assert {"hold", "keys", "cycle", "drift"} == {d["key"] for d in described["signals"]}
+    assert {d["key"] for d in described["signals"]} == SIGNALS
     for sort in ("forms", "steps", "layers", "signals"):
         for entry in described[sort]:
             for name, value in entry["values"].items():

@@ -11,13 +11,17 @@ from zygomorph.api.file_shapes import (
     ImportReport,
     PicturePath,
     PictureReport,
+    SoundPath,
+    SoundReport,
+    Waveform,
+    WaveformQuery,
 )
 from zygomorph.api.quick import IMMUTABLE
 from zygomorph.api.routes import FAILURES, PICTURE, service
 from zygomorph.api.shapes import PiecePath
+from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.formats.read_picture import small_webp
 from zygomorph.core.repair.report import import_report
-from zygomorph.core.study import Study
 
 file_routes = APIBlueprint("files", __name__, url_prefix="/api", abp_responses=FAILURES)
 
@@ -29,7 +33,7 @@ file_routes = APIBlueprint("files", __name__, url_prefix="/api", abp_responses=F
 def get_import(path: PiecePath) -> Response:
     """What a file held, what its form makes of it now, and what would put it right."""
     own = service()
-    study = Study(own.studies.document(path.study_id))
+    study = own.study(own.studies.document(path.study_id))
     form = study.piece(path.piece_id)["recipe"][0]
     found = import_report(own.evaluator, own.assets.mesh, study, path.piece_id)
     return jsonify(found | own.assets.told(form["values"]["mesh"]))
@@ -69,3 +73,25 @@ def get_small_picture(path: PicturePath) -> Response:
     response = Response(data, mimetype="image/webp")
     response.headers["Cache-Control"] = IMMUTABLE
     return response
+
+
+@file_routes.post("/sounds", responses={201: SoundReport})
+def add_sound(query: AssetQuery) -> tuple[Response, int]:
+    """Bring in a sound: its bytes are the body."""
+    filename = query.name.replace("\\", "/").rsplit("/", 1)[-1]
+    digest, report = service().assets.add_sound(request.get_data(), filename)
+    return jsonify({"digest": digest, "filename": filename} | report), 201
+
+
+@file_routes.get("/sounds/<string:name>", responses={200: Waveform})
+def get_sound(path: SoundPath, query: WaveformQuery) -> Response:
+    """Name, length and waveform of a sound that is stored, or that comes with the program."""
+    own = service()
+    track = own.assets.sound(path.name)
+    if track is None:
+        raise ZygomorphError(
+            "This sound is not stored here.", "Bring the file in again and choose it."
+        )
+    told = own.assets.told(path.name)
+    found = {"filename": told.get("filename", path.name), "seconds": round(track.seconds, 3)}
+    return jsonify(found | {"peaks": track.peaks(query.peaks)})

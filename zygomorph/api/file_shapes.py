@@ -20,6 +20,30 @@ class PictureReport(BaseModel):
     height: int
 
 
+class SoundReport(BaseModel):
+    digest: str
+    filename: str
+    seconds: float
+
+
+class SoundPath(BaseModel):
+    """name : a digest, or the name of a sound that comes with the program"""
+
+    name: Annotated[str, Field(pattern=r"^([0-9a-f]{64}|[a-z]{1,20})$")]
+
+
+class WaveformQuery(BaseModel):
+    peaks: Annotated[int, Field(ge=1, le=4000)] = 600
+
+
+class Waveform(BaseModel):
+    """peaks : least and greatest sample of each stretch"""
+
+    filename: str
+    seconds: float
+    peaks: list[tuple[float, float]]
+
+
 class AssetQuery(BaseModel):
     name: Annotated[str, Field(min_length=1, max_length=255)]
 

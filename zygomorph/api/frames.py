@@ -14,6 +14,7 @@ import numpy as np
 from pydantic_core import to_json
 
 from zygomorph.api.shapes import FrameQuery
+from zygomorph.core.addresses import linked_values
 from zygomorph.core.encode import Encoded, encode
 from zygomorph.core.evaluate import Result
 from zygomorph.core.looks.gradients import gradient_table
@@ -47,7 +48,17 @@ def piece_key(study: Study, piece_id: str, final: bool) -> str:
         places = [study.piece(each).get("place", {}) for each in sorted(carriers)]
         seen = any(sees_camera(study, each) for each in pieces)
         camera = study.document.get("camera", {}) if seen else None
-        parts = [piece, used, places, camera, study.document.get("loop", {}), final, VERSION]
+        linked = linked_values(study.document, [piece, used, places])
+        parts = [
+            piece,
+            used,
+            places,
+            camera,
+            linked,
+            study.document.get("loop", {}),
+            final,
+            VERSION,
+        ]
         text = json.dumps(parts, sort_keys=True, separators=(",", ":"))
         return hashlib.blake2b(text.encode(), digest_size=12).hexdigest()
 

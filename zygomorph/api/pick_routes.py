@@ -9,7 +9,6 @@ from flask_openapi3 import APIBlueprint
 from zygomorph.api import pick_shapes, shapes
 from zygomorph.api.routes import FAILURES, service
 from zygomorph.core.picking import Box, Facing, Ray, Wish, pick
-from zygomorph.core.study import Study
 
 pick_routes = APIBlueprint("picking", __name__, url_prefix="/api", abp_responses=FAILURES)
 
@@ -32,7 +31,7 @@ def _wish(body: pick_shapes.PickBody) -> Wish:
 def pick_elements(path: shapes.PiecePath, body: pick_shapes.PickBody) -> Response:
     """The picked elements after a click, a box, or a direction."""
     own = service()
-    study = Study(own.studies.document(path.study_id))
+    study = own.study(own.studies.document(path.study_id))
     runs, count = pick(
         own.evaluator,
         study,

@@ -21,6 +21,7 @@ from zygomorph.core.cache import BoundedCache
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluate import Evaluator
 from zygomorph.core.study import Study, check_document
+from zygomorph.core.ties import Sounds, made_sounds
 from zygomorph.jobs.delivery import write_whole
 from zygomorph.render import specimens
 from zygomorph.render.specimens import edition_of, preset_specimen, specimen
@@ -50,9 +51,9 @@ class Wanted:
         return f"{self.owner}-{self.edition}.webp"
 
 
-def of_study(stored: Stored) -> Wanted:
+def of_study(stored: Stored, sounds: Sounds = made_sounds) -> Wanted:
     """The picture of a study as it is stored."""
-    return Wanted(stored.id, str(stored.revision), lambda: check_document(stored.document))
+    return Wanted(stored.id, str(stored.revision), lambda: check_document(stored.document, sounds))
 
 
 @cache

@@ -23,7 +23,6 @@ from zygomorph.api.shapes import PictureQuery
 from zygomorph.core.catalogue import definitions
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.groups import preset_of, uses
-from zygomorph.core.study import Study
 from zygomorph.jobs.delivery import safe_name
 from zygomorph.store.presets import StoredPreset
 
@@ -52,7 +51,7 @@ def _document(body: PresetBody) -> dict[str, Any]:
         raise ZygomorphError(
             "A preset needs a document, or a group.", "Give document, or study, piece and group."
         )
-    study = Study(service().studies.document(body.study))
+    study = service().study(service().studies.document(body.study))
     return preset_of(study, body.piece, body.group, body.name)
 
 
@@ -116,7 +115,7 @@ def preset_picture(path: PresetPath, query: PictureQuery) -> Response:
 )
 def use_preset(path: PresetPiecePath, body: UseBody) -> Response:
     """The edit that puts a copy of the preset into a recipe. It is not stored yet."""
-    study = Study(service().studies.document(path.study_id))
+    study = service().study(service().studies.document(path.study_id))
     document = service().presets.get(path.preset_id).document
     operations, group = uses(study, path.piece_id, document, body.after)
     first = operations[1]["item"]["id"]

@@ -21,7 +21,7 @@ from zygomorph.core.formula.errors import FormulaError
 from zygomorph.core.formula.plot import plot_formula
 from zygomorph.core.plan import pieces_for
 from zygomorph.core.schema import FORMAT, VERSION, study_model
-from zygomorph.core.study import Study, check_document
+from zygomorph.core.study import check_document
 from zygomorph.jobs.delivery import delivery, safe_name
 from zygomorph.render.thumbnail import still_of
 from zygomorph.store.studies import Stored
@@ -70,7 +70,7 @@ def get_schema() -> Response:
 def list_studies() -> Response:
     found = []
     for stored in service().studies.all():
-        study = Study(stored.document)
+        study = service().study(stored.document)
         found.append(
             {
                 "id": stored.id,
@@ -81,7 +81,7 @@ def list_studies() -> Response:
                 "frames": study.loop.frames,
                 "rate": study.loop.rate,
                 "pieces": len(study.pieces),
-                "picture": service().pictures.state(of_study(stored)),
+                "picture": service().pictures.state(of_study(stored, service().assets.sound)),
                 "thumbnail": f"/api/studies/{stored.id}/thumbnail.webp?edition={stored.revision}",
             }
         )
@@ -187,7 +187,7 @@ def export_document(path: shapes.StudyPath) -> Response:
 @api.get("/studies/<string:study_id>/seam", responses={200: shapes.SeamList})
 def get_seam(path: shapes.StudyPath) -> Response:
     """How well the loop closes, piece by piece."""
-    study = Study(service().studies.document(path.study_id))
+    study = service().study(service().studies.document(path.study_id))
     return jsonify({"seams": [seam.describe() for seam in service().seams(study)]})
 
 
@@ -201,7 +201,9 @@ def picture_response(wanted: Wanted, query: shapes.PictureQuery) -> Response:
 @api.get("/studies/<string:study_id>/thumbnail.webp", responses={200: PICTURE})
 def thumbnail(path: shapes.StudyPath, query: shapes.PictureQuery) -> Response:
     """Moving picture of the study as animated WebP, or a still one."""
-    return picture_response(of_study(service().studies.get(path.study_id)), query)
+    return picture_response(
+        of_study(service().studies.get(path.study_id), service().assets.sound), query
+    )
 
 
 @api.get("/specimens", responses={200: shapes.SpecimenList})
@@ -253,7 +255,7 @@ def preview(path: shapes.PiecePath, body: shapes.PreviewBody) -> Response:
     """One frame with changes that are not stored. Answers 204 where a newer request came in."""
     stored = service().studies.document(path.study_id)
     document, _ = apply_edit(stored, body.operations)
-    study = check_document(document) if body.operations else Study(document)
+    study = service().study(check_document(document).document if body.operations else document)
     final = body.quality == "final"
     options = FrameOptions(body.frame, final, frozenset(body.have), body.exact, body.every)
     asker = (body.window, path.study_id, path.piece_id)
@@ -274,7 +276,7 @@ def suggest(path: shapes.PiecePath, body: shapes.SuggestBody) -> Response:
         raise ZygomorphError(
             f"There is no {body.sort} {body.key!r}.", f"Known: {', '.join(known)}."
         )
-    study = Study(service().studies.document(path.study_id))
+    study = service().study(service().studies.document(path.study_id))
     definition = known[body.key]
     chosen = {
         name: next(iter(pieces_for(study, path.piece_id)), "")
@@ -294,7 +296,7 @@ def suggest(path: shapes.PiecePath, body: shapes.SuggestBody) -> Response:
 )
 def check_formula(path: shapes.PiecePath, body: shapes.FormulaBody) -> Response:
     """What a formula would give along the points of its step, or where it is wrong."""
-    study = Study(service().studies.document(path.study_id))
+    study = service().study(service().studies.document(path.study_id))
     try:
         plot = plot_formula(
             service().evaluator,
@@ -316,7 +318,7 @@ def check_formula(path: shapes.PiecePath, body: shapes.FormulaBody) -> Response:
 def start_delivery(body: shapes.DeliverBody) -> tuple[Response, int]:
     """Begin to deliver; the job tells size and error before the file is taken away."""
     own = service()
-    study = Study(own.studies.document(body.study))
+    study = own.study(own.studies.document(body.study))
     first, last = body.frames or (0, study.loop.frames - 1)
     if last < first or last > 1_000_000:
         raise ZygomorphError(

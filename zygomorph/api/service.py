@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 import time as clock
+from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
 
@@ -78,6 +79,10 @@ class Service:
     def _job_changed(self, job: Job) -> None:
         self.events.publish("job", job.describe())
 
+    def study(self, document: Mapping[str, Any]) -> Study:
+        """A checked document, with the sounds that are stored here."""
+        return Study(document, self.assets.sound)
+
     def known_study(self, key: str) -> Study | None:
         """The study in which a piece has this content key, if that was given out not long ago."""
         return self._by_key.get(key)
@@ -92,7 +97,7 @@ class Service:
         known = self.known_study(key)
         if known is not None:
             return known
-        study = Study(self.studies.document(study_id))
+        study = self.study(self.studies.document(study_id))
         self.remember(study)
         if piece_key(study, piece, final) != key:
             raise ZygomorphError(
@@ -108,7 +113,7 @@ class Service:
 
     def state(self, stored: Stored) -> dict[str, Any]:
         """Everything a window needs to know of a study."""
-        study = Study(stored.document)
+        study = self.study(stored.document)
         self.remember(study)
         return state_of(stored, study)
 

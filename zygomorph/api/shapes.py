@@ -108,13 +108,21 @@ class StudyList(BaseModel):
 
 
 class Lane(BaseModel):
-    """A moving value over the loop; ``path`` is inside its step or piece."""
+    """A moving value over the loop; ``path`` is inside its step or piece.
+
+    each : whether it may differ from element to element
+    samples, last : of the first and of the last element, where they differ
+    peaks : waveform of the sound that it follows
+    """
 
     path: str
     label: str
     unit: str
     signal: str
+    each: bool
     samples: list[float]
+    last: list[float]
+    peaks: list[tuple[float, float]]
 
 
 class StepWords(BaseModel):
@@ -342,6 +350,8 @@ class Catalogue(BaseModel):
     moved: list[OptionEntry]
     layer_values: dict[str, ValueEntry]
     place_values: dict[str, ValueEntry]
+    stagger_values: dict[str, ValueEntry]
+    spread_values: dict[str, ValueEntry]
     gradients: list[GradientEntry]
     formula_names: list[OptionEntry]
     functions: list[OptionEntry]
@@ -374,6 +384,7 @@ class ValueEntry(BaseModel):
     draft: bool
     main: bool
     moves: bool
+    each: bool
 
 
 class FootEntry(BaseModel):

@@ -9,7 +9,7 @@ from __future__ import annotations
 import importlib
 import pkgutil
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cache
 from typing import Any, Literal
 
@@ -59,6 +59,7 @@ class Definition:
         number or its own; of loose points some may then be left out before it
     surface : whether a layer looks at what surrounds each point, so that on faces, shards and
         curves it is the mean of what their points have
+    each : values of which every element may have its own
     rigid : whether a step can move each shard as a whole instead of each point
     suggest : values that suit the mesh a new step will act on
     handle : a way of its own in which its spatial values are shown and dragged on the stage
@@ -79,11 +80,16 @@ class Definition:
     changes_topology: bool = False
     alone: bool = False
     surface: bool = False
+    each: frozenset[str] = frozenset()
     rigid: bool = True
     suggest: Callable[[Any], dict[str, Any]] | None = None
     handle: str = ""
     grips: tuple[Grip, ...] = ()
     order: int = field(default=100)
+
+    def __post_init__(self) -> None:
+        marked = {name: replace(v, each=name in self.each) for name, v in self.values.items()}
+        object.__setattr__(self, "values", marked)
 
     @property
     def needs_file(self) -> bool:
@@ -133,6 +139,7 @@ def describe_catalogue() -> dict[str, Any]:
     from zygomorph.core.masks.layers import COMMON_VALUES
     from zygomorph.core.place import PLACE_VALUES
     from zygomorph.core.schema import MOVED
+    from zygomorph.core.spread_values import ACROSS_VALUES, STAGGER_VALUES
 
     return {
         "groups": [{"key": key, "label": label} for key, label in GROUPS.items()],
@@ -146,6 +153,8 @@ def describe_catalogue() -> dict[str, Any]:
         "moved": [{"key": key, "label": label} for key, label in MOVED.items()],
         "layer_values": {name: v.describe() for name, v in COMMON_VALUES.items()},
         "place_values": {name: v.describe() for name, v in PLACE_VALUES.items()},
+        "stagger_values": {name: v.describe() for name, v in STAGGER_VALUES.items()},
+        "spread_values": {name: v.describe() for name, v in ACROSS_VALUES.items()},
         "gradients": describe_gradients(),
         "formula_names": [{"key": k, "label": label} for k, label in TOLD.items()],
         "functions": [{"key": k, "label": f.help} for k, f in FUNCTIONS.items()],

@@ -28,7 +28,8 @@ from zygomorph.core.picture import Pictures
 from zygomorph.core.plan import PlannedStep, plan_piece
 from zygomorph.core.recall import Memories, Recall
 from zygomorph.core.resolve import Resolved
-from zygomorph.core.rigid import move_shards
+from zygomorph.core.rigid import felt_by, move_shards
+from zygomorph.core.spread import over
 from zygomorph.core.study import Study
 from zygomorph.core.topology import Topology
 
@@ -369,6 +370,7 @@ class _Run:
                 mesh = definition.apply(values, self.context)
             else:
                 weight = self._mask(step, before, layers)
+                values = over(values, before, self.context)
                 mesh = self._moved(step, before, values, weight)
         low, high, finite = box_of(mesh.points)
         if not finite:
@@ -386,11 +388,14 @@ class _Run:
         apply = step.definition.apply
         if step.moved == "points" or step.definition.changes_topology:
             return apply(before, values, weight, self.context)
+        felt = replace(
+            values, numbers={name: felt_by(before, array) for name, array in values.numbers.items()}
+        )
         return move_shards(
             before,
             weight,
             step.moved == "tilted",
-            lambda mesh, weights: apply(mesh, values, weights, self.context),
+            lambda mesh, weights: apply(mesh, felt, weights, self.context),
         )
 
     def _report(self, step: PlannedStep, started: float, reused: bool) -> None:

@@ -16,7 +16,9 @@ def frozen_at(study: Study, piece_id: str, frame: float) -> Study:
     def still(value: Any) -> Any:
         if isinstance(value, dict):
             if "signal" in value:
-                return float(sample_number(value, np.array([frame]), study.loop, False)[0])
+                return float(
+                    sample_number(value, np.array([frame]), study.loop, False, study.ties)[0]
+                )
             return {name: still(part) for name, part in value.items()}
         if isinstance(value, list):
             return [still(part) for part in value]
@@ -24,4 +26,4 @@ def frozen_at(study: Study, piece_id: str, frame: float) -> Study:
 
     piece = study.piece(piece_id)
     frozen = {**piece, "recipe": still(piece["recipe"]), "place": still(piece.get("place", {}))}
-    return Study({**study.document, "pieces": [frozen]})
+    return Study({**study.document, "pieces": [frozen]}, study.sounds)

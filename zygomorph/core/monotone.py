@@ -45,8 +45,18 @@ def monotone_slopes(t: np.ndarray, v: np.ndarray, periodic: bool) -> np.ndarray:
     return slopes
 
 
-def hermite(at: np.ndarray, t: np.ndarray, v: np.ndarray, slopes: np.ndarray) -> np.ndarray:
-    """The curve through v at t, both (K,), with slopes (K,) there, at any places between."""
+def hermite(
+    at: np.ndarray,
+    t: np.ndarray,
+    v: np.ndarray,
+    slopes: np.ndarray,
+    arriving: np.ndarray | None = None,
+) -> np.ndarray:
+    """The curve through v at t, both (K,), with slopes (K,) there, at any places between.
+
+    arriving : (K,) slopes with which it comes to each, where those are others
+    """
+    arriving = slopes if arriving is None else arriving
     k = np.clip(np.searchsorted(t, at, side="right") - 1, 0, len(t) - 2)
     h = t[k + 1] - t[k]
     s = (at - t[k]) / h
@@ -54,5 +64,5 @@ def hermite(at: np.ndarray, t: np.ndarray, v: np.ndarray, slopes: np.ndarray) ->
         (1 + 2 * s) * (1 - s) ** 2 * v[k]
         + s * (1 - s) ** 2 * h * slopes[k]
         + s**2 * (3 - 2 * s) * v[k + 1]
-        + s**2 * (s - 1) * h * slopes[k + 1]
+        + s**2 * (s - 1) * h * arriving[k + 1]
     )

@@ -226,7 +226,7 @@ def _carrier(
         # A piece that was removed carries no more; what it carried stays where it was.
         return None
     place = other.get("place", {})
-    prepared = prepare(PLACE_VALUES, place, study.loop, final)
+    prepared = prepare(PLACE_VALUES, place, study.loop, final, study.ties)
     seen = on_the_stage(lambda times: matrix_of(prepared.at(times)))
     return Carrier(start, seen, place_moves(place), False)
 
@@ -252,11 +252,11 @@ def _plan_layers(study: Study, step: Mapping[str, Any], final: bool) -> tuple[Pl
     for each in carrying_order(list(given.values())):
         layer = given[each]
         own = definitions("layer")[layer["layer"]]
-        common = prepare(COMMON_VALUES, layer, study.loop, final)
+        common = prepare(COMMON_VALUES, layer, study.loop, final, study.ties)
         made[each] = PlannedLayer(
             each,
             own,
-            prepare(own.values, layer.get("values", {}), study.loop, final),
+            prepare(own.values, layer.get("values", {}), study.loop, final, study.ties),
             common,
             _carrier(study, layer, made, final),
             _memory(common, study.loop),
@@ -277,7 +277,7 @@ def _layer_moves(layer: PlannedLayer, carried: bool) -> bool:
 
 def _plan_step(study: Study, step: Mapping[str, Any], carried: bool, final: bool) -> PlannedStep:
     definition = recipe_definitions()[step["step"]]
-    values = prepare(definition.values, step.get("values", {}), study.loop, final)
+    values = prepare(definition.values, step.get("values", {}), study.loop, final, study.ties)
     layers = _plan_layers(study, step, final)
     by_view = any(
         "viewer" in x.definition.reads and x.own.still.words.get("against") == "viewer"
@@ -332,13 +332,17 @@ def plan_piece(study: Study, piece_id: str, final: bool = False) -> PiecePlan:
         # A piece that depends on itself cannot be made at all, and is not gone into.
         if piece_id not in used_pieces(study, piece_id):
             steps = tuple(_with_others(study, step, carried, final) for step in steps)
-        prepared = prepare(PLACE_VALUES, place, study.loop, final)
+        prepared = prepare(PLACE_VALUES, place, study.loop, final, study.ties)
         return PiecePlan(
             steps=steps,
             place=prepared,
             standing=None if carried else matrix_of(prepared.still),
             look=prepare(
-                SURFACE.values, piece.get("look", {}).get("surface", {}), study.loop, final
+                SURFACE.values,
+                piece.get("look", {}).get("surface", {}),
+                study.loop,
+                final,
+                study.ties,
             ),
             place_moves=carried,
             moves=any(step.moves for step in steps),

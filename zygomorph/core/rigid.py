@@ -68,6 +68,14 @@ def _frames(feelers: np.ndarray) -> np.ndarray:
     return np.stack([first, np.cross(normal, first), normal], axis=2)
 
 
+def felt_by(mesh: Mesh, array: np.ndarray) -> np.ndarray:
+    """A value of each point, (P,), as a value of each feeler of the shards; others as they are."""
+    if array.ndim != 1 or len(array) == 1 or len(array) != len(mesh.points):
+        return array
+    labels, count = shard_of_points(mesh)
+    return np.repeat(_means(array, labels, count), FEELERS)
+
+
 def move_shards(
     mesh: Mesh,
     weights: np.ndarray,

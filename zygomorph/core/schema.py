@@ -28,6 +28,7 @@ from zygomorph.core.looks.gradients import STOPS
 from zygomorph.core.masks.layers import COMMON_VALUES
 from zygomorph.core.place import PLACE_VALUES
 from zygomorph.core.signals.keys import EASES
+from zygomorph.core.spread_values import ACROSS_VALUES, STAGGER_VALUES
 from zygomorph.core.values import Value
 
 FORMAT = "zygomorph-study"
@@ -97,15 +98,28 @@ class Stroke(Strict):
 
 
 class Key(Strict):
+    """A value at a frame. in, out : slopes before and after it, in value per frame, where they are
+    set by hand"""
+
+    model_config = ConfigDict(extra="forbid", populate_by_name=True)
     frame: Annotated[float, Field(allow_inf_nan=False, ge=-1e6, le=1e6, strict=True)]
     value: Finite
     ease: Literal["linear", "smooth", "held"] = "smooth"
+    in_: Annotated[Finite | None, Field(alias="in")] = None
+    out: Finite | None = None
+
+
+class RateKey(Strict):
+    frame: Annotated[float, Field(allow_inf_nan=False, ge=-1e6, le=1e6, strict=True)]
+    value: Finite
 
 
 assert set(EASES) == {"linear", "smooth", "held"}
 
 
 def _plain_type(value: Value) -> Any:
+    if value.kind in ("vector", "direction"):
+        return Annotated[list[Finite], Field(min_length=3, max_length=3)]
     if value.kind in ("number", "whole"):
         low, high = value.hard
         bounds = Field(
@@ -122,7 +136,9 @@ def _plain_type(value: Value) -> Any:
         return Annotated[bool, Field(strict=True)]
     if value.kind == "colour":
         return Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")]
-    if value.kind in ("asset", "picture"):
+    if value.kind == "address":
+        return Annotated[str, Field(pattern=r"^(/[^/]+)*$", max_length=400)]
+    if value.kind in ("asset", "picture", "sound"):
         return Annotated[str, Field(pattern=r"^([0-9a-f]{64})?$")]
     if value.kind == "paths":
         return Annotated[list[DrawnPath], Field(max_length=200)]
@@ -156,6 +172,21 @@ def _model(name: str, fields: dict[str, Any]) -> type[BaseModel]:
 
 
 @cache
+def stagger_model() -> type[BaseModel]:
+    """A delay from element to element."""
+    fields = {name: (_plain_type(value), value.default) for name, value in STAGGER_VALUES.items()}
+    return _model("Stagger", fields)
+
+
+@cache
+def spread_model() -> type[BaseModel]:
+    """Numbers of a signal at the last element; at the first they are its own."""
+    fields = {name: (_plain_type(value), value.default) for name, value in ACROSS_VALUES.items()}
+    to = Annotated[dict[str, Finite], Field(max_length=12)]
+    return _model("Spread", fields | {"to": (to, {})})
+
+
+@cache
 def signal_models() -> dict[str, type[BaseModel]]:
     """A model for each signal, by key."""
     made = {}
@@ -163,6 +194,12 @@ def signal_models() -> dict[str, type[BaseModel]]:
         fields: dict[str, Any] = {"signal": (Literal[key], ...)}
         for name, value in definition.values.items():
             fields[name] = (_plain_type(value), value.default)
+        fields |= {
+            "stagger": (stagger_model() | None, None),
+            "spread": (spread_model() | None, None),
+        }
+        if key == "run":
+            fields["rates"] = (Annotated[list[RateKey], Field(max_length=1000)], [])
         if key == "keys":
             fields["keys"] = (Annotated[list[Key], Field(min_length=1, max_length=10_000)], ...)
         made[key] = _model(f"{definition.title}Signal", fields)

@@ -12,9 +12,19 @@ from zygomorph.core.catalogue import Definition, definitions, recipe_definitions
 from zygomorph.core.loop import Loop
 from zygomorph.core.masks.layers import COMMON_VALUES, describe_layer
 from zygomorph.core.place import PLACE_VALUES
-from zygomorph.core.resolve import is_moving, sample_number, words_of
+from zygomorph.core.resolve import (
+    AcrossValue,
+    at_quality,
+    is_across,
+    is_moving,
+    sample_number,
+    words_of,
+)
 from zygomorph.core.schema import MOVED
+from zygomorph.core.signals.sound import peaks_of
+from zygomorph.core.spread import last_number
 from zygomorph.core.study import Study
+from zygomorph.core.ties import NO_TIES, Ties
 from zygomorph.core.values import Value
 
 
@@ -33,20 +43,20 @@ Names = Mapping[str, str]
 NO_NAMES: Names = {}
 
 
-def say(value: Any, spec: Value, loop: Loop, names: Names = NO_NAMES) -> str:
+def say(value: Any, spec: Value, loop: Loop, names: Names = NO_NAMES, ties: Ties = NO_TIES) -> str:
     """A value of the document in words; one that moves is said by its range.
 
     names : of pieces, by their ids
     """
     if spec.kind in ("vector", "direction"):
-        parts = [say(part, _without_unit(spec), loop) for part in value]
+        parts = [say(part, _without_unit(spec), loop, names, ties) for part in value]
         unit = spec.unit if spec.unit == "°" else f" {spec.unit}".rstrip()
         return f"({', '.join(parts)}){unit}"
     if spec.kind in ("number", "whole"):
         if not is_moving(value):
-            plain = sample_number(value, np.zeros(1), loop, False)[0]
+            plain = sample_number(value, np.zeros(1), loop, False, ties)[0]
             return with_unit(float(plain), spec.unit)
-        samples = sample_number(value, np.arange(loop.frames + 1.0), loop, False)
+        samples = sample_number(value, np.arange(loop.frames + 1.0), loop, False, ties)
         low, high = _figure(samples.min()), with_unit(float(samples.max()), spec.unit)
         return f"{low} to {high}"
     if spec.kind == "piece":
@@ -65,14 +75,18 @@ def _without_unit(spec: Value) -> Value:
 
 
 def sentence(
-    definition: Definition, given: Mapping[str, Any], loop: Loop, names: Names = NO_NAMES
+    definition: Definition,
+    given: Mapping[str, Any],
+    loop: Loop,
+    names: Names = NO_NAMES,
+    ties: Ties = NO_TIES,
 ) -> str:
     """The definition's sentence with the values in it.
 
     A part in square brackets is left out where all values it names are idle or do not apply.
     """
     words = {
-        name: say(given.get(name, spec.default), spec, loop, names)
+        name: say(given.get(name, spec.default), spec, loop, names, ties)
         for name, spec in definition.values.items()
     }
 
@@ -114,47 +128,68 @@ def _moving(
 ) -> Iterator[tuple[str, Value, Any]]:
     for name, spec in specs.items():
         value = given.get(name)
-        if not is_moving(value):
+        if not (is_moving(value) or is_across(value)):
             continue
         if isinstance(value, list):
             for index, part in enumerate(value):
-                if is_moving(part):
+                if is_moving(part) or is_across(part):
                     yield f"{path}/{name}/{index}", spec, part
         else:
             yield f"{path}/{name}", spec, value
 
 
-def _lane(path: str, spec: Value, value: Any, loop: Loop) -> dict[str, Any]:
+def _lane(path: str, spec: Value, value: Any, loop: Loop, ties: Ties) -> dict[str, Any]:
     # The last sample lies just before the end, so that a saw is drawn to its top.
     times = np.linspace(0, loop.frames - 1e-6, min(loop.frames, 120) + 1)
-    samples = sample_number(value, times, loop, False)
+    samples = sample_number(value, times, loop, False, ties)
     axis = path.rsplit("/", 1)[-1]
     label = f"{spec.label} {'xyz'[int(axis)]}" if axis in ("0", "1", "2") else spec.label
-    signal = value.get("signal", "keys")
-    return {
+    signal = at_quality(value, False)
+    lane = {
         "path": path,
         "label": label,
         "unit": spec.unit,
-        "signal": signal,
+        "signal": signal["signal"],
+        "each": spec.each and axis not in ("0", "1", "2"),
         "samples": [round(float(s), 6) for s in samples],
+        "last": [],
+        "peaks": [],
     }
+    if is_across(value):
+        last = last_number(AcrossValue("", spec, value, loop, ties), times)
+        lane["last"] = [round(float(s), 6) for s in last]
+    if signal["signal"] == "sound":
+        lane["peaks"] = peaks_of(signal, loop, ties)
+    return lane
 
 
-def describe_step(step: Mapping[str, Any], loop: Loop, names: Names = NO_NAMES) -> dict[str, Any]:
+def describe_step(
+    step: Mapping[str, Any], loop: Loop, names: Names = NO_NAMES, ties: Ties = NO_TIES
+) -> dict[str, Any]:
     """Sentence, mask summary and lanes of a step."""
     definition = recipe_definitions()[step["step"]]
     layers = [x for x in step.get("where", {}).get("layers", []) if x.get("on", True)]
-    lanes = [_lane(path, spec, value, loop) for path, spec, value in moving_values(step)]
+    lanes = [_lane(path, spec, value, loop, ties) for path, spec, value in moving_values(step)]
     by_time = definition.by_time is not None and definition.by_time(words_of(step))
+    by_time = by_time or any(_layer_by_time(layer) for layer in layers)
     return {
         "id": step["id"],
         "title": definition.title,
-        "sentence": sentence(definition, step.get("values", {}), loop, names),
+        "sentence": sentence(definition, step.get("values", {}), loop, names, ties),
         "where": _where(step, layers),
         "when": _when(lanes, by_time),
         "by_time": by_time,
         "lanes": lanes,
     }
+
+
+def _layer_by_time(layer: Mapping[str, Any]) -> bool:
+    """Whether a layer's weight differs from frame to frame though none of its values moves."""
+    if layer.get("memory", "none") != "none":
+        return True
+    own = definitions("layer")[layer["layer"]]
+    words = {name: spec.default for name, spec in own.values.items()} | layer.get("values", {})
+    return own.by_time is not None and own.by_time(words)
 
 
 def _where(step: Mapping[str, Any], layers: list[Any]) -> str:
@@ -176,9 +211,12 @@ def describe_motion(study: Study) -> list[dict[str, Any]]:
     return [
         {
             "id": piece["id"],
-            "steps": [describe_step(step, study.loop, names) for step in piece["recipe"]],
+            "steps": [
+                describe_step(step, study.loop, names, study.ties) for step in piece["recipe"]
+            ],
             "place_lanes": [
-                _lane(path, spec, value, study.loop) for path, spec, value in moving_place(piece)
+                _lane(path, spec, value, study.loop, study.ties)
+                for path, spec, value in moving_place(piece)
             ],
         }
         for piece in study.pieces

@@ -9,17 +9,21 @@ from __future__ import annotations
 import difflib
 import json
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, TypeVar
 
 from pydantic import ValidationError
 
 from zygomorph.core.carriers import carrying_order
-from zygomorph.core.catalogue import definitions
+from zygomorph.core.catalogue import definitions, recipe_definitions
 from zygomorph.core.errors import DocumentError, ZygomorphError
 from zygomorph.core.loop import Loop
+from zygomorph.core.masks.layers import COMMON_VALUES
+from zygomorph.core.place import PLACE_VALUES
 from zygomorph.core.schema import FORMAT, VERSION, study_model
+from zygomorph.core.ties import Sounds, Ties, made_sounds
+from zygomorph.core.values import Value
 from zygomorph.core.versions import MIGRATIONS
 
 T = TypeVar("T")
@@ -77,6 +81,8 @@ def problems_of(error: ValidationError, document: Any) -> list[tuple[str, str]]:
 
 def _beyond_the_schema(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]:
     """Rules that hold between parts of a document."""
+    for path, given, spec in _every_value(document):
+        yield from _wrong_signals(path, given, spec)
     seen_pieces: set[str] = set()
     forms = definitions("form")
     for p, piece in enumerate(document["pieces"]):
@@ -113,6 +119,51 @@ def _beyond_the_schema(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]
                     yield where, f"this mask has no layer {carried['id']!r}"
 
 
+def _wrong_signals(path: str, given: Any, spec: Value) -> Iterator[tuple[str, str]]:
+    """What a value's signals may not do there."""
+    if isinstance(given, list):
+        for k, part in enumerate(given):
+            yield from _wrong_signals(f"{path}/{k}", part, replace(spec, each=False))
+    elif isinstance(given, dict) and "signal" not in given:
+        for quality in ("draft", "final"):
+            yield from _wrong_signals(f"{path}/{quality}", given.get(quality), spec)
+    elif isinstance(given, dict):
+        across = [name for name in ("stagger", "spread") if given.get(name)]
+        if across and not spec.each:
+            yield f"{path}/{across[0]}", "this value is one for all elements"
+        known = {"factor_of_all", "offset_of_all"} | {
+            name
+            for name, value in definitions("signal")[given["signal"]].values.items()
+            if value.kind in ("number", "whole")
+        }
+        for name in (given.get("spread") or {}).get("to", {}):
+            if name not in known:
+                yield f"{path}/spread/to/{name}", "this signal has no such number"
+
+
+def _every_value(document: Mapping[str, Any]) -> Iterator[tuple[str, Any, Value]]:
+    """JSON pointer, value and declaration of each value that a document gives."""
+    for p, piece in enumerate(document["pieces"]):
+        for name, given in piece.get("place", {}).items():
+            yield f"/pieces/{p}/place/{name}", given, PLACE_VALUES[name]
+        for s, step in enumerate(piece["recipe"]):
+            path = f"/pieces/{p}/recipe/{s}"
+            for name, given in step.get("values", {}).items():
+                yield (
+                    f"{path}/values/{name}",
+                    given,
+                    recipe_definitions()[step["step"]].values[name],
+                )
+            for n, layer in enumerate(step.get("where", {}).get("layers", [])):
+                own = definitions("layer")[layer["layer"]].values
+                here = f"{path}/where/layers/{n}"
+                for name, given in layer.get("values", {}).items():
+                    yield f"{here}/values/{name}", given, own[name]
+                for name, value in COMMON_VALUES.items():
+                    if name in layer:
+                        yield f"{here}/{name}", layer[name], value
+
+
 def migrated(document: Any) -> dict[str, Any]:
     """The document in the present version.
 
@@ -145,9 +196,13 @@ def _depth_within(value: Any, limit: int) -> bool:
 
 @dataclass(frozen=True)
 class Study:
-    """A checked document and ways to read it. The document is never changed in place."""
+    """A checked document and ways to read it. The document is never changed in place.
+
+    sounds : where the sounds are that its signals follow
+    """
 
     document: Mapping[str, Any]
+    sounds: Sounds = made_sounds
     _known: dict[Any, Any] = field(default_factory=dict, repr=False, compare=False)
 
     def once(self, key: Any, make: Callable[[], T]) -> T:
@@ -164,6 +219,10 @@ class Study:
     def loop(self) -> Loop:
         return Loop(**self.document.get("loop", {}))
 
+    @cached_property
+    def ties(self) -> Ties:
+        return Ties(self.document, self.sounds)
+
     @property
     def pieces(self) -> list[dict[str, Any]]:
         return self.document["pieces"]
@@ -176,7 +235,7 @@ class Study:
         raise ZygomorphError(f"The study has no piece {piece_id!r}.", f"It has: {known or 'none'}.")
 
 
-def check_document(document: Any) -> Study:
+def check_document(document: Any, sounds: Sounds = made_sounds) -> Study:
     """Check a document and bring it up to date.
 
     Raises DocumentError with the JSON pointer of each problem.
@@ -191,7 +250,7 @@ def check_document(document: Any) -> Study:
     found = list(_beyond_the_schema(document))
     if found:
         raise DocumentError(found)
-    return Study(document)
+    return Study(document, sounds)
 
 
 def parse_study(text: str | bytes) -> Study:

@@ -19,6 +19,8 @@ Kind = Literal[
     "curve",
     "picked",
     "strokes",
+    "sound",
+    "address",
     "text",
     "formula",
     "piece",
@@ -38,6 +40,7 @@ class Value:
     known : names of values that a formula may use
     draft : whether draft and final quality may differ
     main : shown at once; the others wait behind "more"
+    each : whether every element may have a number of its own
     idle : the value at which it does nothing, and need not be spoken of
     """
 
@@ -56,6 +59,7 @@ class Value:
     draft: bool = False
     main: bool = True
     moves: bool = True
+    each: bool = False
     idle: Any = None
 
     def describe(self) -> dict[str, Any]:
@@ -147,6 +151,16 @@ def strokes(label: str, help: str, **more: Any) -> Value:
     """Strokes of a brush: of each, its path as (x, y, z, normal), size, strength, and what it
     does."""
     return Value("strokes", [], label, help, "m", **more)
+
+
+def sound(label: str, help: str, **more: Any) -> Value:
+    """A stored sound, by the SHA-256 of its file; "" where none is chosen."""
+    return Value("sound", "", label, help, **more)
+
+
+def address(label: str, help: str, **more: Any) -> Value:
+    """Another value of the study, as edits address it; "" where none is chosen."""
+    return Value("address", "", label, help, **more)
 
 
 def asset(label: str, help: str, **more: Any) -> Value:

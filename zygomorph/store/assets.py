@@ -14,6 +14,9 @@ from zygomorph.core.formats.read import read_mesh
 from zygomorph.core.formats.read_picture import read_picture
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.picture import Picture
+from zygomorph.core.sound.read import SoundFileError, read_sound
+from zygomorph.core.sound.track import Track
+from zygomorph.core.ties import made_sounds
 from zygomorph.store.database import writing
 from zygomorph.store.models import AssetRow
 
@@ -23,6 +26,7 @@ class Assets:
         self._engine = engine
         self._meshes: BoundedCache[Mesh] = BoundedCache(cache_bytes)
         self._pictures: BoundedCache[Picture] = BoundedCache(cache_bytes)
+        self._sounds: BoundedCache[Track] = BoundedCache(cache_bytes)
 
     def add_mesh(self, data: bytes, filename: str) -> tuple[str, dict[str, Any]]:
         """Read and store a mesh file; returns its digest and the report of what was read.
@@ -67,6 +71,37 @@ class Assets:
         picture = read_picture(row.data)
         self._pictures.put(digest, picture, picture.pixels.nbytes)
         return picture
+
+    def add_sound(self, data: bytes, filename: str) -> tuple[str, dict[str, Any]]:
+        """Read and store a sound; returns its digest, and how long it is in seconds.
+
+        Raises SoundFileError, and then stores nothing.
+        """
+        track = read_sound(data)
+        report = {"seconds": round(track.seconds, 3)}
+        digest = self._keep(data, filename, report)
+        self._sounds.put(digest, track, track.samples.nbytes)
+        return digest, report
+
+    def sound(self, name: str) -> Track | None:
+        """A stored sound by its digest, or one that comes with the program; None where there is
+        none of that name."""
+        made = made_sounds(name)
+        if made is not None:
+            return made
+        kept = self._sounds.get(name)
+        if kept is not None:
+            return kept
+        row = self._row(name)
+        if row is None:
+            return None
+        try:
+            track = read_sound(row.data)
+        except SoundFileError:
+            # A file of another kind has this digest.
+            return None
+        self._sounds.put(name, track, track.samples.nbytes)
+        return track
 
     def _row(self, digest: str) -> AssetRow | None:
         with Session(self._engine) as session:

@@ -324,6 +324,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring in a sound: its bytes are the body. */
+        post: operations["files_add_sound_sounds_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sounds/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Name, length and waveform of a sound that is stored, or that comes with the program. */
+        get: operations["files_get_sound_sounds__string_name__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/specimens": {
         parameters: {
             query?: never;
@@ -765,6 +799,14 @@ export interface components {
             };
             /** Signals */
             signals: components["schemas"]["CatalogueEntry"][];
+            /** Spread Values */
+            spread_values: {
+                [key: string]: components["schemas"]["ValueEntry"];
+            };
+            /** Stagger Values */
+            stagger_values: {
+                [key: string]: components["schemas"]["ValueEntry"];
+            };
             /** Steps */
             steps: components["schemas"]["CatalogueEntry"][];
         } & {
@@ -1164,12 +1206,25 @@ export interface components {
         /**
          * Lane
          * @description A moving value over the loop; ``path`` is inside its step or piece.
+         *
+         *     each : whether it may differ from element to element
+         *     samples, last : of the first and of the last element, where they differ
+         *     peaks : waveform of the sound that it follows
          */
         Lane: {
+            /** Each */
+            each: boolean;
             /** Label */
             label: string;
+            /** Last */
+            last: number[];
             /** Path */
             path: string;
+            /** Peaks */
+            peaks: [
+                number,
+                number
+            ][];
             /** Samples */
             samples: number[];
             /** Signal */
@@ -1581,6 +1636,15 @@ export interface components {
             /** Value */
             value: unknown;
         };
+        /** SoundReport */
+        SoundReport: {
+            /** Digest */
+            digest: string;
+            /** Filename */
+            filename: string;
+            /** Seconds */
+            seconds: number;
+        };
         /** SpecimenEntry */
         SpecimenEntry: {
             /** Address */
@@ -1761,6 +1825,8 @@ export interface components {
             default: unknown;
             /** Draft */
             draft: boolean;
+            /** Each */
+            each: boolean;
             /** Hard */
             hard: [
                 number | null,
@@ -1772,7 +1838,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "number" | "whole" | "vector" | "direction" | "choice" | "switch" | "colour" | "asset" | "picture" | "paths" | "curve" | "picked" | "strokes" | "text" | "formula" | "piece";
+            kind: "number" | "whole" | "vector" | "direction" | "choice" | "switch" | "colour" | "asset" | "picture" | "paths" | "curve" | "picked" | "strokes" | "sound" | "address" | "text" | "formula" | "piece";
             /** Known */
             known: string[];
             /** Label */
@@ -1802,6 +1868,21 @@ export interface components {
             ];
             /** Unit */
             unit: string;
+        };
+        /**
+         * Waveform
+         * @description peaks : least and greatest sample of each stretch
+         */
+        Waveform: {
+            /** Filename */
+            filename: string;
+            /** Peaks */
+            peaks: [
+                number,
+                number
+            ][];
+            /** Seconds */
+            seconds: number;
         };
         /** WindowBody */
         WindowBody: {
@@ -3142,6 +3223,142 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    files_add_sound_sounds_post: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoundReport"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    files_get_sound_sounds__string_name__get: {
+        parameters: {
+            query?: {
+                peaks?: number;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Waveform"];
+                };
+            };
             /** @description Bad Request */
             400: {
                 headers: {

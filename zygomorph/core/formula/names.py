@@ -58,7 +58,7 @@ def named_values(
 ) -> dict[str, np.ndarray]:
     """(1,) or (K,) float32 of every name that is used, but for the mask's weight."""
     count = len(elements)
-    named: dict[str, np.ndarray] = {name: values.array(name) for name in ADDED}
+    named = {name: elements.read(values.array(name)) for name in ADDED}
     named |= {k: np.ascontiguousarray(elements.centres[:, axis]) for axis, k in enumerate("xyz")}
     if used & {"nx", "ny", "nz"}:
         normals = elements.normals()

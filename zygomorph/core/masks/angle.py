@@ -74,6 +74,7 @@ DEFINITION = Definition(
     },
     sentence="sector of {open}",
     apply=apply,
+    each=frozenset({"from", "open", "edge"}),
     alone=True,
     reads=frozenset({"place"}),
     suggest=suggest,

@@ -84,6 +84,7 @@ DEFINITION = Definition(
     },
     sentence="ball of {radius}",
     apply=apply,
+    each=frozenset({"radius", "softness"}),
     alone=True,
     reads=frozenset({"place"}),
     suggest=suggest,

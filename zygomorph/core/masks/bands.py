@@ -156,6 +156,9 @@ DEFINITION = Definition(
     },
     sentence="bands {lies}",
     apply=apply,
+    each=frozenset(
+        {"spacing", "share", "hardness", "travel", "distortion", "distortion_size", "evolve"}
+    ),
     alone=True,
     reads=frozenset({"place"}),
     suggest=suggest,

@@ -96,6 +96,7 @@ DEFINITION = Definition(
     },
     sentence="near {what}",
     apply=apply,
+    each=frozenset({"width"}),
     surface=True,
     suggest=suggest,
     order=56,

@@ -54,6 +54,7 @@ DEFINITION = Definition(
     },
     sentence="box",
     apply=apply,
+    each=frozenset({"softness"}),
     alone=True,
     reads=frozenset({"place"}),
     suggest=suggest,

@@ -94,6 +94,7 @@ DEFINITION = Definition(
     },
     sentence="curvature {what}",
     apply=apply,
+    each=frozenset({"radius"}),
     surface=True,
     suggest=suggest,
     order=54,

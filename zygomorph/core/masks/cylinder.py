@@ -56,6 +56,7 @@ DEFINITION = Definition(
     },
     sentence="cylinder of {radius}",
     apply=apply,
+    each=frozenset({"radius", "softness", "height"}),
     alone=True,
     reads=frozenset({"place"}),
     suggest=suggest,

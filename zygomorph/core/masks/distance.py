@@ -48,6 +48,7 @@ DEFINITION = Definition(
     },
     sentence="near {piece}",
     apply=apply,
+    each=frozenset({"near", "far"}),
     alone=True,
     reads=frozenset({"place"}),
     suggest=suggest,

@@ -75,6 +75,7 @@ DEFINITION = Definition(
     },
     sentence="facing {against}",
     apply=apply,
+    each=frozenset({"angle"}),
     reads=frozenset({"place", "viewer"}),
     handle="arrows",
     order=50,

@@ -50,6 +50,7 @@ DEFINITION = Definition(
     },
     sentence="{weight}",
     apply=apply,
+    each=frozenset(ADDED),
     by_time=_by_time,
     order=70,
 )

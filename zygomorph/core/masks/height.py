@@ -48,6 +48,7 @@ DEFINITION = Definition(
     },
     sentence="height from {low} to {high}",
     apply=apply,
+    each=frozenset({"low", "high"}),
     reads=frozenset({"place"}),
     suggest=suggest,
     handle="arrows",

@@ -26,6 +26,7 @@ DEFINITION = Definition(
     values={**PICTURE_VALUES, "times": replace(PICTURE_VALUES["times"], default=1.0)},
     sentence="a picture",
     apply=apply,
+    each=frozenset({"width", "times", "across", "upward", "turn"}),
     alone=True,
     reads=frozenset({"place"}),
     suggest=suited,

@@ -23,6 +23,7 @@ from zygomorph.core.mesh import Mesh
 from zygomorph.core.noise.lattice import fade
 from zygomorph.core.profile_curve import profile_table
 from zygomorph.core.resolve import Resolved
+from zygomorph.core.spread import over
 from zygomorph.core.values import choice, curve, number, switch
 
 ONE = np.ones(1, np.float32)
@@ -79,6 +80,7 @@ COMMON_VALUES = {
         "%",
         (0.0, 100.0),
         hard=(0.0, 100.0),
+        each=True,
     ),
     "invert": switch(False, "Invert", "Where it was 1 it is 0, and the other way round."),
     "read": choice(
@@ -222,10 +224,10 @@ def lay(
     return out
 
 
-def _course(mesh: Mesh, layer: ResolvedLayer, context: Context) -> np.ndarray:
+def _course(mesh: Mesh, layer: ResolvedLayer, own: Resolved, context: Context) -> np.ndarray:
     if layer.carried is not None:
         context = replace(context, carried=layer.carried)
-    return layer.definition.apply(mesh, layer.own, context)
+    return layer.definition.apply(mesh, own, context)
 
 
 def _shape(common: Resolved) -> dict[str, Any]:
@@ -242,13 +244,20 @@ def shaped(mesh: Mesh, layer: ResolvedLayer, context: Context) -> np.ndarray:
     """A layer alone: its course after profile and inversion, (P,) float32 from 0 to 1."""
     shape = _shape(layer.common)
     read = layer.common.word("read")
+    own = over(layer.own, mesh, context)
     if read == "points":
-        return lay(ONE, _course(mesh, layer, context), **shape)
+        return lay(ONE, _course(mesh, layer, own, context), **shape)
     elements = elements_of(mesh, read)
     if layer.definition.surface:
         # What looks around itself needs the surface; a unit then has the mean of its points.
-        return elements.at_points(elements.read(lay(ONE, _course(mesh, layer, context), **shape)))
-    course = _course(elements.as_points(), layer, context)
+        course = _course(mesh, layer, own, context)
+        return elements.at_points(elements.read(lay(ONE, course, **shape)))
+    count = len(mesh.points)
+    numbers = {
+        name: elements.read(array.astype(np.float32)) if array.shape == (count,) else array
+        for name, array in own.numbers.items()
+    }
+    course = _course(elements.as_points(), layer, replace(own, numbers=numbers), context)
     return elements.at_points(lay(ONE, course, **shape))
 
 
@@ -265,10 +274,10 @@ def weights(
     total = ONE
     for index, layer in enumerate(layers):
         mode = layer.common.word("blend") if index else "replace"
-        strength = layer.common.array("strength") / np.float32(100.0)
+        strength = over(layer.common, mesh, context).array("strength") / np.float32(100.0)
         if layer.memory is None and layer.common.word("read") == "points":
             # Shaped and blended in one pass.
-            course = _course(mesh, layer, context)
+            course = _course(mesh, layer, over(layer.own, mesh, context), context)
             total = lay(total, course, mode=mode, strength=strength, **_shape(layer.common))
             continue
         own = shaped(mesh, layer, context)

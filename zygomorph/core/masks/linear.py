@@ -80,6 +80,7 @@ DEFINITION = Definition(
     },
     sentence="front {width} wide",
     apply=apply,
+    each=frozenset({"width"}),
     alone=True,
     reads=frozenset({"place"}),
     suggest=suggest,

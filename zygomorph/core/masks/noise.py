@@ -38,6 +38,19 @@ DEFINITION = Definition(
     },
     sentence="{noise} patches of {size}",
     apply=apply,
+    each=frozenset(
+        {
+            "size",
+            "octaves",
+            "travel",
+            "evolve",
+            "gain",
+            "lacunarity",
+            "period",
+            "brightness",
+            "contrast",
+        }
+    ),
     alone=True,
     reads=frozenset({"place"}),
     grips=(spot("offset"), reach("size", X, "offset")),

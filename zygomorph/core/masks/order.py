@@ -57,5 +57,6 @@ DEFINITION = Definition(
     },
     sentence="by order",
     apply=apply,
+    each=frozenset({"reached", "edge"}),
     order=42,
 )

@@ -59,5 +59,6 @@ DEFINITION = Definition(
     },
     sentence="by chance",
     apply=apply,
+    each=frozenset({"share", "edge"}),
     order=40,
 )

@@ -56,6 +56,7 @@ DEFINITION = Definition(
     },
     sentence="ring of {radius}",
     apply=apply,
+    each=frozenset({"radius", "thickness", "softness"}),
     alone=True,
     reads=frozenset({"place"}),
     suggest=suggest,

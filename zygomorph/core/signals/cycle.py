@@ -8,6 +8,7 @@ import numpy as np
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.loop import Loop
+from zygomorph.core.ties import NO_TIES, Ties
 from zygomorph.core.values import choice, number, whole
 
 
@@ -22,7 +23,9 @@ def _share(shape: str, turn: np.ndarray, duty: float) -> np.ndarray:
     return (turn < (0.5 if shape == "square" else duty)).astype(np.float64)
 
 
-def sample(values: dict[str, Any], times: np.ndarray, loop: Loop) -> np.ndarray:
+def sample(
+    values: dict[str, Any], times: np.ndarray, loop: Loop, ties: Ties = NO_TIES
+) -> np.ndarray:
     turn = np.asarray(times, np.float64) * (values["cycles"] / loop.frames) + values["phase"]
     # A turn that rounding left just short of a whole one is a whole one: frame F is frame 0.
     nearest = np.round(turn)

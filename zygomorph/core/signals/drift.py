@@ -13,6 +13,7 @@ import numpy as np
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.loop import Loop
+from zygomorph.core.ties import NO_TIES, Ties
 from zygomorph.core.values import SEED, number, whole
 
 
@@ -42,13 +43,19 @@ def _sum(table: np.ndarray, turn: np.ndarray) -> np.ndarray:
     return (amplitude * np.cos(2 * np.pi * frequency * turn[..., None] + phase)).sum(axis=-1)
 
 
-def sample(values: dict[str, Any], times: np.ndarray, loop: Loop) -> np.ndarray:
-    table = harmonics(
-        int(values["pace"]), int(values["octaves"]), float(values["roughness"]), int(values["seed"])
-    )
+def sample(
+    values: dict[str, Any], times: np.ndarray, loop: Loop, ties: Ties = NO_TIES
+) -> np.ndarray:
     turn = np.asarray(times, np.float64) / loop.frames
     # In float64 before the cosine: a whole loop later is exactly the same place.
-    wander = _sum(table, turn - np.floor(turn))
+    turn = turn - np.floor(turn)
+    pace = np.broadcast_to(np.asarray(values["pace"]), turn.shape)
+    wander = np.empty(turn.shape)
+    for each in np.unique(pace):
+        table = harmonics(
+            int(each), int(values["octaves"]), float(values["roughness"]), int(values["seed"])
+        )
+        wander[pace == each] = _sum(table, turn[pace == each])
     return values["low"] + (values["high"] - values["low"]) * (0.5 + 0.5 * wander)
 
 

@@ -8,11 +8,14 @@ import numpy as np
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.loop import Loop
+from zygomorph.core.ties import NO_TIES, Ties
 from zygomorph.core.values import number
 
 
-def sample(values: dict[str, Any], times: np.ndarray, loop: Loop) -> np.ndarray:
-    return np.full(times.shape, float(values["value"]))
+def sample(
+    values: dict[str, Any], times: np.ndarray, loop: Loop, ties: Ties = NO_TIES
+) -> np.ndarray:
+    return np.broadcast_to(np.asarray(values["value"], np.float64), times.shape)
 
 
 DEFINITION = Definition(

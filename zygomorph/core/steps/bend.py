@@ -88,6 +88,7 @@ DEFINITION = Definition(
     },
     sentence="Bend {angle} from {low} to {high}",
     apply=apply,
+    each=frozenset({"angle", "low", "high"}),
     alone=True,
     suggest=suggest,
     handle="axis",

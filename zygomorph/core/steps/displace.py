@@ -71,6 +71,20 @@ DEFINITION = Definition(
     },
     sentence="Push {amount} along {along} by[ {fold}] {noise}, {octaves} octaves",
     apply=apply,
+    each=frozenset(
+        {
+            "amount",
+            "size",
+            "octaves",
+            "travel",
+            "evolve",
+            "gain",
+            "lacunarity",
+            "period",
+            "brightness",
+            "contrast",
+        }
+    ),
     alone=True,
     version=2,
     # The pattern may be sampled in space, through the piece's place.

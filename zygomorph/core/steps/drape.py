@@ -97,6 +97,7 @@ DEFINITION = Definition(
     },
     sentence="Drape on {piece} {way}",
     apply=apply,
+    each=frozenset({"amount", "offset"}),
     reads=frozenset({"place"}),
     suggest=suggest,
     handle="arrows",

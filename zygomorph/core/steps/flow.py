@@ -76,6 +76,9 @@ DEFINITION = Definition(
     },
     sentence="Flow {distance} in {steps} steps",
     apply=apply,
+    each=frozenset(
+        {"distance", "size", "octaves", "travel", "evolve", "gain", "lacunarity", "period"}
+    ),
     alone=True,
     version=2,
     # The pattern may be sampled in space, through the piece's place.

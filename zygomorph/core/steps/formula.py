@@ -144,6 +144,7 @@ DEFINITION = Definition(
     sentence="Formula [{offset} along the normals][({to_x}, {to_y}, {to_z})]"
     "[sizes each by {size}][turns each by {turn}][for “{name}”]",
     apply=apply,
+    each=frozenset(ADDED),
     by_time=_by_time,
     order=90,
 )

@@ -36,6 +36,7 @@ DEFINITION = Definition(
     },
     sentence="Inflate by {amount}",
     apply=apply,
+    each=frozenset({"amount"}),
     suggest=suggest,
     order=20,
 )

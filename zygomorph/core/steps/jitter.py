@@ -115,6 +115,7 @@ DEFINITION = Definition(
     },
     sentence="Jitter by {amount}, {way}",
     apply=apply,
+    each=frozenset({"amount"}),
     by_time=lambda words: words["way"] != "steady",
     suggest=suggest,
     order=80,

@@ -65,6 +65,7 @@ DEFINITION = Definition(
     },
     sentence="Push {amount} along {along} by a picture, {times} across",
     apply=apply,
+    each=frozenset({"amount", "width", "times", "across", "upward", "turn", "level"}),
     alone=True,
     reads=frozenset({"place"}),
     suggest=suggest,

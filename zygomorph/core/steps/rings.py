@@ -265,6 +265,20 @@ DEFINITION = Definition(
     sentence="Rings of {amplitude} every {wavelength}[, in a packet of {packet}]"
     "[, bent by {distortion}]",
     apply=apply,
+    each=frozenset(
+        {
+            "amplitude",
+            "wavelength",
+            "phase",
+            "decay",
+            "packet",
+            "softness",
+            "distortion",
+            "front",
+            "distortion_size",
+            "distortion_evolve",
+        }
+    ),
     alone=True,
     suggest=suggest,
     handle="centre",

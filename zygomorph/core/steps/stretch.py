@@ -79,6 +79,7 @@ DEFINITION = Definition(
     },
     sentence="Stretch to {ratio} from {low} to {high}",
     apply=apply,
+    each=frozenset({"ratio", "low", "high"}),
     alone=True,
     suggest=limits_of,
     handle="axis",

@@ -76,6 +76,7 @@ DEFINITION = Definition(
     },
     sentence="Taper to {ratio} from {low} to {high}",
     apply=apply,
+    each=frozenset({"ratio", "low", "high"}),
     alone=True,
     suggest=limits_of,
     handle="axis",

@@ -66,6 +66,7 @@ DEFINITION = Definition(
     },
     sentence="Twist {angle} from {low} to {high}",
     apply=apply,
+    each=frozenset({"angle", "low", "high"}),
     alone=True,
     suggest=limits_of,
     handle="axis",

@@ -178,6 +178,7 @@ DEFINITION = Definition(
     },
     sentence="{profile} vortex of {circulation}, wound for {wound}[, a funnel {depth} deep]",
     apply=apply,
+    each=frozenset({"circulation", "wound", "core", "depth"}),
     alone=True,
     suggest=suggest,
     handle="core",

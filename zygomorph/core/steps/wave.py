@@ -137,6 +137,9 @@ DEFINITION = Definition(
     },
     sentence="Wave of {amplitude} every {wavelength}[, {across} across]",
     apply=apply,
+    each=frozenset(
+        {"amplitude", "wavelength", "phase", "across", "across_wavelength", "across_phase"}
+    ),
     alone=True,
     suggest=suggest,
     handle="arrows",

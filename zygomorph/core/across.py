@@ -1,0 +1,64 @@
+"""A course from 0 to 1 over the elements of a mesh: what spreads a value, and what delays it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+import numpy as np
+
+from zygomorph.core.context import Context
+from zygomorph.core.elements import elements_of
+from zygomorph.core.formula.functions import chance
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.place import transformed
+from zygomorph.core.spread_values import DEFAULTS
+from zygomorph.core.steps.axis_frame import unit
+from zygomorph.core.steps.others import search_other
+
+
+def _span(values: np.ndarray) -> np.ndarray:
+    """Values from their least to their greatest as 0 to 1; 0 where all are one."""
+    if len(values) == 0:
+        return values
+    low, high = values.min(), values.max()
+    return (values - low) / max(float(high - low), 1e-12)
+
+
+def course(given: Mapping[str, Any], mesh: Mesh, context: Context) -> np.ndarray:
+    """(P,) float64 from 0 to 1: the place of each point's element in the course.
+
+    given : as the document has it (see :mod:`zygomorph.core.spread_values`)
+
+    Raises ZygomorphError where the mesh has no such elements, or the other piece is not there.
+    """
+    asked = DEFAULTS | {k: v for k, v in given.items() if k in DEFAULTS}
+    elements = elements_of(mesh, asked["over"])
+    count = len(elements)
+    if asked["by"] == "order":
+        order = mesh.ids("point") if asked["over"] == "points" else np.arange(count)
+        found = order.astype(np.float64) / max(count - 1, 1)
+    elif asked["by"] == "position":
+        found = _span(elements.centres.astype(np.float64) @ unit(np.array(asked["axis"])))
+    elif asked["by"] == "chance":
+        ids = mesh.ids("point") if asked["over"] == "points" else np.arange(count)
+        found = chance(ids, asked["seed"]).astype(np.float64)
+    else:
+        found = _span(_distance(asked, elements.centres, context))
+    if asked["reverse"]:
+        found = 1 - found
+    if asked["over"] == "points":
+        return found
+    return elements.at_points(found.astype(np.float32)).astype(np.float64)
+
+
+def _distance(asked: Mapping[str, Any], centres: np.ndarray, context: Context) -> np.ndarray:
+    """(K,) metres from a point of the piece, from the camera, or from another piece's surface."""
+    if asked["by"] == "piece":
+        _, away, _ = search_other(context.other(asked["piece"])).nearest(centres)
+        return away
+    origin, places = np.array(asked["origin"]), centres
+    if asked["by"] == "camera":
+        origin, places = context.viewer, transformed(centres, context.place)
+    found: np.ndarray = np.linalg.norm(places.astype(np.float64) - origin, axis=1)
+    return found

@@ -1,0 +1,87 @@
+"""Values that run over the elements: numbers of a signal from first to last, and its delay."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+import numpy as np
+
+from zygomorph.core.across import course
+from zygomorph.core.catalogue import definitions
+from zygomorph.core.context import Context
+from zygomorph.core.loop import Loop
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.resolve import AcrossValue, Resolved, at_quality, bounded, given_values
+from zygomorph.core.spread_values import FACTOR, OFFSET
+from zygomorph.core.values import Value
+
+
+def _numbers(
+    each: AcrossValue, times: np.ndarray, spread: np.ndarray, stagger: np.ndarray
+) -> np.ndarray:
+    """The signal at times, (n,) frames, of elements at shares of the courses, (1,) or (n,)."""
+    signal, loop = at_quality(each.value, each.ties.final), each.loop
+    definition = definitions("signal")[signal["signal"]]
+    own, factor, offset = given_values(signal), np.ones(1), np.zeros(1)
+    if signal.get("stagger"):
+        times = times - stagger * delay_frames(signal["stagger"], loop)
+        if signal["stagger"].get("closes", True):
+            # What the loop ends with comes before its beginning.
+            times = np.where(times < 0, np.mod(times, loop.frames), times)
+    for name, last in (signal.get("spread") or {}).get("to", {}).items():
+        if name == FACTOR:
+            factor = 1 + spread * (last - 1)
+        elif name == OFFSET:
+            offset = spread * last
+        elif name in definition.values:
+            own[name] = _spread_number(definition.values[name], own, name, last, spread)
+    found = definition.apply(own, times, loop, each.ties) * factor + offset
+    return bounded(each.spec, np.broadcast_to(found, times.shape))
+
+
+def numbers_over(each: AcrossValue, times: np.ndarray, mesh: Mesh, context: Context) -> np.ndarray:
+    """A number for each point, (P,) float64.
+
+    times : (1,) frames, the moment
+    """
+    signal = at_quality(each.value, each.ties.final)
+    still = np.zeros(1)
+    spread, stagger = (
+        course(signal[name], mesh, context) if signal.get(name) else still
+        for name in ("spread", "stagger")
+    )
+    return _numbers(each, np.full(len(mesh.points), float(times[0])), spread, stagger)
+
+
+def last_number(each: AcrossValue, times: np.ndarray) -> np.ndarray:
+    """The number of the last element at times, (n,) frames; (n,) float64."""
+    return _numbers(each, times, np.ones(1), np.ones(1))
+
+
+def over(values: Resolved, mesh: Mesh, context: Context) -> Resolved:
+    """The same values with one for each point, (P,), where they differ from element to element.
+
+    Raises ZygomorphError where the mesh has no such elements.
+    """
+    if not values.across or values.times is None:
+        return values
+    found = {each.name: numbers_over(each, values.times, mesh, context) for each in values.across}
+    return Resolved({**values.numbers, **found}, values.words, values.fingerprint)
+
+
+def delay_frames(stagger: Mapping[str, Any], loop: Loop) -> float:
+    """How much later the last element is than the first, in frames."""
+    delay = float(stagger.get("delay", 0.5))
+    return delay * (loop.rate if stagger.get("unit", "loop") == "seconds" else loop.frames)
+
+
+def _spread_number(
+    spec: Value, own: Mapping[str, Any], name: str, last: float, share: np.ndarray
+) -> np.ndarray:
+    found = own[name] + share * (last - own[name])
+    # A rate becomes whole turns of the loop, so that each element closes at its own pace.
+    if spec.kind == "whole" or (own["signal"] == "run" and name == "rate"):
+        found = np.rint(found)
+    low, high = spec.hard
+    return np.clip(found, -np.inf if low is None else low, np.inf if high is None else high)
