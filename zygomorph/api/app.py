@@ -17,6 +17,7 @@ from zygomorph.api.routes import api
 from zygomorph.api.security import ASSET_LIMIT, LOCAL_HOSTS, guard, page_nonce
 from zygomorph.api.service import Service
 from zygomorph.api.shapes import Failure
+from zygomorph.api.signal_routes import signal_routes
 from zygomorph.api.table_routes import table_routes
 from zygomorph.api.tables import Tables
 from zygomorph.core.errors import ZygomorphError
@@ -42,7 +43,7 @@ def make_app(service: Service, hosts: frozenset[str] = LOCAL_HOSTS, pages: Path 
     app.wsgi_app = QuickFrames(app.wsgi_app, service, hosts)  # type: ignore[assignment]
     handle_errors(app)
     app.register_api(api)
-    for more in (table_routes, file_routes, pick_routes, presets):
+    for more in (table_routes, file_routes, pick_routes, signal_routes, presets):
         app.register_api(more)
 
     @app.route("/api/openapi.json")

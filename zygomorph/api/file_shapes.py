@@ -41,7 +41,7 @@ class Waveform(BaseModel):
 
     filename: str
     seconds: float
-    peaks: list[tuple[float, float]]
+    peaks: list[list[float]]
 
 
 class AssetQuery(BaseModel):

@@ -122,7 +122,7 @@ class Lane(BaseModel):
     each: bool
     samples: list[float]
     last: list[float]
-    peaks: list[tuple[float, float]]
+    peaks: list[list[float]]
 
 
 class StepWords(BaseModel):

@@ -53,12 +53,17 @@ def say(value: Any, spec: Value, loop: Loop, names: Names = NO_NAMES, ties: Ties
         unit = spec.unit if spec.unit == "°" else f" {spec.unit}".rstrip()
         return f"({', '.join(parts)}){unit}"
     if spec.kind in ("number", "whole"):
+        if is_across(value) and spec.each:
+            times = np.arange(loop.frames + 1.0) if is_moving(value) else np.zeros(1)
+            first = sample_number(value, times, loop, False, ties)
+            last = last_number(AcrossValue("", spec, value, loop, ties), times)
+            low, high = min(first.min(), last.min()), max(first.max(), last.max())
+            return f"{_figure(float(low))} to {with_unit(float(high), spec.unit)}"
         if not is_moving(value):
             plain = sample_number(value, np.zeros(1), loop, False, ties)[0]
             return with_unit(float(plain), spec.unit)
         samples = sample_number(value, np.arange(loop.frames + 1.0), loop, False, ties)
-        low, high = _figure(samples.min()), with_unit(float(samples.max()), spec.unit)
-        return f"{low} to {high}"
+        return f"{_figure(samples.min())} to {with_unit(float(samples.max()), spec.unit)}"
     if spec.kind == "piece":
         return f"“{names.get(value, value)}”" if value else "no piece"
     if spec.kind == "choice":
@@ -138,14 +143,15 @@ def _moving(
             yield f"{path}/{name}", spec, value
 
 
-def _lane(path: str, spec: Value, value: Any, loop: Loop, ties: Ties) -> dict[str, Any]:
+def lane(path: str, spec: Value, value: Any, loop: Loop, ties: Ties) -> dict[str, Any]:
+    """A moving value over the loop, as a lane of the time strip shows it."""
     # The last sample lies just before the end, so that a saw is drawn to its top.
     times = np.linspace(0, loop.frames - 1e-6, min(loop.frames, 120) + 1)
     samples = sample_number(value, times, loop, False, ties)
     axis = path.rsplit("/", 1)[-1]
     label = f"{spec.label} {'xyz'[int(axis)]}" if axis in ("0", "1", "2") else spec.label
     signal = at_quality(value, False)
-    lane = {
+    found = {
         "path": path,
         "label": label,
         "unit": spec.unit,
@@ -157,10 +163,10 @@ def _lane(path: str, spec: Value, value: Any, loop: Loop, ties: Ties) -> dict[st
     }
     if is_across(value):
         last = last_number(AcrossValue("", spec, value, loop, ties), times)
-        lane["last"] = [round(float(s), 6) for s in last]
+        found["last"] = [round(float(s), 6) for s in last]
     if signal["signal"] == "sound":
-        lane["peaks"] = peaks_of(signal, loop, ties)
-    return lane
+        found["peaks"] = peaks_of(signal, loop, ties)
+    return found
 
 
 def describe_step(
@@ -169,7 +175,7 @@ def describe_step(
     """Sentence, mask summary and lanes of a step."""
     definition = recipe_definitions()[step["step"]]
     layers = [x for x in step.get("where", {}).get("layers", []) if x.get("on", True)]
-    lanes = [_lane(path, spec, value, loop, ties) for path, spec, value in moving_values(step)]
+    lanes = [lane(path, spec, value, loop, ties) for path, spec, value in moving_values(step)]
     by_time = definition.by_time is not None and definition.by_time(words_of(step))
     by_time = by_time or any(_layer_by_time(layer) for layer in layers)
     return {
@@ -201,7 +207,7 @@ def _where(step: Mapping[str, Any], layers: list[Any]) -> str:
 def _when(lanes: list[dict[str, Any]], by_time: bool) -> str:
     if not lanes:
         return "moves by itself" if by_time else "nothing moves"
-    said = [f"{lane['label'].lower()}: {lane['signal']}" for lane in lanes[:3]]
+    said = [f"{each['label'].lower()}: {each['signal']}" for each in lanes[:3]]
     return ", ".join(said) + (f" and {len(lanes) - 3} more" if len(lanes) > 3 else "")
 
 
@@ -215,7 +221,7 @@ def describe_motion(study: Study) -> list[dict[str, Any]]:
                 describe_step(step, study.loop, names, study.ties) for step in piece["recipe"]
             ],
             "place_lanes": [
-                _lane(path, spec, value, study.loop, study.ties)
+                lane(path, spec, value, study.loop, study.ties)
                 for path, spec, value in moving_place(piece)
             ],
         }

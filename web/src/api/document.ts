@@ -7,6 +7,9 @@ export interface KeyPoint {
   frame: number;
   value: number;
   ease?: "linear" | "smooth" | "held";
+  /** Slopes before and after it, in value per frame, where they are set by hand. */
+  in?: number | null;
+  out?: number | null;
 }
 
 export interface SignalValue {

@@ -204,7 +204,7 @@ export function useCreateStudy() {
   });
 }
 
-async function send<T>(kind: "assets" | "pictures", file: File): Promise<T> {
+async function send<T>(kind: "assets" | "pictures" | "sounds", file: File): Promise<T> {
   const response = await fetch(`/api/${kind}?name=${encodeURIComponent(file.name)}`, {
     method: "POST",
     headers: { "Content-Type": "application/octet-stream" },
@@ -216,6 +216,9 @@ async function send<T>(kind: "assets" | "pictures", file: File): Promise<T> {
 
 /** Send a mesh file; resolves with what was read, or throws the server's explanation. */
 export const sendMesh = (file: File) => send<Schemas["AssetReport"]>("assets", file);
+
+/** Send a sound; resolves with its digest, or throws the server's explanation. */
+export const sendSound = (file: File) => send<Schemas["SoundReport"]>("sounds", file);
 
 /** Send a picture of heights; resolves with its digest, or throws the server's explanation. */
 export const sendPicture = (file: File) => send<Schemas["PictureReport"]>("pictures", file);

@@ -695,6 +695,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/signal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A signal over the loop of a study, which it need not be part of. */
+        post: operations["signals_try_signal_studies__string_study_id__signal_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/thumbnail.webp": {
         parameters: {
             query?: never;
@@ -1221,10 +1238,7 @@ export interface components {
             /** Path */
             path: string;
             /** Peaks */
-            peaks: [
-                number,
-                number
-            ][];
+            peaks: number[][];
             /** Samples */
             samples: number[];
             /** Signal */
@@ -1636,6 +1650,26 @@ export interface components {
             /** Value */
             value: unknown;
         };
+        /**
+         * SignalBody
+         * @description signal : as the document would have it
+         */
+        SignalBody: {
+            /** Signal */
+            signal: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * SignalState
+         * @description What a signal does over the loop, or where its formula is wrong.
+         */
+        SignalState: {
+            /** @default null */
+            lane?: components["schemas"]["Lane"] | null;
+            /** @default null */
+            problem?: components["schemas"]["FormulaProblem"] | null;
+        };
         /** SoundReport */
         SoundReport: {
             /** Digest */
@@ -1877,10 +1911,7 @@ export interface components {
             /** Filename */
             filename: string;
             /** Peaks */
-            peaks: [
-                number,
-                number
-            ][];
+            peaks: number[][];
             /** Seconds */
             seconds: number;
         };
@@ -4909,6 +4940,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SeamList"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    signals_try_signal_studies__string_study_id__signal_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignalBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignalState"];
                 };
             };
             /** @description Bad Request */

@@ -5,7 +5,7 @@ import { documentOf, useCatalogue } from "../api/queries";
 import { FoldRow } from "./FoldRow";
 import { Sparkline } from "./Sparkline";
 import { ValueList } from "./ValueList";
-import { SignalEditor } from "./When";
+import { SignalEditor } from "./SignalEditor";
 import { useChange } from "./useStep";
 
 export const PLACE_ROW = "place-of-piece";
@@ -40,7 +40,15 @@ export function PlaceRow(props: { state: StudyState; piece: Piece; lanes: Lane[]
       />
       <Box sx={{ mt: 1 }}>
         {lanes.map((lane) => (
-          <SignalEditor key={lane.path} state={state} base={base} holder={piece} lane={lane} />
+          <SignalEditor
+            key={lane.path}
+            state={state}
+            piece={piece.id}
+            step=""
+            base={base}
+            holder={piece}
+            lane={lane}
+          />
         ))}
       </Box>
     </FoldRow>

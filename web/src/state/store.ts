@@ -3,6 +3,7 @@ import { useShallow } from "zustand/react/shallow";
 import type { TableState } from "../table/tableState";
 import type { ErrorBody, Operation } from "../api/client";
 import type { Edit } from "../api/queries";
+import type { KeyPoint, SignalValue } from "../api/document";
 import type { ThemeName } from "../theme/theme";
 
 export type Ribbon = "what" | "where" | "when";
@@ -92,6 +93,10 @@ interface State {
   /** The step whose note is being written. */
   noting: string | null;
   key: KeyRef | null;
+  copiedSignal: SignalValue | null;
+  copiedKeys: { keys: KeyPoint[] } | null;
+  /** Path of the lane that is open as a curve. */
+  curve: string | null;
   copiedKey: { value: number; ease?: "linear" | "smooth" | "held" } | null;
   set: (part: Partial<State>) => void;
   fold: (group: string, folded: boolean) => void;
@@ -169,6 +174,9 @@ export const useInterface = create<State>()((set) => ({
   noting: null,
   key: null,
   copiedKey: null,
+  copiedSignal: null,
+  copiedKeys: null,
+  curve: null,
   set: (part) => {
     if (part.theme) localStorage.setItem(THEME, part.theme);
     // Another step is chosen alone.

@@ -3,12 +3,17 @@ import { useRef, useState, type MouseEvent, type PointerEvent } from "react";
 import type { Lane } from "../api/client";
 import type { KeyPoint, SignalValue } from "../api/document";
 import { useInterface } from "../state/store";
+import { useTriedSignal } from "../recipe/useTriedSignal";
 import { withUnit } from "../values/parse";
+import { laneShape } from "./laneShape";
 
 const HEIGHT = 32;
 const MARGIN = 6;
 
+const NONE: SignalValue = { signal: "hold" };
+
 interface Props {
+  study: string;
   /** Path of the signal in the document. */
   path: string;
   number: string;
@@ -43,20 +48,25 @@ function Playhead({ frames }: { frames: number }) {
 
 /** One moving value over the loop; the keys of a keyed one are taken by the hand. */
 export function LaneRow(props: Props) {
-  const { lane, signal, frames, path } = props;
+  const { frames, path } = props;
+  const tried = useTriedSignal(props.study, path, props.lane, props.signal ?? NONE);
+  const signal = props.signal && tried.signal;
+  const lane = tried.lane;
   const { palette } = useTheme();
   const chosen = useInterface((s) => (s.key?.path === path ? s.key.index : null));
   const set = useInterface((s) => s.set);
   const box = useRef<HTMLDivElement>(null);
   const [held, setHeld] = useState<KeyPoint[] | null>(null);
   const keys = held ?? signal?.keys ?? [];
-  const all = [...lane.samples, ...keys.map((k) => k.value)];
-  const low = Math.min(...all);
-  const span = Math.max(...all) - low || 1;
-  const y = (v: number) => HEIGHT - MARGIN - ((v - low) / span) * (HEIGHT - 2 * MARGIN);
-  const line = lane.samples
-    .map((v, k) => `${k ? "L" : "M"}${(k / (lane.samples.length - 1)) * 1000} ${y(v).toFixed(1)}`)
-    .join("");
+  const shape = laneShape(
+    lane,
+    1000,
+    HEIGHT,
+    MARGIN,
+    keys.map((k) => k.value),
+  );
+  const { low, y } = shape;
+  const span = shape.high - low || 1;
   const placeOf = (event: { clientX: number; clientY: number }) => {
     const area = box.current!.getBoundingClientRect();
     const share = Math.min(1, Math.max(0, (event.clientX - area.left) / area.width));
@@ -123,8 +133,10 @@ export function LaneRow(props: Props) {
           role="img"
           aria-label={`${lane.label}, from ${withUnit(low, lane.unit)} to ${withUnit(low + span, lane.unit)}`}
         >
+          {shape.wave && <path d={shape.wave} fill={palette.text.secondary} fillOpacity={0.22} />}
+          {shape.band && <path d={shape.band} fill={palette.roles.when} fillOpacity={0.14} />}
           <path
-            d={line}
+            d={shape.line}
             fill="none"
             stroke={palette.roles.when}
             strokeWidth={1.6}

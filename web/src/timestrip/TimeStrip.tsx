@@ -2,11 +2,13 @@ import { Box, Typography } from "@mui/material";
 import type { Lane, StudyState } from "../api/client";
 import { loopOf, type DocValue, type Piece, type SignalValue } from "../api/document";
 import { documentOf, useSeam } from "../api/queries";
-import { signalAt } from "../recipe/When";
+import { signalAt } from "../values/signalAt";
 import { PLACE_ROW } from "../recipe/PlaceRow";
 import { useChange } from "../recipe/useStep";
 import { useInterface } from "../state/store";
 import { FIGURES } from "../theme/theme";
+import { CurveEditor } from "./CurveEditor";
+import { LaneNames, StripFoot } from "./LaneNames";
 import { LaneRow } from "./LaneRow";
 import { LoopRing } from "./LoopRing";
 import { PlayControls } from "./PlayControls";
@@ -51,6 +53,8 @@ export function TimeStrip({ state, piece }: { state: StudyState; piece: Piece | 
   const set = useInterface((s) => s.set);
   const change = useChange(state.id, "");
   const lanes = lanesOf(state, piece);
+  const curve = useInterface((s) => s.curve);
+  const opened = lanes.find((l) => l.path === curve);
   const byTime = state.motion.some((m) => m.id === piece?.id && m.steps.some((w) => w.by_time));
   const keys = [
     ...new Set(lanes.flatMap((l) => l.signal?.keys?.map((k) => k.frame % loop.frames) ?? [])),
@@ -66,7 +70,7 @@ export function TimeStrip({ state, piece }: { state: StudyState; piece: Piece | 
         borderTop: "1px solid",
         borderColor: "divider",
         display: "grid",
-        gridTemplateColumns: "176px 1fr 168px",
+        gridTemplateColumns: "176px minmax(0, 1fr) 168px",
         minHeight: 0,
       }}
     >
@@ -86,43 +90,68 @@ export function TimeStrip({ state, piece }: { state: StudyState; piece: Piece | 
           minHeight: 0,
         }}
       >
-        <Box sx={{ flex: 1, overflowY: "auto", minHeight: 0 }} tabIndex={-1}>
-          {lanes.length === 0 && (
-            <Typography variant="body2" color="textSecondary" sx={{ p: 2 }}>
-              {byTime ? "A step here moves by itself." : "Nothing moves yet."} The wave ∿ beside a
-              value makes it move, and its lane stands here.
-            </Typography>
-          )}
-          {lanes.map((own) => (
-            <LaneRow
-              key={own.path}
-              path={own.path}
-              number={own.number}
-              lane={own.lane}
-              signal={own.signal}
+        {opened?.signal?.keys ? (
+          <Box
+            sx={{
+              flex: 1,
+              minHeight: 0,
+              display: "grid",
+              gridTemplateColumns: "150px minmax(0, 1fr)",
+            }}
+          >
+            <LaneNames lanes={lanes} />
+            <CurveEditor
+              key={opened.path}
+              lane={opened.lane}
+              signal={opened.signal}
               frames={loop.frames}
-              open={() => set({ step: own.row, ribbon: "when" })}
-              live={(signal) => change.live(own.path.slice(1), signal as DocValue)}
-              store={(signal, label) => change.store(own.path.slice(1), signal, label)}
+              live={(signal) => change.live(opened.path.slice(1), signal as DocValue)}
+              store={(signal, label) => change.store(opened.path.slice(1), signal, label)}
             />
-          ))}
-        </Box>
-        <Box
-          sx={{
-            display: "flex",
-            justifyContent: "space-between",
-            ml: "158px",
-            mr: 1,
-            py: 0.25,
-            fontFamily: FIGURES,
-            fontSize: 11,
-            color: "text.secondary",
-          }}
-        >
-          {marks.map((m, k) => (
-            <span key={k}>{m}</span>
-          ))}
-        </Box>
+          </Box>
+        ) : (
+          <>
+            <Box sx={{ flex: 1, overflowY: "auto", minHeight: 0 }} tabIndex={-1}>
+              {lanes.length === 0 && (
+                <Typography variant="body2" color="textSecondary" sx={{ p: 2 }}>
+                  {byTime ? "A step here moves by itself." : "Nothing moves yet."} The wave ∿ beside
+                  a value makes it move, and its lane stands here.
+                </Typography>
+              )}
+              {lanes.map((own) => (
+                <LaneRow
+                  key={own.path}
+                  study={state.id}
+                  path={own.path}
+                  number={own.number}
+                  lane={own.lane}
+                  signal={own.signal}
+                  frames={loop.frames}
+                  open={() => set({ step: own.row, ribbon: "when" })}
+                  live={(signal) => change.live(own.path.slice(1), signal as DocValue)}
+                  store={(signal, label) => change.store(own.path.slice(1), signal, label)}
+                />
+              ))}
+            </Box>
+            <Box
+              sx={{
+                display: "flex",
+                justifyContent: "space-between",
+                ml: "158px",
+                mr: 1,
+                py: 0.25,
+                fontFamily: FIGURES,
+                fontSize: 11,
+                color: "text.secondary",
+              }}
+            >
+              {marks.map((m, k) => (
+                <span key={k}>{m}</span>
+              ))}
+            </Box>
+          </>
+        )}
+        <StripFoot lanes={lanes} />
       </Box>
       <PlayControls state={state} />
     </Box>

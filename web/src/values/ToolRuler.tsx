@@ -29,6 +29,7 @@ export function ToolRuler({ label, value, unit, soft, scale = "linear", set }: P
     draft: false,
     main: true,
     moves: false,
+    each: false,
   };
   return (
     <Box

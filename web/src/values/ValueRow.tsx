@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Lane, ValueEntry } from "../api/client";
 import { isPair, isSignal, type DocValue, type Scalar, type SignalValue } from "../api/document";
 import { useInterface } from "../state/store";
+import { AddressCell } from "./AddressCell";
 import { CurveCell } from "./CurveCell";
 import { FormulaCell } from "./FormulaCell";
 import { GradientPicker } from "./GradientPicker";
@@ -11,6 +12,7 @@ import { PathsCell } from "./PathsCell";
 import { PictureCell } from "./PictureCell";
 import { laneValue } from "./lanes";
 import { PickedCell } from "./PickedCell";
+import { SoundCell } from "./SoundCell";
 import { StrokesCell } from "./StrokesCell";
 import { Ruler } from "./Ruler";
 import { startMoving } from "./signals";
@@ -131,6 +133,12 @@ function Cell(props: ValueProps) {
     return <PictureCell value={text} label={entry.label} pick={(v) => store(v)} />;
   }
   if (entry.kind === "paths") return <PathsCell value={value} store={store} />;
+  if (entry.kind === "sound") {
+    return <SoundCell value={text} label={entry.label} pick={(v) => store(v)} />;
+  }
+  if (entry.kind === "address") {
+    return <AddressCell value={text} label={entry.label} pick={(v) => store(v)} />;
+  }
   if (entry.kind === "curve") {
     return <CurveCell label={entry.label} value={value} live={props.live} store={store} />;
   }

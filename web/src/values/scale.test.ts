@@ -18,6 +18,7 @@ const entry = (more: Partial<ValueEntry>): ValueEntry => ({
   draft: false,
   main: true,
   moves: true,
+  each: false,
   ...more,
 });
 

@@ -21,6 +21,15 @@ export function startMoving(now: number, entry: ValueEntry): SignalValue {
   };
 }
 
+/** Between which values a signal moves, as far as its own numbers say. */
+function rangeOf(from: SignalValue, now: number): [number, number] {
+  if (from.keys) {
+    const values = from.keys.map((k) => k.value);
+    return [Math.min(...values), Math.max(...values)];
+  }
+  return [Number(from.low ?? now), Number(from.high ?? now + (from.low === undefined ? 1 : 0))];
+}
+
 /** Another kind of signal with as much as possible of the one before. */
 export function changeKind(
   from: SignalValue,
@@ -44,9 +53,28 @@ export function changeKind(
       ],
     };
   }
-  if (from.signal === "keys" && from.keys) {
-    const values = from.keys.map((k) => k.value);
-    return { signal: kind, low: Math.min(...values), high: Math.max(...values) };
+  const across = {
+    ...(from.stagger ? { stagger: from.stagger } : {}),
+    // Numbers of the last element belong to the kind of signal that has them.
+    ...(from.spread ? { spread: { ...(from.spread as object), to: {} } } : {}),
+  };
+  const [least, most] = rangeOf(from, now);
+  const short = (v: number) => Number(v.toPrecision(4));
+  switch (kind) {
+    case "run":
+      return {
+        signal: kind,
+        rate: from.shape === "saw" ? short(most - least) : 1,
+        start: short(now),
+        ...across,
+      };
+    case "formula": {
+      const [middle, half] = [short((least + most) / 2), short((most - least) / 2)];
+      return { signal: kind, text: `${middle} + ${half} * sin(tau * p)`, ...across };
+    }
+    case "link":
+      return { signal: kind, to: "", factor: 1, offset: short(now), ...across };
+    default:
+      return { signal: kind, low: least, high: most, ...across };
   }
-  return { signal: kind, low, high };
 }

@@ -28,6 +28,16 @@ export function useFormula(text: string) {
     retry: false,
     gcTime: 10_000,
     queryFn: async () => {
+      if (place!.signal) {
+        const signal = { ...place!.signal, text: asked.text };
+        const { problem } = unwrap(
+          await client.POST("/api/studies/{study_id}/signal", {
+            params: { path: { study_id: place!.study } },
+            body: { signal },
+          }),
+        );
+        return { problem, plot: undefined, text: asked.text };
+      }
       const answer = unwrap(
         await client.POST("/api/studies/{study_id}/pieces/{piece_id}/formula", {
           params: { path: { study_id: place!.study, piece_id: place!.piece } },

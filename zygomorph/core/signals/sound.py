@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
+import scipy
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.loop import Loop
@@ -13,6 +14,8 @@ from zygomorph.core.sound.track import Track, follow
 from zygomorph.core.ties import NO_TIES, Ties
 from zygomorph.core.values import choice, number, sound, switch
 
+# Seconds over which a level is evened out: what jumps within a frame is not seen as a beat.
+SOFT = 0.02
 BANDS = {
     "all": (0.0, 1e6),
     "low": (20.0, 200.0),
@@ -41,6 +44,7 @@ def heard(
         step = length / count
         places = np.mod(begin + np.arange(count) * step, track.seconds)
         found = follow(np.interp(places, at, level), step, attack, release)
+        found = scipy.ndimage.gaussian_filter1d(found, SOFT / step, mode="wrap")
         # Against the loudest moment of the whole sound, so that a quiet part stays quiet.
         loudest = float(level.max())
         track._made[key] = found / loudest if loudest > 0 else found
@@ -81,10 +85,8 @@ def sample(
         track, band, float(values["attack"]), float(values["release"]), (begin, length)
     )
     place = np.mod(times / loop.rate, length) / step
-    # Round: after the last comes the first.
-    first = np.floor(place).astype(int) % len(level)
-    part = place - np.floor(place)
-    now = level[first] * (1 - part) + level[(first + 1) % len(level)] * part
+    # Round: after the last comes the first. A cubic, so that its speed has no jumps either.
+    now = scipy.ndimage.map_coordinates(level, place[None], order=3, mode="grid-wrap")
     share = np.clip(now * values["gain"], 0, 1) ** values["curve"]
     return values["low"] + (values["high"] - values["low"]) * share
 

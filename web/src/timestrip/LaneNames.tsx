@@ -1,0 +1,66 @@
+import { Box, Button, Typography } from "@mui/material";
+import { useParts } from "../state/store";
+import type { OwnLane } from "./TimeStrip";
+
+/** How high the strip is at least while a curve is open in it. */
+const ROOM_FOR_CURVES = 340;
+
+/** The lanes by name, of which one is open as a curve. */
+export function LaneNames({ lanes }: { lanes: OwnLane[] }) {
+  const { curve, set } = useParts("curve", "set");
+  return (
+    <Box sx={{ borderRight: "1px solid", borderColor: "divider", overflowY: "auto", py: 0.5 }}>
+      {lanes.map(({ path, number, lane, signal }) => (
+        <Box
+          key={path}
+          component="button"
+          type="button"
+          disabled={!signal?.keys}
+          aria-pressed={path === curve}
+          onClick={() => set({ curve: path })}
+          sx={{
+            all: "unset",
+            display: "block",
+            boxSizing: "border-box",
+            width: "100%",
+            px: 1.5,
+            py: 0.25,
+            cursor: signal?.keys ? "pointer" : "default",
+            opacity: signal?.keys ? 1 : 0.55,
+            bgcolor: path === curve ? "roles.quiet" : "transparent",
+            "&:focus-visible": { outline: "2px solid", outlineOffset: -2 },
+          }}
+        >
+          <Typography variant="body2" noWrap title={`${lane.label}, ${lane.signal}`}>
+            <b>{number}</b> {lane.label}
+          </Typography>
+        </Box>
+      ))}
+    </Box>
+  );
+}
+
+/** The way to the curves and back. */
+export function StripFoot({ lanes }: { lanes: OwnLane[] }) {
+  const { curve, sizes, set } = useParts("curve", "sizes", "set");
+  const keyed = lanes.find((l) => l.signal?.keys);
+  const open = lanes.some((l) => l.path === curve && l.signal?.keys);
+  if (!keyed) return null;
+  return (
+    <Box sx={{ display: "flex", justifyContent: "flex-end", px: 1 }}>
+      <Button
+        onClick={() =>
+          open
+            ? set({ curve: null })
+            : set({
+                curve: keyed.path,
+                sizes: { ...sizes, strip: Math.max(sizes.strip, ROOM_FOR_CURVES) },
+              })
+        }
+        sx={{ py: 0, color: "text.secondary" }}
+      >
+        {open ? "Back to lanes" : "Open as curves"}
+      </Button>
+    </Box>
+  );
+}

@@ -1,0 +1,50 @@
+import { Autocomplete, TextField } from "@mui/material";
+import { useQueryClient } from "@tanstack/react-query";
+import { useContext, useMemo } from "react";
+import type { StudyState } from "../api/client";
+import { documentOf, useCatalogue } from "../api/queries";
+import { addressesOf } from "./addresses";
+import { StepPlace } from "./stepPlace";
+
+interface Props {
+  value: string;
+  label: string;
+  pick: (address: string) => void;
+}
+
+/** Another value of the study, found by typing. */
+export function AddressCell({ value, label, pick }: Props) {
+  const place = useContext(StepPlace);
+  const queries = useQueryClient();
+  const catalogue = useCatalogue().data;
+  const state = place && queries.getQueryData<StudyState>(["study", place.study]);
+  const options = useMemo(
+    () => (state && catalogue ? addressesOf(documentOf(state), catalogue) : []),
+    [state, catalogue],
+  );
+  const chosen = options.find((o) => o.address === value) ?? null;
+  return (
+    <Autocomplete
+      size="small"
+      options={options}
+      value={chosen}
+      groupBy={(o) => o.piece}
+      getOptionLabel={(o) => o.label}
+      isOptionEqualToValue={(a, b) => a.address === b.address}
+      onChange={(_, found) => pick(found?.address ?? "")}
+      renderInput={(params) => (
+        <TextField
+          {...params}
+          variant="standard"
+          placeholder={value && !chosen ? "a value that is gone" : "which value?"}
+          onKeyDown={(e) => e.stopPropagation()}
+          slotProps={{
+            ...params.slotProps,
+            htmlInput: { ...params.slotProps?.htmlInput, "aria-label": label },
+          }}
+        />
+      )}
+      sx={{ flex: 1, minWidth: 0 }}
+    />
+  );
+}

@@ -1,0 +1,58 @@
+"""The route of signals that are being changed: what they would do over the loop."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from flask import Response, jsonify
+from flask_openapi3 import APIBlueprint
+from pydantic import BaseModel, Field, ValidationError
+
+from zygomorph.api.routes import FAILURES, service
+from zygomorph.api.shapes import FormulaProblem, Lane, Strict, StudyPath
+from zygomorph.core.errors import DocumentError
+from zygomorph.core.formula.errors import FormulaError
+from zygomorph.core.formula.parse import read_formula
+from zygomorph.core.schema import signal_models
+from zygomorph.core.sentences import lane
+from zygomorph.core.signals.formula import NAMES
+from zygomorph.core.study import problems_of
+from zygomorph.core.values import Value
+
+signal_routes = APIBlueprint("signals", __name__, url_prefix="/api", abp_responses=FAILURES)
+
+
+class SignalBody(Strict):
+    """signal : as the document would have it"""
+
+    signal: dict[str, Any]
+
+
+class SignalState(BaseModel):
+    """What a signal does over the loop, or where its formula is wrong."""
+
+    lane: Annotated[Lane | None, Field()] = None
+    problem: FormulaProblem | None = None
+
+
+@signal_routes.post("/studies/<string:study_id>/signal", responses={200: SignalState})
+def try_signal(path: StudyPath, body: SignalBody) -> Response:
+    """A signal over the loop of a study, which it need not be part of."""
+    own = service()
+    study = own.study(own.studies.document(path.study_id))
+    given = body.signal
+    if given.get("signal") == "formula":
+        try:
+            read_formula(str(given.get("text", "")), NAMES)
+        except FormulaError as error:
+            place = {"column": error.column, "length": error.length}
+            return jsonify({"problem": {"message": error.message, "hint": error.hint, **place}})
+    model = signal_models().get(str(given.get("signal")))
+    if model is None:
+        raise DocumentError([("/signal", "there is no such signal")])
+    try:
+        model.model_validate(given)
+    except ValidationError as error:
+        raise DocumentError(problems_of(error, given)) from None
+    spec = Value("number", 0.0, "", "", each=True)
+    return jsonify({"lane": lane("", spec, given, study.loop, study.ties)})
