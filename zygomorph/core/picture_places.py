@@ -74,7 +74,9 @@ PICTURE_VALUES: dict[str, Value] = {
         hard=(0.0, 50.0),
         main=False,
     ),
-    "turn": number(0.0, "Turn", "Turns it about its middle.", "°", (-180.0, 180.0), main=False),
+    "turn": number(
+        0.0, "Turn", "Turns it about its middle.", "°", (-180.0, 180.0), main=False, period=360.0
+    ),
     "middle": vector(
         (0.0, 0.0, 0.0), "Middle", "Where its middle is.", main=False, shown_when=_SEEN
     ),

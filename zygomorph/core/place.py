@@ -22,6 +22,7 @@ PLACE_VALUES = {
         "°",
         (-180.0, 180.0),
         idle=[0.0] * 3,
+        period=360.0,
     ),
     "scale": vector(
         (1.0, 1.0, 1.0), "Scale", "Larger or smaller by axis.", "×", (0.1, 3.0), idle=[1.0] * 3

@@ -41,6 +41,7 @@ class Value:
     draft : whether draft and final quality may differ
     main : shown at once; the others wait behind "more"
     each : whether every element may have a number of its own
+    period : after which it is the same again, such as 360 for a turn; of cycles it is 1
     idle : the value at which it does nothing, and need not be spoken of
     """
 
@@ -60,7 +61,12 @@ class Value:
     main: bool = True
     moves: bool = True
     each: bool = False
+    period: float | None = None
     idle: Any = None
+
+    def __post_init__(self) -> None:
+        if self.unit == "cycle" and self.period is None:
+            object.__setattr__(self, "period", 1.0)
 
     def describe(self) -> dict[str, Any]:
         """JSON for interface, API, command line and docs."""

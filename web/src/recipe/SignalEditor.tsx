@@ -99,7 +99,7 @@ function OneSignal({
           entries={shown}
           given={
             // What is being written is the field's own until it is stored.
-            { ...signal, ...("text" in stored ? { text: stored.text } : {}) } as Record<
+            ("text" in stored ? { ...signal, text: stored.text } : signal) as unknown as Record<
               string,
               DocValue
             >

@@ -78,6 +78,7 @@ DEFINITION = Definition(
             "Turns the section about the ring's own line.",
             "°",
             (-180.0, 180.0),
+            period=360.0,
         ),
         "around": whole(
             160,

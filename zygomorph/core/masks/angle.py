@@ -49,7 +49,9 @@ DEFINITION = Definition(
             "What it does about the axis.",
             {"sector": "a sector", "once": "rises once round"},
         ),
-        "from": number(0.0, "From", "Its middle, or where it begins.", "°", (-180.0, 180.0)),
+        "from": number(
+            0.0, "From", "Its middle, or where it begins.", "°", (-180.0, 180.0), period=360.0
+        ),
         "open": number(
             120.0,
             "Open",

@@ -49,6 +49,7 @@ DEFINITION = Definition(
             "°",
             (-180.0, 180.0),
             main=False,
+            period=360.0,
         ),
         "measured": MEASURED,
     },

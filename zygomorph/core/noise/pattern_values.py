@@ -104,6 +104,7 @@ PATTERN_VALUES: dict[str, Value] = {
         "°",
         (-180.0, 180.0),
         main=False,
+        period=360.0,
     ),
     "offset": vector(
         (0.0, 0.0, 0.0), "Offset", "Shifts the pattern.", "m", (-2.0, 2.0), main=False

@@ -82,7 +82,12 @@ DEFINITION = Definition(
     values={
         "angle": number(60.0, "Angle", "Angle of the whole arc.", "°", (-360.0, 360.0)),
         "towards": number(
-            0.0, "Towards", "The side it bends to, about the axis.", "°", (-180.0, 180.0)
+            0.0,
+            "Towards",
+            "The side it bends to, about the axis.",
+            "°",
+            (-180.0, 180.0),
+            period=360.0,
         ),
         **AXIS_VALUES,
     },
