@@ -305,6 +305,12 @@ def bench_large() -> list[Result]:
     return measure()
 
 
+def bench_loop() -> list[Result]:
+    from zygomorph.bench_loop import bench_loop as measure
+
+    return measure()
+
+
 def bench_formula() -> list[Result]:
     from zygomorph.bench_large import bench_formula as measure
 
@@ -326,6 +332,7 @@ BENCHES: list[tuple[tuple[str, ...], Callable[[], list[Result]]]] = [
     (("http_frame",), bench_http),
     (("noise_ns_per_point",), bench_growth),
     (("large_",), bench_large),
+    (("loop_",), bench_loop),
     (("formula_",), bench_formula),
     (
         ("server_ready", "first_picture", "cold_", "chromium_frame", "drag_to", "software_"),

@@ -290,6 +290,7 @@ class SeamState(BaseModel):
     point: int | None
     state: str
     note: str
+    place: list[float] | None
 
 
 class SeamList(BaseModel):

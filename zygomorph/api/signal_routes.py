@@ -11,6 +11,7 @@ from pydantic import BaseModel, Field, ValidationError
 from zygomorph.api.routes import FAILURES, service
 from zygomorph.api.shapes import FormulaProblem, Lane, Strict, StudyPath
 from zygomorph.core.errors import DocumentError
+from zygomorph.core.fit import fit_to_loop
 from zygomorph.core.formula.errors import FormulaError
 from zygomorph.core.formula.parse import read_formula
 from zygomorph.core.schema import signal_models
@@ -33,6 +34,38 @@ class SignalState(BaseModel):
 
     lane: Annotated[Lane | None, Field()] = None
     problem: FormulaProblem | None = None
+
+
+class ChangeEntry(BaseModel):
+    piece: str
+    step: str
+    address: str
+    label: str
+    before: str
+    after: str
+
+
+class RemainsEntry(BaseModel):
+    piece: str
+    step: str
+    address: str
+    label: str
+    reason: str
+
+
+class FitState(BaseModel):
+    """What would close every signal; operations make all changes as one edit."""
+
+    changes: list[ChangeEntry]
+    remains: list[RemainsEntry]
+    operations: list[dict[str, Any]]
+
+
+@signal_routes.get("/studies/<string:study_id>/fit", responses={200: FitState})
+def get_fit(path: StudyPath) -> Response:
+    """The nearest settings that close the loop, and what no setting near by closes."""
+    own = service()
+    return jsonify(fit_to_loop(own.study(own.studies.document(path.study_id))).describe())
 
 
 @signal_routes.post("/studies/<string:study_id>/signal", responses={200: SignalState})

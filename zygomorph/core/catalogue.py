@@ -53,6 +53,7 @@ class Definition:
         the older kind is used
     by_time : from the step's words to whether its result depends on the frame even where no value
         of it moves
+    jumps : from the step's words to whether what it makes goes from place to place at once
     reads : parts of the context that the result depends on besides its values ("place", "loop",
         "assets")
     alone : whether what it makes of a point depends on that point alone, not on others, their
@@ -76,6 +77,7 @@ class Definition:
     group: str = ""
     version: int = 1
     by_time: Callable[[Mapping[str, Any]], bool] | None = None
+    jumps: Callable[[Mapping[str, Any]], bool] | None = None
     reads: frozenset[str] = frozenset()
     changes_topology: bool = False
     alone: bool = False

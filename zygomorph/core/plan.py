@@ -15,7 +15,7 @@ from zygomorph.core.loop import Loop
 from zygomorph.core.masks.layers import COMMON_VALUES, ResolvedLayer
 from zygomorph.core.masks.memory import Memory
 from zygomorph.core.place import PLACE_VALUES, matrix_of, place_moves
-from zygomorph.core.resolve import Prepared, prepare, words_of
+from zygomorph.core.resolve import Prepared, in_jumps, prepare, words_of
 from zygomorph.core.study import Study
 
 
@@ -70,6 +70,7 @@ class PlannedStep:
     moved : what it moves: "points", "shards" as a whole, or shards "tilted" to the slope
     uses : ids of other pieces that its result depends on
     moves : whether its result differs from frame to frame for the same input
+    jumps : whether it goes from place to place at once
     """
 
     id: str
@@ -84,6 +85,7 @@ class PlannedStep:
     uses: tuple[str, ...] = ()
     moved: str = "points"
     by_view: bool = False
+    jumps: bool = False
 
     @property
     def remembers(self) -> bool:
@@ -99,6 +101,7 @@ class PiecePlan:
     """What is known of a piece.
 
     standing : (4, 4) its place where that does not move, else None
+    jumps : whether it goes from place to place at once
     moves : whether the piece's mesh differs from frame to frame (its place may all the same)
     last_together : number of the last step for which points are more than each alone, after which
         loose ones may be left out; the form is one
@@ -111,6 +114,7 @@ class PiecePlan:
     place_moves: bool
     moves: bool
     last_together: int
+    jumps: bool = False
 
     def place_at(self, times: np.ndarray) -> np.ndarray:
         """(4, 4) from the piece to the stage at a moment; times : (1,) frames."""
@@ -275,6 +279,15 @@ def _layer_moves(layer: PlannedLayer, carried: bool) -> bool:
     return layer.carrier.moves or (carried and layer.carrier.in_piece == layer.in_space)
 
 
+def _jumps(step: Mapping[str, Any], definition: Definition, words: Mapping[str, Any]) -> bool:
+    layers = [x for x in step.get("where", {}).get("layers", []) if x.get("on", True)]
+    given = [*step.get("values", {}).values()]
+    for layer in layers:
+        given += [*layer.get("values", {}).values(), *(layer.get(n) for n in COMMON_VALUES)]
+    own = definition.jumps is not None and definition.jumps(words)
+    return own or any(in_jumps(value) for value in given)
+
+
 def _plan_step(study: Study, step: Mapping[str, Any], carried: bool, final: bool) -> PlannedStep:
     definition = recipe_definitions()[step["step"]]
     values = prepare(definition.values, step.get("values", {}), study.loop, final, study.ties)
@@ -304,6 +317,7 @@ def _plan_step(study: Study, step: Mapping[str, Any], carried: bool, final: bool
         moved=where.get("moves", "points") if definition.rigid else "points",
         moves=on and (moves or any(_layer_moves(layer, carried) for layer in layers)),
         by_view=by_view,
+        jumps=on and _jumps(step, definition, values.still.words),
     )
 
 
@@ -347,6 +361,7 @@ def plan_piece(study: Study, piece_id: str, final: bool = False) -> PiecePlan:
             place_moves=carried,
             moves=any(step.moves for step in steps),
             last_together=_last_together(steps),
+            jumps=any(step.jumps for step in steps) or any(in_jumps(v) for v in place.values()),
         )
 
     return study.once(("plan", piece_id, final), make)

@@ -26,6 +26,17 @@ def is_moving(value: Any) -> bool:
     return False
 
 
+def in_jumps(value: Any) -> bool:
+    """Whether a signal of a document value goes from value to value at once."""
+    if isinstance(value, dict):
+        if value.get("signal") == "cycle":
+            return value.get("shape") in ("square", "pulse")
+        if value.get("signal") == "keys":
+            return any(key.get("ease") == "held" for key in value["keys"])
+        return "signal" not in value and any(in_jumps(v) for v in value.values())
+    return isinstance(value, list) and any(in_jumps(v) for v in value)
+
+
 def is_across(value: Any) -> bool:
     """Whether a document value, or any component of it, differs from element to element."""
     if isinstance(value, dict):

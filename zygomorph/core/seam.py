@@ -40,6 +40,7 @@ class Seam:
     point : number of the point with the largest distance (of position, or of velocity where all
         positions agree)
     state : "closed", "nearly" or "open"
+    place : where that point is on the stage at frame 0, metres
     """
 
     piece: str
@@ -49,6 +50,7 @@ class Seam:
     point: int | None
     state: str
     note: str = ""
+    place: tuple[float, float, float] | None = None
 
     def describe(self) -> dict[str, Any]:
         return asdict(self)
@@ -96,6 +98,17 @@ def seam(study: Study, piece_id: str, evaluator: Evaluator, final: bool = False)
     size = max(float(np.linalg.norm(np.ptp(first, axis=0))), 1e-9)
     apart = np.linalg.norm(last - first, axis=1)
     position = float(apart.max())
+    if plan.jumps:
+        return Seam(
+            piece_id,
+            position,
+            position / size,
+            None,
+            int(apart.argmax()),
+            state_of(position / size, None),
+            "it moves in jumps, so that speeds are not compared",
+            _place_of(first, int(apart.argmax())),
+        )
     near = [at(f) for f in (STEP, 2 * STEP, frames - STEP, frames - 2 * STEP)]
     if any(r.mesh.topology.digest != start.mesh.topology.digest for r in near):
         return Seam(
@@ -106,6 +119,7 @@ def seam(study: Study, piece_id: str, evaluator: Evaluator, final: bool = False)
             int(apart.argmax()),
             state_of(position / size, None),
             "velocity is undefined: counts change at the seam",
+            _place_of(first, int(apart.argmax())),
         )
     a, b, c, d = (_on_stage(r) for r in near)
     begins = one_sided(first, a, b, STEP)
@@ -122,7 +136,13 @@ def seam(study: Study, piece_id: str, evaluator: Evaluator, final: bool = False)
         velocity,
         int(worst.argmax()),
         state_of(position / size, velocity),
+        place=_place_of(first, int(worst.argmax())),
     )
+
+
+def _place_of(points: np.ndarray, number: int) -> tuple[float, float, float]:
+    x, y, z = (float(v) for v in points[number])
+    return x, y, z
 
 
 def _peak_speed(at: Any, frames: int) -> float:

@@ -460,6 +460,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The nearest settings that close the loop, and what no setting near by closes. */
+        get: operations["signals_get_fit_studies__string_study_id__fit_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/history": {
         parameters: {
             query?: never;
@@ -856,6 +873,21 @@ export interface components {
                 [key: string]: components["schemas"]["ValueEntry"];
             };
         };
+        /** ChangeEntry */
+        ChangeEntry: {
+            /** Address */
+            address: string;
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Label */
+            label: string;
+            /** Piece */
+            piece: string;
+            /** Step */
+            step: string;
+        };
         /**
          * Compiling
          * @description How many kernels are compiled of how many; both 0 where they were there already.
@@ -1019,6 +1051,20 @@ export interface components {
             points: number;
             /** Size */
             size: number[];
+        };
+        /**
+         * FitState
+         * @description What would close every signal; operations make all changes as one edit.
+         */
+        FitState: {
+            /** Changes */
+            changes: components["schemas"]["ChangeEntry"][];
+            /** Operations */
+            operations: {
+                [key: string]: unknown;
+            }[];
+            /** Remains */
+            remains: components["schemas"]["RemainsEntry"][];
         };
         /** FootEntry */
         FootEntry: {
@@ -1579,6 +1625,19 @@ export interface components {
             /** Path */
             path: string;
         };
+        /** RemainsEntry */
+        RemainsEntry: {
+            /** Address */
+            address: string;
+            /** Label */
+            label: string;
+            /** Piece */
+            piece: string;
+            /** Reason */
+            reason: string;
+            /** Step */
+            step: string;
+        };
         /**
          * Remove
          * @description Remove the element or key at ``path``.
@@ -1619,6 +1678,8 @@ export interface components {
             note: string;
             /** Piece */
             piece: string;
+            /** Place */
+            place: number[] | null;
             /** Point */
             point: number | null;
             /** Position M */
@@ -3921,6 +3982,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StudyState"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    signals_get_fit_studies__string_study_id__fit_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitState"];
                 };
             };
             /** @description Bad Request */

@@ -13,6 +13,7 @@ import { FlatViews, makeCameras } from "./FlatViews";
 import { Handles } from "./Handles";
 import { Lighting } from "./Lighting";
 import { PieceMesh } from "./PieceMesh";
+import { SeamMarker } from "./SeamMarker";
 import { PaneLabels } from "./PaneLabels";
 import { Picture } from "./Picture";
 import { StageOverlay } from "./StageOverlay";
@@ -146,6 +147,7 @@ export function Stage({ state }: { state: StudyState }) {
             />
           )}
           <Handles state={state} shown={shown} />
+          <SeamMarker state={state} />
           <OrbitControls makeDefault enableDamping={false} />
           <Viewpoint state={state} shown={seen} />
           <Detail />

@@ -97,6 +97,8 @@ interface State {
   copiedKeys: { keys: KeyPoint[] } | null;
   /** Path of the lane that is open as a curve. */
   curve: string | null;
+  /** Whether the stage shows where the loop jumps most. */
+  seamShown: boolean;
   copiedKey: { value: number; ease?: "linear" | "smooth" | "held" } | null;
   set: (part: Partial<State>) => void;
   fold: (group: string, folded: boolean) => void;
@@ -177,6 +179,7 @@ export const useInterface = create<State>()((set) => ({
   copiedSignal: null,
   copiedKeys: null,
   curve: null,
+  seamShown: false,
   set: (part) => {
     if (part.theme) localStorage.setItem(THEME, part.theme);
     // Another step is chosen alone.

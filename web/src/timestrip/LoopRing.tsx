@@ -1,8 +1,9 @@
 import { Box, Tooltip, useTheme } from "@mui/material";
-import { memo, useRef, type PointerEvent } from "react";
-import type { Schemas } from "../api/client";
+import { memo, useRef, useState, type PointerEvent } from "react";
+import type { Schemas, StudyState } from "../api/client";
 import { useInterface } from "../state/store";
 import { FIGURES } from "../theme/theme";
+import { SeamPanel } from "./SeamPanel";
 import { seamWords } from "./seamWords";
 
 const R = 50;
@@ -92,6 +93,21 @@ function Ring({ frames, keys, tone }: { frames: number; keys: number[]; tone: st
         scrub(e);
       }}
       onPointerMove={scrub}
+      onKeyDown={(e) => {
+        const step = e.shiftKey ? 10 : 1;
+        const to = {
+          ArrowRight: frame + step,
+          ArrowUp: frame + step,
+          ArrowLeft: frame - step,
+          ArrowDown: frame - step,
+          Home: 0,
+          End: frames - 1,
+        }[e.key];
+        if (to === undefined) return;
+        e.preventDefault();
+        e.stopPropagation();
+        set({ frame: ((to % frames) + frames) % frames, playing: false });
+      }}
       style={{ width: 128, height: 128, cursor: "pointer", touchAction: "none", flex: "none" }}
     >
       <Rim frames={frames} keys={keys} />
@@ -123,12 +139,14 @@ function Ring({ frames, keys, tone }: { frames: number; keys: number[]; tone: st
 
 /** The loop's ring, and how well it closes. */
 export function LoopRing(props: {
+  state: StudyState;
   frames: number;
   keys: number[];
   seams: Schemas["SeamState"][] | undefined;
   measuring: boolean;
 }) {
-  const { frames, keys, seams, measuring } = props;
+  const { state, frames, keys, seams, measuring } = props;
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const { palette } = useTheme();
   const seam = worst(seams ?? []);
   const tones = { closed: palette.roles.ok, nearly: palette.roles.amber, open: palette.error.main };
@@ -147,14 +165,28 @@ export function LoopRing(props: {
       <Ring frames={frames} keys={keys} tone={tone} />
       <Tooltip title={explained}>
         <Box
-          component="span"
-          role="status"
-          data-testid="seam"
-          sx={{ color: tone, fontSize: 11.5, mt: 0.25, fontFamily: FIGURES, whiteSpace: "nowrap" }}
+          component="button"
+          type="button"
+          aria-haspopup="dialog"
+          onClick={(e) => setAnchor(e.currentTarget)}
+          sx={{
+            all: "unset",
+            cursor: "pointer",
+            color: tone,
+            fontSize: 11.5,
+            mt: 0.25,
+            fontFamily: FIGURES,
+            whiteSpace: "nowrap",
+            borderBottom: "1px dotted",
+            "&:focus-visible": { outline: "2px solid", outlineOffset: 2 },
+          }}
         >
-          {seamWords(seam, measuring)}
+          <span role="status" data-testid="seam">
+            {seamWords(seam, measuring)}
+          </span>
         </Box>
       </Tooltip>
+      <SeamPanel state={state} seams={seams ?? []} anchor={anchor} close={() => setAnchor(null)} />
     </Box>
   );
 }

@@ -75,6 +75,7 @@ export function TimeStrip({ state, piece }: { state: StudyState; piece: Piece | 
       }}
     >
       <LoopRing
+        state={state}
         frames={loop.frames}
         keys={keys}
         seams={seam.data}

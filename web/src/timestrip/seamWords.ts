@@ -14,3 +14,10 @@ export function seamWords(
     return `seam ${seam.state} · speed ${(speed * 100).toFixed(0)} %`;
   return `seam ${seam.state} · ${metres} m`;
 }
+
+/** A share as a percentage, in as many digits as are worth reading. */
+export function share(value: number | null | undefined): string {
+  if (value == null) return "undefined";
+  const percent = value * 100;
+  return `${percent < 0.001 ? "0" : Number(percent.toPrecision(2))} %`;
+}

@@ -117,6 +117,7 @@ DEFINITION = Definition(
     apply=apply,
     each=frozenset({"amount"}),
     by_time=lambda words: words["way"] != "steady",
+    jumps=lambda words: words["way"] == "held",
     suggest=suggest,
     order=80,
 )

@@ -1,0 +1,15 @@
+import type { StudyState } from "../api/client";
+import { documentOf } from "../api/queries";
+
+/** A value by its step and its name, as the recipe has them. */
+export function titleOf(
+  state: StudyState,
+  place: { piece: string; step: string; label: string },
+): string {
+  const motion = state.motion.find((m) => m.id === place.piece);
+  const index = motion?.steps.findIndex((s) => s.id === place.step) ?? -1;
+  const step = index >= 0 ? `${index + 1} ${motion!.steps[index].title}` : "Place";
+  const piece = documentOf(state).pieces.find((p) => p.id === place.piece)?.name;
+  const several = documentOf(state).pieces.length > 1;
+  return `${several && piece ? `${piece}, ` : ""}${step}, ${place.label.toLowerCase()}`;
+}
