@@ -42,9 +42,14 @@ lint: $(VENV)/.installed web/node_modules/.installed
 chromium:
 	@sh scripts/chromium.sh
 
-test: setup chromium lint
-	cd web && npm test --silent
-	$(BIN)/pytest
+# Checks of the text run beside tests that leave a core free; those of the interface take both.
+ASIDE := $(MAKE) --no-print-directory lint && cd web && npm test --silent
+test: setup chromium
+	@($(ASIDE)) > .aside.log 2>&1 & aside=$$!; \
+	$(BIN)/pytest --ignore tests/web; core=$$?; \
+	wait $$aside; aside=$$?; cat .aside.log; rm -f .aside.log; \
+	test $$core -eq 0 && test $$aside -eq 0
+	$(BIN)/pytest tests/web
 
 clean:
 	rm -rf $(VENV) web/node_modules zygomorph/web

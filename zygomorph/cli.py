@@ -218,8 +218,10 @@ def catalogue(arguments: argparse.Namespace) -> int:
 
 
 def check(arguments: argparse.Namespace) -> int:
-    """Whether the document is valid and every piece can be computed, at two frames."""
+    """Whether the document is valid and every piece can be computed, at two frames; what was
+    noticed is told."""
     from zygomorph.core.evaluate import Request
+    from zygomorph.core.findings.collect import findings_of
 
     study = load_study(arguments.study, arguments.data)
     evaluator = _evaluator(arguments.data)
@@ -235,6 +237,11 @@ def check(arguments: argparse.Namespace) -> int:
                 break
     if wrong:
         return WRONG_INPUT
+    intended = set(study.document.get("intended", []))
+    for each in findings_of(study, evaluator):
+        if each.id not in intended:
+            place = f"piece {each.piece}" + (f", step {each.step}" if each.step else "")
+            print(f"{place}: {each.title}. {each.reason}")
     count = len(study.pieces)
     print(f"{study.name}: {count} piece{'' if count == 1 else 's'}, no error found")
     return DONE

@@ -122,7 +122,7 @@ def test_a_mask_is_added_seen_as_heat_and_dragged_on_the_stage(page: Page):
     plain = settled(page)
     page.get_by_role("button", name="Where").click()
     page.get_by_role("button", name="Add a layer").click()
-    page.get_by_role("menuitem", name="Linear front").click()
+    page.get_by_role("button", name="Linear front").click()
     heat = wait_until_changed(page, plain, 0.05)
     expect(page.locator("[data-value=position]")).to_be_visible()
     settle(page)

@@ -5,7 +5,6 @@ from __future__ import annotations
 import io
 
 import numpy as np
-import pytest
 import soundfile
 from playwright.sync_api import Page, expect
 
@@ -54,7 +53,7 @@ def test_keys_are_edited_as_a_curve_by_hand_and_by_keyboard(page: Page):
     assert angle_after(page, 3)["keys"][1]["frame"] == 12
 
 
-def test_tangents_are_turned_on_both_sides(page: Page):
+def test_tangents_are_turned_and_a_double_click_adds_a_key(page: Page):
     opened(page, TURN)
     page.get_by_role("button", name="Open as curves").click()
     settle(page)
@@ -67,6 +66,11 @@ def test_tangents_are_turned_on_both_sides(page: Page):
     page.get_by_role("button", name="eased").click()
     key = angle_after(page, 2)["keys"][1]
     assert (key["in"], key["out"]) == (0, 0)
+    area = page.locator("[data-curve]").bounding_box()
+    page.mouse.dblclick(area["x"] + area["width"] / 4, area["y"] + 40)
+    keys = angle_after(page, 3)["keys"]
+    assert len(keys) == 4
+    assert 4 <= keys[1]["frame"] <= 8
 
 
 def test_keys_are_boxed_copied_pasted_scaled_mirrored_and_removed(page: Page):
@@ -95,17 +99,6 @@ def test_keys_are_boxed_copied_pasted_scaled_mirrored_and_removed(page: Page):
     assert [k["frame"] for k in angle_after(page, 4)["keys"]] == [0, 12, 24]
 
 
-def test_a_double_click_adds_a_key_to_the_curve(page: Page):
-    opened(page, TURN)
-    page.get_by_role("button", name="Open as curves").click()
-    settle(page)
-    area = page.locator("[data-curve]").bounding_box()
-    page.mouse.dblclick(area["x"] + area["width"] / 4, area["y"] + 40)
-    keys = angle_after(page, 1)["keys"]
-    assert len(keys) == 4
-    assert 4 <= keys[1]["frame"] <= 8
-
-
 def test_a_value_follows_a_sound_that_is_brought_in(page: Page):
     opened(page, {"signal": "cycle", "low": 0, "high": 60})
     pick(page, "Signal of Angle", "sound")
@@ -121,15 +114,12 @@ def test_a_value_follows_a_sound_that_is_brought_in(page: Page):
     angle = angle_after(page, 3)
     assert len(angle["file"]) == 64
     expect(page.get_by_text("beat.flac, 1.0 s")).to_be_visible()
-
-
-def test_a_file_that_is_no_sound_is_told_and_changes_nothing(page: Page):
-    opened(page, {"signal": "sound", "track": "file"})
+    # What is no sound is told, and changes nothing.
     page.get_by_test_id("sound-file").set_input_files(
         {"name": "words.wav", "mimeType": "audio/wav", "buffer": b"no sound at all"}
     )
     expect(page.get_by_text("words.wav: This is no sound that can be read.")).to_be_visible()
-    assert "file" not in recipe_of(page)[-1]["values"]["angle"]
+    assert recipe_of(page)[-1]["values"]["angle"]["file"] == angle["file"]
 
 
 def test_a_value_follows_another_one(page: Page):
@@ -165,7 +155,7 @@ def test_a_value_is_spread_and_staggered_over_the_elements(page: Page):
     assert angle["stagger"]["delay"] == 0.5
 
 
-def test_a_signal_is_copied_and_pasted_on_another_value(page: Page):
+def test_a_signal_is_copied_and_pasted_and_a_rate_changes_at_a_frame(page: Page):
     move = {"signal": "cycle", "low": 1, "high": 7, "cycles": 3}
     twist = {"step": "twist", "values": {"angle": move, "low": {"signal": "drift"}}}
     stored_study(page, document({"step": "box"}, twist))
@@ -177,21 +167,20 @@ def test_a_signal_is_copied_and_pasted_on_another_value(page: Page):
     page.get_by_role("menuitem", name="Paste a signal").click()
     until(page, PIECE_REVISION, 1)
     assert recipe_of(page)[-1]["values"]["low"] == move
-
-
-def test_the_rate_of_a_run_changes_at_a_frame(page: Page):
-    opened(page, {"signal": "run", "rate": 90.0, "start": 0.0})
+    # A run whose rate changes at a frame.
+    pick(page, "Signal of Angle", "run")
+    until(page, PIECE_REVISION, 2)
     page.get_by_role("button", name="Change the rate at frame 0").click()
-    assert angle_after(page, 1)["rates"] == [{"frame": 0, "value": 90}]
+    until(page, PIECE_REVISION, 3)
     field = page.get_by_label("Rate of change 1")
     field.fill("45")
     field.press("Enter")
-    assert angle_after(page, 2)["rates"] == [{"frame": 0, "value": 45}]
+    assert angle_after(page, 4)["rates"] == [{"frame": 0, "value": 45}]
 
 
-@pytest.mark.parametrize("kind", ["run", "sound", "formula", "drift", "keys"])
-def test_every_kind_of_signal_can_be_taken(page: Page, kind: str):
+def test_every_kind_of_signal_can_be_taken(page: Page):
     opened(page, {"signal": "cycle", "low": 0, "high": 60})
-    pick(page, "Signal of Angle", kind)
-    assert angle_after(page, 1)["signal"] == kind
-    expect(page.get_by_role("img", name="Angle over the loop")).to_be_visible()
+    for revision, kind in enumerate(("run", "sound", "formula", "drift", "keys"), 1):
+        pick(page, "Signal of Angle", kind)
+        assert angle_after(page, revision)["signal"] == kind
+        expect(page.get_by_role("img", name="Angle over the loop")).to_be_visible()

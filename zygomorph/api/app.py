@@ -10,6 +10,7 @@ from flask_openapi3 import Info, OpenAPI
 
 from zygomorph.api.errors import from_validation, handle_errors
 from zygomorph.api.file_routes import file_routes
+from zygomorph.api.finding_routes import finding_routes
 from zygomorph.api.pick_routes import pick_routes
 from zygomorph.api.preset_routes import presets
 from zygomorph.api.quick import QuickFrames
@@ -43,7 +44,7 @@ def make_app(service: Service, hosts: frozenset[str] = LOCAL_HOSTS, pages: Path 
     app.wsgi_app = QuickFrames(app.wsgi_app, service, hosts)  # type: ignore[assignment]
     handle_errors(app)
     app.register_api(api)
-    for more in (table_routes, file_routes, pick_routes, signal_routes, presets):
+    for more in (table_routes, file_routes, pick_routes, signal_routes, finding_routes, presets):
         app.register_api(more)
 
     @app.route("/api/openapi.json")

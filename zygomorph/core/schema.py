@@ -53,6 +53,9 @@ MOVED = {
 }
 
 
+FindingId = Annotated[str, Field(pattern=r"^[0-9a-f]{12}$")]
+
+
 class Strict(BaseModel):
     """Keys that are not declared are errors."""
 
@@ -388,6 +391,8 @@ def study_model() -> type[BaseModel]:
             "camera": (Camera, Field(default_factory=Camera)),
             "backdrop": (Backdrop, Field(default_factory=Backdrop)),
             "deliver": (DeliverSettings, Field(default_factory=DeliverSettings)),
+            # Ids of findings that are meant so.
+            "intended": (Annotated[list[FindingId], Field(max_length=1000)], []),
         },
     )
 

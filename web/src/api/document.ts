@@ -70,6 +70,8 @@ export interface StudyDocument {
   camera?: { position?: number[]; target?: number[]; angle?: number };
   backdrop?: { centre?: string; edge?: string };
   deliver?: { tolerance?: number };
+  /** Ids of findings that are meant so. */
+  intended?: string[];
 }
 
 export function isSignal(value: unknown): value is SignalValue {

@@ -460,6 +460,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was noticed in a study, each with its place, its reason, and a fix where there is one. */
+        get: operations["findings_get_findings_studies__string_study_id__findings_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/fit": {
         parameters: {
             query?: never;
@@ -1053,6 +1070,40 @@ export interface components {
             size: number[];
         };
         /**
+         * FindingEntry
+         * @description A likely mistake; intended : whether it was marked as meant so in this study
+         */
+        FindingEntry: {
+            /** Address */
+            address: string;
+            fix: components["schemas"]["FixEntry"] | null;
+            /** Frame */
+            frame: number | null;
+            /** Id */
+            id: string;
+            /** Intended */
+            intended: boolean;
+            /** Kind */
+            kind: string;
+            /** Layer */
+            layer: string;
+            /** Piece */
+            piece: string;
+            /** Place */
+            place: number[] | null;
+            /** Reason */
+            reason: string;
+            /** Step */
+            step: string;
+            /** Title */
+            title: string;
+        };
+        /** FindingList */
+        FindingList: {
+            /** Findings */
+            findings: components["schemas"]["FindingEntry"][];
+        };
+        /**
          * FitState
          * @description What would close every signal; operations make all changes as one edit.
          */
@@ -1065,6 +1116,15 @@ export interface components {
             }[];
             /** Remains */
             remains: components["schemas"]["RemainsEntry"][];
+        };
+        /** FixEntry */
+        FixEntry: {
+            /** Label */
+            label: string;
+            /** Operations */
+            operations: {
+                [key: string]: unknown;
+            }[];
         };
         /** FootEntry */
         FootEntry: {
@@ -3982,6 +4042,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StudyState"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    findings_get_findings_studies__string_study_id__findings_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingList"];
                 };
             };
             /** @description Bad Request */

@@ -8,6 +8,7 @@ import type { StudyState } from "../api/client";
 import type { FrameData } from "../api/frame";
 import { documentOf } from "../api/queries";
 import { useInterface } from "../state/store";
+import { FindingsSheet } from "../findings/FindingsSheet";
 import { Detail } from "./Detail";
 import { FlatViews, makeCameras } from "./FlatViews";
 import { Handles } from "./Handles";
@@ -157,6 +158,7 @@ export function Stage({ state }: { state: StudyState }) {
         <PaneLabels />
         <StageOverlay empty={document.pieces.length === 0} loading={visible.length === 0} />
         {column && <HeatScale heat={column} />}
+        <FindingsSheet state={state} />
       </Box>
       <TablePanel state={state} piece={piece} />
     </Box>

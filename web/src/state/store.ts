@@ -97,6 +97,8 @@ interface State {
   copiedKeys: { keys: KeyPoint[] } | null;
   /** Path of the lane that is open as a curve. */
   curve: string | null;
+  /** What stands over the right side of the stage. */
+  sheet: "findings" | null;
   /** Whether the stage shows where the loop jumps most. */
   seamShown: boolean;
   copiedKey: { value: number; ease?: "linear" | "smooth" | "held" } | null;
@@ -179,6 +181,7 @@ export const useInterface = create<State>()((set) => ({
   copiedSignal: null,
   copiedKeys: null,
   curve: null,
+  sheet: null,
   seamShown: false,
   set: (part) => {
     if (part.theme) localStorage.setItem(THEME, part.theme);

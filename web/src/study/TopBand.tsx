@@ -7,6 +7,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { StudyState } from "../api/client";
 import { documentOf, useTakeBack } from "../api/queries";
+import { FindingsButton } from "../findings/FindingsButton";
 import { Mark } from "../gallery/Mark";
 import { useChange } from "../recipe/useStep";
 import { useInterface } from "../state/store";
@@ -75,13 +76,14 @@ export function TopBand({ state }: { state: StudyState }) {
       <Button
         variant="outlined"
         onClick={() => set({ dialog: "find" })}
-        sx={{ width: 230, justifyContent: "space-between", color: "text.secondary" }}
+        sx={{ width: 190, justifyContent: "space-between", color: "text.secondary" }}
       >
         Find anything
         <Box component="span" sx={{ fontFamily: FIGURES, fontSize: 11 }}>
           Ctrl K
         </Box>
       </Button>
+      <FindingsButton state={state} />
       <Tooltip title="List of keys">
         <IconButton
           aria-label="List of keys"

@@ -1,0 +1,228 @@
+"""Each finding on a study that has the fault and on one that has not; its fix mends it."""
+
+from __future__ import annotations
+
+import copy
+from pathlib import Path
+
+import pytest
+from pydantic import TypeAdapter
+
+from tests.conftest import ROOT, document, study
+from tests.random_values import stroke
+from zygomorph.core.edits import Operation, apply_edit
+from zygomorph.core.evaluate import Evaluator
+from zygomorph.core.findings.collect import finders, findings_of
+from zygomorph.core.study import check_document, parse_study
+
+BALL = {"step": "icosphere", "values": {"halvings": 3}}
+SWING = {"signal": "cycle", "low": -0.2, "high": 0.2}
+OPERATION = TypeAdapter(Operation)
+
+
+def keys(*pairs, **more):
+    return {"signal": "keys", "keys": [{"frame": f, "value": v} for f, v in pairs], **more}
+
+
+def twist(angle):
+    return {"step": "twist", "values": {"angle": angle}}
+
+
+def masked(layer):
+    return {"step": "inflate", "where": {"layers": [{"id": "l", **layer}]}}
+
+
+UP = [0.0, 0.0, 0.0, 0.0, 1.0, 0.0]
+AWAY = [9.0, 9.0, 9.0, 0.0, 1.0, 0.0]
+NOISE = {"step": "displace", "values": {}}
+STICKS = {"step": "displace", "values": {"sampled": "rest"}}
+MOVED = {"step": "bend", "values": {"angle": {"signal": "cycle", "low": 10.0, "high": 60.0}}}
+REMEMBER = {"step": "remember", "values": {"what": "rest"}}
+ROUND = {"before": "repeat", "after": "repeat"}
+
+# kind: steps with the fault, steps without, whether the fix must mend it
+CASES = {
+    "pattern_swims": ([BALL, MOVED, NOISE], [BALL, MOVED, STICKS], True),
+    "loop_does_not_close": (
+        [BALL, twist(keys((0, 0.0), (20, 90.0)))],
+        [BALL, twist(keys((0, 0.0), (12, 90.0), (24, 0.0)))],
+        True,
+    ),
+    "frame_shown_twice": (
+        [BALL, twist(keys((0, 0.0), (12, 90.0), (23, 0.0)))],
+        [BALL, twist(keys((0, 0.0), (12, 90.0), (24, 0.0)))],
+        True,
+    ),
+    "speed_jumps_at_seam": (
+        # Eased at its end only: it comes to rest, and starts at full speed.
+        [
+            BALL,
+            twist(
+                {
+                    "signal": "keys",
+                    "keys": [
+                        {"frame": 0, "value": 0.0, "out": 9.0},
+                        {"frame": 12, "value": 90.0},
+                        {"frame": 24, "value": 0.0, "in": 0.0},
+                    ],
+                }
+            ),
+        ],
+        [BALL, twist(keys((0, 0.0), (12, 90.0), (24, 0.0), **ROUND))],
+        True,
+    ),
+    "wave_too_short": (
+        [BALL, {"step": "wave", "values": {"wavelength": 0.05}}],
+        [BALL, {"step": "wave", "values": {"wavelength": 0.8}}],
+        True,
+    ),
+    "step_without_effect": ([BALL, twist(0.0)], [BALL, twist(30.0)], True),
+    "count_over_budget": (
+        [
+            {"step": "sheet", "values": {"columns": 700, "rows": 700}},
+            {"step": "wave", "values": {"phase": SWING}},
+        ],
+        [
+            {"step": "cloth", "values": {"columns": 700, "rows": 700}},
+            {"step": "wave", "values": {"phase": SWING}},
+        ],
+        False,
+    ),
+    "turned_over_faces": (
+        [BALL, {"step": "place", "values": {"scale": [-1.0, 1.0, 1.0]}}],
+        [BALL, {"step": "place", "values": {"scale": [2.0, 1.0, 1.0]}}],
+        False,
+    ),
+    "depends_on_count": (
+        [{"step": "line"}, {"step": "formula", "values": {"offset": "0.1 * sin(i)"}}],
+        [{"step": "line"}, {"step": "formula", "values": {"offset": "0.1 * sin(40 * q)"}}],
+        False,
+    ),
+    "rest_after_motion": ([BALL, MOVED, REMEMBER], [BALL, REMEMBER, MOVED], True),
+    "reverses_abruptly": (
+        [BALL, twist(keys((0, 0.0), (12, 90.0), after="mirror"))],
+        [
+            BALL,
+            twist(
+                {
+                    "signal": "keys",
+                    "after": "mirror",
+                    "keys": [
+                        {"frame": 0, "value": 0.0, "out": 0.0},
+                        {"frame": 12, "value": 90.0, "in": 0.0},
+                    ],
+                }
+            ),
+        ],
+        True,
+    ),
+    "keyed_once": ([BALL, twist(keys((5, 40.0)))], [BALL, twist(40.0)], True),
+    "keys_nearly_even": (
+        [BALL, twist(keys((0, 0), (6, 50), (11, 10), (18, 60), (24, 0)))],
+        [BALL, twist(keys((0, 0), (6, 50), (12, 10), (18, 60), (24, 0)))],
+        True,
+    ),
+    "drawn_without_mesh": (
+        [BALL, masked({"layer": "drawn", "values": {"strokes": [stroke([AWAY])]}})],
+        [BALL, masked({"layer": "drawn", "values": {"strokes": [stroke([[0, 0.6, 0, 0, 1, 0]])]}})],
+        True,
+    ),
+}
+
+
+def kinds(made):
+    return {each.kind for each in findings_of(made, Evaluator())}
+
+
+def test_every_finder_is_tested():
+    assert set(CASES) == set(finders())
+
+
+@pytest.mark.parametrize("kind", CASES)
+def test_a_fault_is_found_and_its_fix_mends_it(kind):
+    faulty, _, mends = CASES[kind]
+    made = study(*faulty)
+    found = [each for each in findings_of(made, Evaluator()) if each.kind == kind]
+    assert len(found) == 1
+    finding = found[0]
+    assert finding.title
+    assert len(finding.reason) > 30
+    assert (finding.fix is not None) == mends
+    if finding.fix:
+        operations = [OPERATION.validate_python(o) for o in finding.fix.operations]
+        after, _ = apply_edit(copy.deepcopy(dict(made.document)), operations)
+        assert kind not in kinds(check_document(after))
+
+
+@pytest.mark.parametrize("kind", CASES)
+def test_a_study_without_the_fault_is_left_in_peace(kind):
+    assert kind not in kinds(study(*CASES[kind][1]))
+
+
+@pytest.mark.parametrize(
+    ("steps", "kind"),
+    [
+        (
+            [BALL, masked({"layer": "linear", "values": {"position": [0, 90, 0]}})],
+            "step_without_effect",
+        ),
+        (
+            [BALL, masked({"layer": "picked", "values": {"picked": [[0, 10**6]]}})],
+            "drawn_without_mesh",
+        ),
+        ([BALL, {"step": "displace", "where": {"layers": [{"id": "n", "layer": "noise"}]}}], None),
+        (
+            [{"step": "line"}, masked({"layer": "formula", "values": {"weight": "sin(i)"}})],
+            "depends_on_count",
+        ),
+    ],
+)
+def test_masks_are_looked_at_too(steps, kind):
+    found = kinds(study(*steps))
+    assert kind in found if kind else not found
+
+
+def test_noise_in_space_swims_when_the_piece_moves():
+    noise = {"step": "displace", "values": {"sampled": "space"}}
+    made = study(BALL, noise, place={"move": [SWING, 0, 0]})
+    assert "pattern_swims" in kinds(made)
+
+
+def test_a_mirrored_place_turns_a_piece_inside_out():
+    made = study(BALL, place={"scale": [1.0, -1.0, 1.0]})
+    found = next(f for f in findings_of(made, Evaluator()) if f.kind == "turned_over_faces")
+    assert found.fix.operations[0]["value"] == [1.0, 1.0, 1.0]
+
+
+def test_the_value_that_breaks_the_loop_is_named():
+    # Derived: sin(k·f) with a rational k has an irrational period and never closes.
+    made = study(BALL, twist({"signal": "formula", "text": "90 * sin(0.1 * f)"}))
+    found = next(f for f in findings_of(made, Evaluator()) if f.kind == "loop_does_not_close")
+    assert found.address == "/pieces/p/recipe/s1/values/angle"
+    assert found.fix is None
+    assert "formula" in found.reason
+
+
+def test_a_finding_keeps_its_name_while_its_figures_change():
+    ids = [
+        findings_of(study(BALL, {"step": "wave", "values": {"wavelength": w}}), Evaluator())[0].id
+        for w in (0.05, 0.06)
+    ]
+    assert ids[0] == ids[1]
+
+
+def test_what_cannot_be_evaluated_is_no_finding():
+    broken = {"step": "drape", "values": {"piece": "gone"}}
+    assert findings_of(study(BALL, broken), Evaluator()) == []
+
+
+@pytest.mark.parametrize("path", sorted((ROOT / "examples").glob("*.json")), ids=lambda p: p.stem)
+def test_demo_studies_are_in_order(path: Path):
+    made = parse_study(path.read_bytes())
+    intended = set(made.document.get("intended", []))
+    assert [f.title for f in findings_of(made, Evaluator()) if f.id not in intended] == []
+
+
+def test_steps_that_are_off_are_not_looked_at():
+    off = {**twist(keys((0, 0.0), (20, 90.0))), "on": False}
+    assert kinds(check_document(document(BALL, off))) == set()

@@ -1,0 +1,150 @@
+import CloseOutlined from "@mui/icons-material/CloseOutlined";
+import FlagOutlined from "@mui/icons-material/FlagOutlined";
+import { Box, Button, IconButton, Typography } from "@mui/material";
+import type { Operation, StudyState } from "../api/client";
+import { documentOf, useEdit } from "../api/queries";
+import { useParts } from "../state/store";
+import { useFindings, type Finding } from "./useFindings";
+
+/** Findings, each with its place, its reason, and what would mend it. */
+export function FindingsSheet({ state }: { state: StudyState }) {
+  const { sheet, set } = useParts("sheet", "set");
+  const found = useFindings(state.id, state.revision);
+  if (sheet !== "findings") return null;
+  const all = found.data ?? [];
+  const open = all.filter((f) => !f.intended);
+  const meant = all.filter((f) => f.intended);
+  return (
+    <Box
+      component="aside"
+      aria-label="Findings"
+      sx={{
+        position: "absolute",
+        right: 0,
+        top: 0,
+        bottom: 0,
+        width: 320,
+        bgcolor: "background.default",
+        borderLeft: "1px solid",
+        borderColor: "divider",
+        display: "flex",
+        flexDirection: "column",
+        zIndex: 6,
+      }}
+    >
+      <Box sx={{ display: "flex", alignItems: "center", px: 2, py: 1 }}>
+        <Typography variant="h3" component="h2" sx={{ flex: 1 }}>
+          Findings
+        </Typography>
+        <IconButton aria-label="Close findings" onClick={() => set({ sheet: null })}>
+          <CloseOutlined sx={{ fontSize: 18 }} />
+        </IconButton>
+      </Box>
+      <Box sx={{ overflowY: "auto", px: 2, pb: 2, flex: 1 }}>
+        {open.length === 0 && (
+          <Typography variant="body2" color="textSecondary" sx={{ mb: 2 }}>
+            {found.isError
+              ? "The findings could not be read. They are asked for again after the next edit."
+              : "Nothing was noticed. What looks like a mistake is told here, after every edit."}
+          </Typography>
+        )}
+        {open.map((finding) => (
+          <FindingCard key={finding.id} state={state} finding={finding} />
+        ))}
+        {meant.length > 0 && (
+          <Typography variant="caption" color="textSecondary" sx={{ display: "block", mb: 0.5 }}>
+            Meant so
+          </Typography>
+        )}
+        {meant.map((finding) => (
+          <FindingCard key={finding.id} state={state} finding={finding} />
+        ))}
+      </Box>
+    </Box>
+  );
+}
+
+function FindingCard({ state, finding }: { state: StudyState; finding: Finding }) {
+  const { set } = useParts("set");
+  const edit = useEdit(state.id);
+  const document = documentOf(state);
+  const motion = state.motion.find((m) => m.id === finding.piece);
+  const index = motion?.steps.findIndex((s) => s.id === finding.step) ?? -1;
+  const place = [
+    document.pieces.length > 1 && document.pieces.find((p) => p.id === finding.piece)?.name,
+    index >= 0 && `${index + 1} ${motion!.steps[index].title}`,
+  ]
+    .filter(Boolean)
+    .join(", ");
+  const show = () =>
+    set({
+      piece: finding.piece,
+      ...(finding.step ? { step: finding.step } : {}),
+      ...(finding.layer ? { ribbon: "where", layer: finding.layer } : {}),
+      ...(finding.address && !finding.layer && finding.frame !== null
+        ? { ribbon: "when" as const }
+        : {}),
+      ...(finding.frame === null ? {} : { frame: Math.round(finding.frame), playing: false }),
+    });
+  const intend = () => {
+    const ids = document.intended ?? [];
+    const next = finding.intended ? ids.filter((id) => id !== finding.id) : [...ids, finding.id];
+    edit.mutate({
+      label: finding.intended ? "Not meant so" : "Meant so",
+      operations: [{ do: "set", path: "/intended", value: next as never }],
+    });
+  };
+  const { fix } = finding;
+  return (
+    <Box
+      data-finding={finding.kind}
+      sx={{
+        py: 1,
+        borderTop: "1px solid",
+        borderColor: "divider",
+        opacity: finding.intended ? 0.7 : 1,
+      }}
+    >
+      <Typography
+        variant="body2"
+        sx={{ fontWeight: 600, display: "flex", gap: 0.75, alignItems: "flex-start" }}
+      >
+        <FlagOutlined
+          sx={{ fontSize: 17, mt: 0.2, color: finding.intended ? "text.secondary" : "roles.amber" }}
+        />
+        {finding.title}
+      </Typography>
+      {place && (
+        <Button
+          onClick={show}
+          sx={{ p: 0, minWidth: 0, color: "text.secondary", textDecoration: "underline dotted" }}
+        >
+          {place}
+          {finding.frame === null ? "" : `, frame ${Math.round(finding.frame)}`}
+        </Button>
+      )}
+      <Typography variant="body2" color="textSecondary" sx={{ my: 0.5 }}>
+        {finding.reason}
+      </Typography>
+      <Box sx={{ display: "flex", gap: 1, flexWrap: "wrap" }}>
+        {fix && !finding.intended && (
+          <Button
+            variant="outlined"
+            onClick={() =>
+              edit.mutate({
+                label: fix.label,
+                operations: fix.operations as unknown as Operation[],
+              })
+            }
+            sx={{ py: 0 }}
+          >
+            {fix.label}
+          </Button>
+        )}
+        <Button onClick={intend} sx={{ py: 0, color: "text.secondary" }}>
+          {finding.intended ? "Not meant so" : "Meant so"}
+        </Button>
+      </Box>
+    </Box>
+  );
+}

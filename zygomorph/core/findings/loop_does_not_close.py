@@ -1,0 +1,40 @@
+"""A value that is elsewhere at the end of the loop than at its beginning."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from zygomorph.core.findings.finding import Finding, Fix, Look
+from zygomorph.core.fit import fit_to_loop
+from zygomorph.core.sentences import with_unit
+
+
+def find(look: Look) -> Iterator[Finding]:
+    open_ = [m for m in look.moving if not look.ends(m).meets(m.spec.period)]
+    if not open_:
+        return
+    fit = fit_to_loop(look.study)
+    remains = {each.address: each.reason for each in fit.remains}
+    operations = {each["path"]: each for each in fit.operations}
+    for moving in open_:
+        ends = look.ends(moving)
+        unit = moving.spec.unit
+        reason = (
+            f"It begins at {with_unit(ends.first, unit)} and ends at {with_unit(ends.last, unit)}."
+        )
+        if moving.address in remains:
+            reason += f" No setting near by closes: {remains[moving.address]}."
+        fix = None
+        if moving.address in operations:
+            fix = Fix("Fit it to the loop", [operations[moving.address]])
+        yield Finding(
+            "loop_does_not_close",
+            moving.piece,
+            f"{moving.label} does not close the loop",
+            reason,
+            moving.step,
+            moving.layer,
+            moving.address,
+            frame=float(look.study.loop.frames - 1),
+            fix=fix,
+        )

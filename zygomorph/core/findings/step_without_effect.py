@@ -1,0 +1,63 @@
+"""A step that does nothing: its amount is 0 all the time, or its mask lets nothing through."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from zygomorph.core.findings.finding import Finding, Fix, Look
+from zygomorph.core.plan import PlannedStep
+
+# Values that are amounts: a step does nothing where all that it has of them are 0.
+AMOUNTS = {
+    "displace": ("amount",),
+    "relief": ("amount",),
+    "wave": ("amplitude", "across"),
+    "rings": ("amplitude",),
+    "bend": ("angle",),
+    "twist": ("angle",),
+    "inflate": ("amount",),
+    "jitter": ("amount",),
+    "flow": ("distance",),
+    "vortex": ("circulation", "depth"),
+    "drape": ("amount",),
+    "blend": ("amount",),
+    "smooth": ("strength",),
+}
+
+
+def _idle_amount(look: Look, step: PlannedStep) -> bool:
+    names = [n for n in AMOUNTS.get(step.definition.key, ()) if n in step.definition.values]
+    across = {each.name for each in step.values.across}
+    if not names or across & set(names):
+        return False
+    return all(np.abs(look.number(step, name)).max() < 1e-12 for name in names)
+
+
+def find(look: Look) -> Iterator[Finding]:
+    for piece in look.study.pieces:
+        for step, given in look.planned(piece["id"]):
+            if step.store or step.definition.key == "remember":
+                continue
+            title = f"{step.definition.title} does nothing"
+            why = ""
+            if _idle_amount(look, step):
+                why = "Its amount is 0 all through the loop."
+            elif step.layers and not step.moves:
+                found = look.evaluator.before(look.study, piece["id"], step.id, 0.0, False)[1]
+                if float(found.max(initial=0.0)) <= 0:
+                    why = "Its mask lets nothing through anywhere."
+            if not why:
+                continue
+            path = f"/pieces/{piece['id']}/recipe/{step.id}"
+            yield Finding(
+                "step_without_effect",
+                piece["id"],
+                title,
+                why + " It costs time and changes no point.",
+                step.id,
+                fix=Fix("Remove the step", [{"do": "remove", "path": path}])
+                if given.get("group") is None
+                else None,
+            )
