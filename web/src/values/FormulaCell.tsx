@@ -30,7 +30,17 @@ export function FormulaCell(props: ValueProps & { text: string }) {
     shown.current = text;
     live(text);
   }, [good, text, live]);
-  const keep = () => good && text !== props.text && store(text);
+  // Entered before the server has read it: it is kept as soon as that has been done.
+  const entered = useRef(false);
+  const keep = () => {
+    entered.current = !good && !problem && text !== props.text;
+    if (good && text !== props.text) store(text);
+  };
+  useEffect(() => {
+    if (!entered.current || !known) return;
+    entered.current = false;
+    if (good) store(text);
+  }, [known, good, text, store]);
   return (
     <Box sx={{ flex: 1, minWidth: 0, py: 0.5 }}>
       <Box

@@ -42,7 +42,7 @@ export function ToolRuler({ label, value, unit, soft, scale = "linear", set }: P
       }}
     >
       <Typography variant="body2">{label}</Typography>
-      <Box sx={{ display: "flex", alignItems: "center", minWidth: 0 }}>
+      <Box sx={{ display: "flex", alignItems: "center", gap: 1, minWidth: 0 }}>
         <Ruler
           entry={entry}
           label={label}
@@ -52,6 +52,8 @@ export function ToolRuler({ label, value, unit, soft, scale = "linear", set }: P
           onLive={set}
           onStore={set}
         />
+        {/* As wide as the wave of values that can move, so that rulers stand in one column. */}
+        <Box sx={{ width: 18, flex: "none" }} />
       </Box>
     </Box>
   );
