@@ -11,6 +11,7 @@ from zygomorph.core.context import Context
 from zygomorph.core.elements import Elements
 from zygomorph.core.geodesic import distance_from
 from zygomorph.core.masks.at_rest import once_at_rest
+from zygomorph.core.masks.measured import now_or_at_rest
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.values import choice, number
@@ -86,13 +87,7 @@ DEFINITION = Definition(
             hard=(0.0, 180.0),
             shown_when=("what", ("sharp", "both")),
         ),
-        "measured": choice(
-            "rest",
-            "Measured",
-            "As the piece is here, or on its rest shape.",
-            {"piece": "in the piece", "rest": "on the rest shape"},
-            main=False,
-        ),
+        "measured": now_or_at_rest("rest"),
     },
     sentence="near {what}",
     apply=apply,

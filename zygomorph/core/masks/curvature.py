@@ -10,6 +10,7 @@ from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
 from zygomorph.core.curvature import mean_curvature
 from zygomorph.core.masks.at_rest import once_at_rest
+from zygomorph.core.masks.measured import now_or_at_rest
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.values import choice, number, whole
@@ -84,13 +85,7 @@ DEFINITION = Definition(
             (0, 12),
             hard=(0, 200),
         ),
-        "measured": choice(
-            "piece",
-            "Measured",
-            "As the piece is here, or on its rest shape.",
-            {"piece": "in the piece", "rest": "on the rest shape"},
-            main=False,
-        ),
+        "measured": now_or_at_rest("piece"),
     },
     sentence="curvature {what}",
     apply=apply,

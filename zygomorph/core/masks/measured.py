@@ -8,7 +8,7 @@ from zygomorph.core.context import Context
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.place import transformed
 from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import choice
+from zygomorph.core.values import Value, choice
 
 MEASURED = choice(
     "piece",
@@ -17,6 +17,17 @@ MEASURED = choice(
     {"piece": "in the piece", "space": "in space", "rest": "on the rest shape"},
     main=False,
 )
+
+
+def now_or_at_rest(default: str) -> Value:
+    """For what is found on the surface itself: as it is here, or on its rest shape."""
+    return choice(
+        default,
+        "Measured",
+        "As the piece is here, or on its rest shape.",
+        {"piece": "in the piece", "rest": "on the rest shape"},
+        main=False,
+    )
 
 
 def measured_points(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
