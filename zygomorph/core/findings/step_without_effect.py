@@ -37,14 +37,17 @@ def _idle_amount(look: Look, step: PlannedStep) -> bool:
 
 def find(look: Look) -> Iterator[Finding]:
     for piece in look.study.pieces:
+        moved = False
         for step, given in look.planned(piece["id"]):
+            # Under points that move, a mask that is empty now need not stay so.
+            moved = moved or step.moves
             if step.store or step.definition.key == "remember":
                 continue
             title = f"{step.definition.title} does nothing"
             why = ""
             if _idle_amount(look, step):
                 why = "Its amount is 0 all through the loop."
-            elif step.layers and not step.moves:
+            elif step.layers and not moved:
                 found = look.evaluator.before(look.study, piece["id"], step.id, 0.0, False)[1]
                 if float(found.max(initial=0.0)) <= 0:
                     why = "Its mask lets nothing through anywhere."

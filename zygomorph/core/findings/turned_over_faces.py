@@ -12,10 +12,13 @@ from zygomorph.core.mesh import Mesh
 
 def signed_volume(mesh: Mesh) -> float:
     """Volume by the divergence theorem, m³; below 0 where faces look inwards."""
-    corners = mesh.points.astype(np.float64)[mesh.topology.triangles(mesh.points)]
-    middle = corners.mean(axis=(0, 1)) if len(corners) else 0.0
-    a, b, c = (corners[:, k] - middle for k in range(3))
-    return float(np.einsum("ij,ij->i", a, np.cross(b, c)).sum() / 6)
+    triangles = mesh.topology.triangles(mesh.points)
+    # Columns apart: with arrays of three numbers a point NumPy takes five times as long.
+    x, y, z = np.ascontiguousarray((mesh.points - mesh.points.mean(axis=0)).T)
+    a, b, c = np.ascontiguousarray(triangles.T)
+    ax, ay, az, bx, by, bz, cx, cy, cz = (v[k] for k in (a, b, c) for v in (x, y, z))
+    six = ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx)
+    return float(six.sum(dtype=np.float64) / 6)
 
 
 def _inside_out(look: Look, piece: str) -> Iterator[Finding]:
