@@ -108,14 +108,14 @@ def test_a_value_follows_a_sound_that_is_brought_in(page: Page):
     data = io.BytesIO()
     beat = np.sin(np.arange(22_050) * 0.1) * np.linspace(1, 0, 22_050)
     soundfile.write(data, beat.astype(np.float32), 22_050, format="FLAC")
-    page.get_by_test_id("sound-file").set_input_files(
+    page.get_by_label("Sound file").set_input_files(
         {"name": "beat.flac", "mimeType": "audio/flac", "buffer": data.getvalue()}
     )
     angle = angle_after(page, 3)
     assert len(angle["file"]) == 64
     expect(page.get_by_text("beat.flac, 1.0 s")).to_be_visible()
     # What is no sound is told, and changes nothing.
-    page.get_by_test_id("sound-file").set_input_files(
+    page.get_by_label("Sound file").set_input_files(
         {"name": "words.wav", "mimeType": "audio/wav", "buffer": b"no sound at all"}
     )
     expect(page.get_by_text("words.wav: This is no sound that can be read.")).to_be_visible()

@@ -28,9 +28,11 @@ def rest_normals(mesh: Mesh) -> np.ndarray:
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     drawn = values.word("strokes")
-    key = ("drawn", str(drawn))
     return once_at_rest(
-        mesh, key, lambda: drawn_weights(drawn, mesh.rest.astype(np.float64), rest_normals(mesh))
+        mesh,
+        ("drawn",),
+        lambda: drawn_weights(drawn, mesh.rest.astype(np.float64), rest_normals(mesh)),
+        of=drawn,
     )
 
 

@@ -39,14 +39,13 @@ def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     soft = values.scalar("soft")
     if soft <= 0 or not chosen.any():
         return weights
-    key = ("picked", values.word("of"), str(values.word("picked")))
 
     def away() -> np.ndarray:
         at = replace(mesh, points=mesh.rest)
         # Of a face, all its points are picked.
         return distance_from(at.topology, at.points, np.flatnonzero(weights > 0))
 
-    far = once_at_rest(mesh, key, away)
+    far = once_at_rest(mesh, ("picked", values.word("of")), away, of=values.word("picked"))
     return np.maximum(weights, 1 - far / soft).astype(np.float32)
 
 
