@@ -51,6 +51,13 @@ def test_keys_are_edited_as_a_curve_by_hand_and_by_keyboard(page: Page):
     assert angle_after(page, 2)["keys"][1]["frame"] == 22
     page.keyboard.press("Control+z")
     assert angle_after(page, 3)["keys"][1]["frame"] == 12
+    # Without the pointer: from key to key.
+    page.locator("[data-curve]").focus()
+    page.keyboard.press("Escape")
+    page.keyboard.press("PageDown")
+    expect(page.get_by_text("frame 0 · 0 °")).to_be_visible()
+    page.keyboard.press("PageDown")
+    expect(page.get_by_text("frame 12 ·")).to_be_visible()
 
 
 def test_tangents_are_turned_and_a_double_click_adds_a_key(page: Page):

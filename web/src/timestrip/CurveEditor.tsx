@@ -155,6 +155,13 @@ export function CurveEditor({ lane, signal, frames, live, store }: Props) {
             keys.filter((_, k) => !chosen.has(k)),
             "Remove keys",
           );
+      if ((event.key === "PageDown" || event.key === "PageUp") && keys.length)
+        return () => {
+          // From key to key; from none to the first, or to the last.
+          const way = event.key === "PageDown" ? 1 : -1;
+          const from = chosen.size ? Math.max(...chosen) : way > 0 ? -1 : keys.length;
+          setChosen(new Set([Math.min(keys.length - 1, Math.max(0, from + way))]));
+        };
       if (command && event.key === "a") return () => setChosen(new Set(keys.keys()));
       if (command && event.key === "c" && picked.length)
         return () => set({ copiedKeys: { keys: picked } });
