@@ -467,7 +467,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What was noticed in a study, each with its place, its reason, and a fix where there is one. */
+        /** What was noticed in a study, each with its place, its reason, and a fix if there is one. */
         get: operations["findings_get_findings_studies__string_study_id__findings_get"];
         put?: never;
         post?: never;
