@@ -39,7 +39,7 @@ def at_end(value: Value, end: int) -> Any:
         return "" if end == 0 else "gone"
     if value.kind == "paths":
         return [] if end == 0 else [{"closed": True, "knots": [[1e9, 0], [0, 1e9], [0, 0]]}]
-    if value.kind == "picture":
+    if value.kind in ("picture", "sound"):
         return "" if end == 0 else "0" * 64
     if value.kind == "curve":
         return [[0.5, 1.0]] if end == 0 else [[x / 8, x % 2] for x in range(9)]
@@ -74,7 +74,7 @@ def anything(value: Value) -> st.SearchStrategy[Any]:
         knots = st.lists(knot, min_size=1, max_size=8)
         path = st.fixed_dictionaries({"closed": st.booleans(), "knots": knots})
         return st.lists(path, max_size=3)
-    if value.kind == "picture":
+    if value.kind in ("picture", "sound"):
         return st.sampled_from(["", "0" * 64])
     if value.kind == "curve":
         knot = st.lists(st.floats(0, 1), min_size=2, max_size=2)

@@ -92,7 +92,7 @@ LAYERS = {
     *("linear", "height", "angle"),
     *("ball", "box", "cylinder", "ring"),
     *("noise", "bands"),
-    *("random", "order", "stored", "formula"),
+    *("random", "order", "sound", "stored", "formula"),
     *("facing", "distance", "curvature", "border"),
     *("image", "picked", "drawn"),
 }

@@ -8,6 +8,7 @@ from typing import Any
 from flask import Response, jsonify, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 
+from zygomorph.api.carrier_routes import carrier_routes
 from zygomorph.api.errors import from_validation, handle_errors
 from zygomorph.api.file_routes import file_routes
 from zygomorph.api.finding_routes import finding_routes
@@ -44,7 +45,8 @@ def make_app(service: Service, hosts: frozenset[str] = LOCAL_HOSTS, pages: Path 
     app.wsgi_app = QuickFrames(app.wsgi_app, service, hosts)  # type: ignore[assignment]
     handle_errors(app)
     app.register_api(api)
-    for more in (table_routes, file_routes, pick_routes, signal_routes, finding_routes, presets):
+    routes = (table_routes, file_routes, pick_routes, signal_routes, carrier_routes, finding_routes)
+    for more in (*routes, presets):
         app.register_api(more)
 
     @app.route("/api/openapi.json")

@@ -20,7 +20,8 @@ from zygomorph.core.evaluate import Result
 from zygomorph.core.looks.gradients import gradient_table
 from zygomorph.core.looks.surface import colour_values
 from zygomorph.core.mesh import Mesh
-from zygomorph.core.plan import carrying_pieces, plan_piece, sees_camera, used_pieces
+from zygomorph.core.plan import plan_piece, sees_camera, used_pieces
+from zygomorph.core.standing import carriers_of
 from zygomorph.core.study import Study
 
 MAGIC = b"ZYGF"
@@ -44,8 +45,8 @@ def piece_key(study: Study, piece_id: str, final: bool) -> str:
         piece = {k: v for k, v in _seen(study, piece_id).items() if k != "visible"}
         used = [_seen(study, other) for other in used_pieces(study, piece_id)]
         pieces = [piece_id, *used_pieces(study, piece_id)]
-        carriers = {other for each in pieces for other in carrying_pieces(study, each)}
-        places = [study.piece(each).get("place", {}) for each in sorted(carriers)]
+        carriers = {n: part for each in pieces for n, part in carriers_of(study, each).items()}
+        places = [carriers[name] for name in sorted(carriers)]
         seen = any(sees_camera(study, each) for each in pieces)
         camera = study.document.get("camera", {}) if seen else None
         linked = linked_values(study.document, [piece, used, places])

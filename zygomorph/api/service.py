@@ -16,13 +16,16 @@ from zygomorph.api.frames import FrameOptions, pack_frame, piece_key
 from zygomorph.api.pictures import Pictures
 from zygomorph.api.workers import Workers
 from zygomorph.core.cache import BoundedCache
+from zygomorph.core.carriers import PlaceAt
 from zygomorph.core.compile_ahead import CompileAhead
 from zygomorph.core.compiled import CORES, GATE
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluate import Evaluator, Request
+from zygomorph.core.markers import MARKER_VALUES
 from zygomorph.core.plan import plan_piece, used_pieces
 from zygomorph.core.seam import Seam, seam_of_study
-from zygomorph.core.sentences import describe_motion
+from zygomorph.core.sentences import describe_motion, place_lanes
+from zygomorph.core.standing import Standing, carriers_of, standing_of
 from zygomorph.core.study import Study
 from zygomorph.jobs.runner import Job, Jobs
 from zygomorph.store.assets import Assets
@@ -218,16 +221,43 @@ def motion_of(study: Study) -> list[dict[str, Any]]:
     described = describe_motion(study)
     for piece, words in zip(study.pieces, described, strict=True):
         plan = plan_piece(study, piece["id"])
-        frames = np.arange(study.loop.frames + 1.0) if plan.place_moves else np.zeros(1)
-        matrices = [plan.place_at(frames[k : k + 1]).T.reshape(-1) for k in range(len(frames))]
+        carriers = carriers_of(study, piece["id"])
         words |= {
             "key": piece_key(study, piece["id"], False),
             "final_key": piece_key(study, piece["id"], True),
             "moves": plan.moves,
             "uses": used_pieces(study, piece["id"]),
-            "places": np.round(np.stack(matrices), 7).tolist(),
+            "carriers": [name for by, name in carriers if by == "piece"],
+            "places": _over_the_loop(study, plan.stands, plan.stands.at),
+            "bases": _over_the_loop(study, plan.stands, plan.stands.base) if plan.carried else [],
         }
     return described
+
+
+def markers_of(study: Study) -> list[dict[str, Any]]:
+    """Lanes and places of each marker."""
+    described = []
+    for marker in study.markers:
+        stands = standing_of(study, "marker", marker["id"])
+        assert stands is not None  # it is one of the study's own
+        carried = bool(marker.get("carried"))
+        described.append(
+            {
+                "id": marker["id"],
+                "lanes": place_lanes(marker, MARKER_VALUES, study),
+                "places": _over_the_loop(study, stands, stands.at),
+                "bases": _over_the_loop(study, stands, stands.base) if carried else [],
+            }
+        )
+    return described
+
+
+def _over_the_loop(study: Study, stands: Standing, place: PlaceAt) -> list[list[float]]:
+    """A column-major 4 x 4 matrix for each frame 0 to F, or a single one."""
+    frames = np.arange(study.loop.frames + 1.0) if stands.moves else np.zeros(1)
+    matrices = [place(frames[k : k + 1]).T.reshape(-1) for k in range(len(frames))]
+    found: list[list[float]] = np.round(np.stack(matrices), 7).tolist()
+    return found
 
 
 def state_of(stored: Stored, study: Study) -> dict[str, Any]:
@@ -237,6 +267,7 @@ def state_of(stored: Stored, study: Study) -> dict[str, Any]:
         "changed": stored.changed,
         "document": stored.document,
         "motion": motion_of(study),
+        "markers": markers_of(study),
         "undo_label": stored.undo_label,
         "redo_label": stored.redo_label,
     }

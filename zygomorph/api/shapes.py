@@ -139,7 +139,9 @@ class PieceMotion(BaseModel):
     """key, final_key : content keys of the piece's frames at draft and final quality
     moves : whether the mesh differs from frame to frame
     uses : ids of the pieces it depends on, directly or through others
+    carriers : ids of the pieces that carry it, or a step or mask layer of it
     places : one column-major 4 x 4 matrix for each frame 0 to F, or a single one
+    bases : the same of what carries it; none where nothing does
     """
 
     id: str
@@ -147,9 +149,20 @@ class PieceMotion(BaseModel):
     final_key: str
     moves: bool
     uses: list[str]
+    carriers: list[str]
     places: list[list[float]]
+    bases: list[list[float]]
     steps: list[StepWords]
     place_lanes: list[Lane]
+
+
+class MarkerMotion(BaseModel):
+    """A marker over the loop; places and bases as a piece has them."""
+
+    id: str
+    lanes: list[Lane]
+    places: list[list[float]]
+    bases: list[list[float]]
 
 
 class StudyState(BaseModel):
@@ -158,6 +171,7 @@ class StudyState(BaseModel):
     changed: str
     document: dict[str, Any]
     motion: list[PieceMotion]
+    markers: list[MarkerMotion]
     undo_label: str | None
     redo_label: str | None
 

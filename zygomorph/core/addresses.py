@@ -15,9 +15,10 @@ def spec_at(document: Mapping[str, Any], address: str) -> Value | None:
     """What is declared of the value at an address, of a component too; None where no value is.
 
     ``/pieces/P/recipe/S/values/NAME``, ``…/where/layers/L/values/NAME``, ``…/where/layers/L/NAME``,
-    ``/pieces/P/place/NAME``, ``/pieces/P/look/surface/NAME``, each with ``/0`` to ``/2`` for a
-    component.
+    ``/pieces/P/place/NAME``, ``/markers/M/place/NAME``, ``/pieces/P/look/surface/NAME``, each
+    with ``/0`` to ``/2`` for a component.
     """
+    from zygomorph.core.markers import MARKER_VALUES
     from zygomorph.core.masks.layers import COMMON_VALUES
     from zygomorph.core.place import PLACE_VALUES
 
@@ -27,6 +28,8 @@ def spec_at(document: Mapping[str, Any], address: str) -> Value | None:
     holder, name = parts[:-1], parts[-1]
     if len(holder) == 3 and holder[0] == "pieces" and holder[2] == "place":
         return PLACE_VALUES.get(name)
+    if len(holder) == 3 and holder[0] == "markers" and holder[2] == "place":
+        return MARKER_VALUES.get(name)
     if len(holder) == 4 and holder[2:] == ["look", "surface"]:
         return SURFACE.values.get(name)
     if len(holder) < 5 or holder[0] != "pieces" or holder[2] != "recipe":

@@ -1,6 +1,6 @@
-"""What carries a mask layer: another piece, or another layer of the same mask.
+"""What carries a mask layer or a step: a piece, a marker, or another layer of the same mask.
 
-The layer keeps the place it had when it was attached, and from then on goes where its carrier
+What is carried keeps the place it had when it was attached, and from then on goes where its carrier
 goes: points are measured where they would be had the carrier not moved since.
 """
 
@@ -117,3 +117,18 @@ def carrying_order(layers: Sequence[Mapping[str, Any]]) -> list[str]:
             way.append(upper)
         order += [each for each in reversed(way) if each not in order]
     return order
+
+
+def carries_itself(document: Mapping[str, Any], by: str, name: str) -> bool:
+    """Whether a piece or marker is carried by itself, directly or through others."""
+    held = {
+        **{("piece", p["id"]): p for p in document["pieces"]},
+        **{("marker", m["id"]): m for m in document.get("markers", [])},
+    }
+    seen: set[tuple[str, str]] = set()
+    here: tuple[str, str] | None = (by, name)
+    while here is not None and here not in seen:
+        seen.add(here)
+        carried = held.get(here, {}).get("carried")
+        here = (carried["by"], carried["id"]) if carried else None
+    return here == (by, name)

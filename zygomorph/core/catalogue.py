@@ -94,6 +94,12 @@ class Definition:
         object.__setattr__(self, "values", marked)
 
     @property
+    def carriable(self) -> bool:
+        """Whether it is a step that happens at a place, which a marker may carry along."""
+        placed = bool(self.handle or self.grips)
+        return self.sort == "step" and placed and not self.changes_topology
+
+    @property
     def needs_file(self) -> bool:
         """Whether it shows a file that was brought in."""
         return "assets" in self.reads
@@ -109,6 +115,7 @@ class Definition:
             "handle": self.handle,
             "grips": [grip.describe() for grip in self.grips],
             "changes_topology": self.changes_topology,
+            "carriable": self.carriable,
             "rigid": self.sort == "step" and self.rigid and not self.changes_topology,
             "values": {name: value.describe() for name, value in self.values.items()},
         }

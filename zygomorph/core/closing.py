@@ -14,6 +14,7 @@ import numpy as np
 from zygomorph.core.catalogue import definitions, recipe_definitions
 from zygomorph.core.looks.surface import DEFINITION as SURFACE
 from zygomorph.core.loop import Loop
+from zygomorph.core.markers import MARKER_VALUES
 from zygomorph.core.masks.layers import COMMON_VALUES
 from zygomorph.core.place import PLACE_VALUES
 from zygomorph.core.resolve import at_quality, is_moving, sampler
@@ -33,7 +34,7 @@ class Moving:
 
     address : as edits have it
     label : of the value, with its component
-    step : id of the step it belongs to; "" for the piece's own place
+    piece, step : ids of what it belongs to; "" for a marker, and for the piece's own place
     """
 
     piece: str
@@ -46,7 +47,11 @@ class Moving:
 
 
 def moving_numbers(study: Study) -> Iterator[Moving]:
-    """Every number of a study that moves, in the order of its pieces and steps."""
+    """Every number of a study that moves: of its markers, then in the order of its pieces and
+    steps."""
+    for marker in study.markers:
+        at = f"/markers/{marker['id']}/place"
+        yield from _of("", "", at, MARKER_VALUES, marker.get("place", {}))
     for piece in study.pieces:
         base = f"/pieces/{piece['id']}"
         yield from _of(piece["id"], "", f"{base}/place", PLACE_VALUES, piece.get("place", {}))

@@ -11,6 +11,7 @@ from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.loop import Loop
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.picture import Picture, Pictures
+from zygomorph.core.ties import Sounds, made_sounds
 
 MAX_POINTS = 20_000_000
 # Where the camera of a study is that says nothing of it; metres.
@@ -68,6 +69,7 @@ class Context:
     asset: Callable[[str], Mesh] = no_assets
     other: Callable[[str], Other] = no_others
     picture: Pictures = no_pictures
+    sound: Sounds = made_sounds
     carried: np.ndarray | None = None
     viewer: np.ndarray = field(default_factory=lambda: np.array(EYE))
 

@@ -18,8 +18,9 @@ from zygomorph.core.looks.gradients import gradient_table, parse_hex, to_linear
 from zygomorph.core.looks.surface import colour_values
 from zygomorph.core.mesh import UV, Mesh
 from zygomorph.core.normals import point_normals
-from zygomorph.core.place import PLACE_VALUES, transformed
-from zygomorph.core.plan import PiecePlan, plan_piece
+from zygomorph.core.place import transformed
+from zygomorph.core.place_tracks import place_tracks
+from zygomorph.core.plan import plan_piece
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.study import Study
 
@@ -145,7 +146,7 @@ def _animated(
             colouring.values, colouring.low, colouring.high, look.word("gradient")
         )
         base = np.ones(3)
-    place = _places(plan, study.loop.frames)
+    place = place_tracks(plan, study.loop.frames)
     glow = np.clip(base * look.scalar("glow") / 100, 0, 1) if colouring.values is None else [0] * 3
     glb = GlbPiece(
         name=piece["name"],
@@ -187,7 +188,9 @@ def deliver_usd(
         for index, each in enumerate(pieces):
             plan = plan_piece(study, each["id"], final)
             look = plan.look.at(np.zeros(1))
-            made = writer.piece(each["name"], _usd_look(look), _places(plan, study.loop.frames))
+            made = writer.piece(
+                each["name"], _usd_look(look), place_tracks(plan, study.loop.frames)
+            )
             count = study.loop.frames + 1 if plan.moves else 1
             for frame in range(count):
                 if cancelled():
@@ -218,14 +221,6 @@ def _linear_colours(mesh: Mesh, look: Resolved) -> np.ndarray | None:
         return None
     colours = vertex_colours(colouring.values, colouring.low, colouring.high, look.word("gradient"))
     return colours[:, :3].astype(np.float32) / 255
-
-
-def _places(plan: PiecePlan, frames: int) -> dict[str, np.ndarray]:
-    """Name -> (T, 3) of a piece's place at each frame up to the end, or (1, 3) where it stands."""
-    if not plan.place_moves:
-        return {name: plan.place.still.numbers[name].T for name in PLACE_VALUES}
-    found = plan.place.at(np.arange(frames + 1.0))
-    return {name: found.numbers[name].T for name in PLACE_VALUES}
 
 
 def _check_size(name: str, count: int, mesh: Mesh) -> None:

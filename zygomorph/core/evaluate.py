@@ -28,6 +28,7 @@ from zygomorph.core.picture import Pictures
 from zygomorph.core.plan import PlannedStep, plan_piece
 from zygomorph.core.recall import Memories, Recall
 from zygomorph.core.resolve import Resolved
+from zygomorph.core.riding import riding
 from zygomorph.core.rigid import felt_by, move_shards
 from zygomorph.core.spread import over
 from zygomorph.core.study import Study
@@ -143,6 +144,7 @@ class Evaluator:
             self._asset,
             other,
             self._picture,
+            study.sounds,
             viewer=np.array(study.document.get("camera", {}).get("position", EYE), np.float64),
         )
 
@@ -342,6 +344,9 @@ class _Run:
             digest.update(b"|" + layer.fingerprint)
         if step.in_space:
             digest.update(self.context.place.tobytes())
+        since = step.since(self.times, self.context.place)
+        if since is not None:
+            digest.update(b"<" + since.tobytes())
         if step.by_view:
             digest.update(self.context.viewer.tobytes())
         if step.remembers:
@@ -385,7 +390,7 @@ class _Run:
         return Kept(mesh, weight, low, high)
 
     def _moved(self, step: PlannedStep, before: Mesh, values: Resolved, weight: np.ndarray) -> Mesh:
-        apply = step.definition.apply
+        apply = riding(step.definition.apply, step.since(self.times, self.context.place))
         if step.moved == "points" or step.definition.changes_topology:
             return apply(before, values, weight, self.context)
         felt = replace(

@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import Any
-
 import numpy as np
 from numba import prange, types
 
 from zygomorph.core.compiled import BLOCK, CHUNKS, F2, F2W, first_of, kernel
-from zygomorph.core.resolve import Resolved, is_moving
+from zygomorph.core.resolve import Resolved
 from zygomorph.core.triples import apart, together, transform
 from zygomorph.core.values import vector
 
@@ -50,10 +47,6 @@ def placement(move: np.ndarray, turn: np.ndarray, scale: np.ndarray) -> np.ndarr
 def matrix_of(values: Resolved) -> np.ndarray:
     """(4, 4) float64 from the piece to the stage, of the values of its place at a moment."""
     return placement(values.vector("move"), values.vector("turn"), values.vector("scale"))
-
-
-def place_moves(place: Mapping[str, Any]) -> bool:
-    return any(is_moving(value) for value in place.values())
 
 
 @kernel(types.void(F2, F2, F2W))

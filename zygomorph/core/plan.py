@@ -14,8 +14,9 @@ from zygomorph.core.looks.surface import DEFINITION as SURFACE
 from zygomorph.core.loop import Loop
 from zygomorph.core.masks.layers import COMMON_VALUES, ResolvedLayer
 from zygomorph.core.masks.memory import Memory
-from zygomorph.core.place import PLACE_VALUES, matrix_of, place_moves
+from zygomorph.core.place import PLACE_VALUES
 from zygomorph.core.resolve import Prepared, in_jumps, prepare, words_of
+from zygomorph.core.standing import Standing, standing_of, start_of
 from zygomorph.core.study import Study
 
 
@@ -71,6 +72,7 @@ class PlannedStep:
     uses : ids of other pieces that its result depends on
     moves : whether its result differs from frame to frame for the same input
     jumps : whether it goes from place to place at once
+    carrier : what carries the place where it happens, or None
     """
 
     id: str
@@ -86,10 +88,16 @@ class PlannedStep:
     moved: str = "points"
     by_view: bool = False
     jumps: bool = False
+    carrier: Carrier | None = None
 
     @property
     def remembers(self) -> bool:
         return any(layer.memory is not None for layer in self.layers)
+
+    def since(self, times: np.ndarray, place: np.ndarray) -> np.ndarray | None:
+        """(4, 4) how its carrier has moved in the piece since the step was attached; None where
+        nothing carries it. place : (4, 4) from the piece to the stage"""
+        return None if self.carrier is None else self.carrier.since(times, place, False)
 
     def layers_at(self, times: np.ndarray, place: np.ndarray) -> list[ResolvedLayer]:
         """Its mask's layers at a moment; times : (1,) frames."""
@@ -100,8 +108,9 @@ class PlannedStep:
 class PiecePlan:
     """What is known of a piece.
 
-    standing : (4, 4) its place where that does not move, else None
+    stands : where it stands on the stage, with what carries it
     jumps : whether it goes from place to place at once
+    carried : whether something carries the piece
     moves : whether the piece's mesh differs from frame to frame (its place may all the same)
     last_together : number of the last step for which points are more than each alone, after which
         loose ones may be left out; the form is one
@@ -109,16 +118,20 @@ class PiecePlan:
 
     steps: tuple[PlannedStep, ...]
     place: Prepared
-    standing: np.ndarray | None
+    stands: Standing
     look: Prepared
-    place_moves: bool
     moves: bool
     last_together: int
     jumps: bool = False
+    carried: bool = False
+
+    @property
+    def place_moves(self) -> bool:
+        return self.stands.moves
 
     def place_at(self, times: np.ndarray) -> np.ndarray:
         """(4, 4) from the piece to the stage at a moment; times : (1,) frames."""
-        return matrix_of(self.place.at(times)) if self.standing is None else self.standing
+        return self.stands.at(times)
 
 
 def _is_in_space(values: Prepared) -> bool:
@@ -146,18 +159,6 @@ def _used_by(step: Mapping[str, Any]) -> list[str]:
             words = {n: v.default for n, v in own.values.items()} | layer.get("values", {})
             found += _uses(own, words)
     return found
-
-
-def carrying_pieces(study: Study, piece_id: str) -> list[str]:
-    """Ids of pieces whose places carry mask layers of this piece, those that exist."""
-    known = {piece["id"] for piece in study.pieces}
-    layers = [
-        layer
-        for step in study.piece(piece_id)["recipe"]
-        for layer in step.get("where", {}).get("layers", [])
-    ]
-    named = {x["carried"]["id"] for x in layers if (x.get("carried") or {}).get("by") == "piece"}
-    return sorted(named & known)
 
 
 def sees_camera(study: Study, piece_id: str) -> bool:
@@ -208,14 +209,14 @@ def _with_others(study: Study, step: PlannedStep, carried: bool, final: bool) ->
     )
 
 
-def _carrier(
-    study: Study, layer: Mapping[str, Any], made: Mapping[str, PlannedLayer], final: bool
+def carrier_of(
+    study: Study, part: Mapping[str, Any], made: Mapping[str, PlannedLayer], final: bool
 ) -> Carrier | None:
-    """What carries a layer; made : the layers of its mask that may carry it."""
-    carried = layer.get("carried")
+    """What carries a step or a layer; made : the layers of its mask that may carry it."""
+    carried = part.get("carried")
     if not carried:
         return None
-    start = np.array(carried.get("start", np.eye(4)), np.float64).reshape(4, 4)
+    start = start_of(carried)
     if carried["by"] == "layer":
         upper = made[carried["id"]]
         above = upper.carrier
@@ -225,14 +226,11 @@ def _carrier(
             bool(upper.own.moving) or (above is not None and above.moves),
             not upper.in_space,
         )
-    other = next((piece for piece in study.pieces if piece["id"] == carried["id"]), None)
-    if other is None:
-        # A piece that was removed carries no more; what it carried stays where it was.
+    stands = standing_of(study, carried["by"], carried["id"], final)
+    if stands is None:
+        # What was removed carries no more; what it carried stays where it was.
         return None
-    place = other.get("place", {})
-    prepared = prepare(PLACE_VALUES, place, study.loop, final, study.ties)
-    seen = on_the_stage(lambda times: matrix_of(prepared.at(times)))
-    return Carrier(start, seen, place_moves(place), False)
+    return Carrier(start, on_the_stage(stands.at), stands.moves, False)
 
 
 def _memory(common: Prepared, loop: Loop) -> Memory | None:
@@ -249,8 +247,8 @@ def _memory(common: Prepared, loop: Loop) -> Memory | None:
     )
 
 
-def _plan_layers(study: Study, step: Mapping[str, Any], final: bool) -> tuple[PlannedLayer, ...]:
-    """The layers of a step's mask that are in use."""
+def every_layer(study: Study, step: Mapping[str, Any], final: bool) -> dict[str, PlannedLayer]:
+    """The layers of a step's mask by their ids, those that are switched off as well."""
     given = {layer["id"]: layer for layer in step.get("where", {}).get("layers", [])}
     made: dict[str, PlannedLayer] = {}
     for each in carrying_order(list(given.values())):
@@ -262,10 +260,16 @@ def _plan_layers(study: Study, step: Mapping[str, Any], final: bool) -> tuple[Pl
             own,
             prepare(own.values, layer.get("values", {}), study.loop, final, study.ties),
             common,
-            _carrier(study, layer, made, final),
+            carrier_of(study, layer, made, final),
             _memory(common, study.loop),
         )
-    return tuple(made[each] for each, layer in given.items() if layer.get("on", True))
+    return {each: made[each] for each in given}
+
+
+def _plan_layers(study: Study, step: Mapping[str, Any], final: bool) -> tuple[PlannedLayer, ...]:
+    """The layers of a step's mask that are in use."""
+    on = {x["id"] for x in step.get("where", {}).get("layers", []) if x.get("on", True)}
+    return tuple(made for each, made in every_layer(study, step, final).items() if each in on)
 
 
 def _layer_moves(layer: PlannedLayer, carried: bool) -> bool:
@@ -274,9 +278,14 @@ def _layer_moves(layer: PlannedLayer, carried: bool) -> bool:
         return True
     if carried and (layer.in_space or "viewer" in layer.definition.reads):
         return True
-    if layer.carrier is None:
+    return _carrier_moves(layer.carrier, layer.in_space, carried)
+
+
+def _carrier_moves(carrier: Carrier | None, in_space: bool, carried: bool) -> bool:
+    """Whether what a carrier carries moves; carried : whether the piece's own place moves"""
+    if carrier is None:
         return False
-    return layer.carrier.moves or (carried and layer.carrier.in_piece == layer.in_space)
+    return carrier.moves or (carried and carrier.in_piece == in_space)
 
 
 def _jumps(step: Mapping[str, Any], definition: Definition, words: Mapping[str, Any]) -> bool:
@@ -299,7 +308,9 @@ def _plan_step(study: Study, step: Mapping[str, Any], carried: bool, final: bool
     in_space = _is_in_space(values) or by_view or any(x.in_space for x in layers)
     on = step.get("on", True)
     by_time = definition.by_time is not None and definition.by_time(values.still.words)
+    carrier = carrier_of(study, step, {}, final) if definition.carriable else None
     moves = by_time or bool(values.moving) or (_is_in_space(values) and carried)
+    moves = moves or _carrier_moves(carrier, False, carried)
     uses = _uses(definition, values.still.words)
     for layer in layers:
         uses += _uses(layer.definition, layer.own.still.words)
@@ -318,6 +329,7 @@ def _plan_step(study: Study, step: Mapping[str, Any], carried: bool, final: bool
         moves=on and (moves or any(_layer_moves(layer, carried) for layer in layers)),
         by_view=by_view,
         jumps=on and _jumps(step, definition, values.still.words),
+        carrier=carrier,
     )
 
 
@@ -341,7 +353,9 @@ def plan_piece(study: Study, piece_id: str, final: bool = False) -> PiecePlan:
     def make() -> PiecePlan:
         piece = study.piece(piece_id)
         place = piece.get("place", {})
-        carried = place_moves(place)
+        stands = standing_of(study, "piece", piece_id, final)
+        assert stands is not None  # the piece is there
+        carried = stands.moves
         steps = tuple(_plan_step(study, step, carried, final) for step in piece["recipe"])
         # A piece that depends on itself cannot be made at all, and is not gone into.
         if piece_id not in used_pieces(study, piece_id):
@@ -350,7 +364,7 @@ def plan_piece(study: Study, piece_id: str, final: bool = False) -> PiecePlan:
         return PiecePlan(
             steps=steps,
             place=prepared,
-            standing=None if carried else matrix_of(prepared.still),
+            stands=stands,
             look=prepare(
                 SURFACE.values,
                 piece.get("look", {}).get("surface", {}),
@@ -358,10 +372,10 @@ def plan_piece(study: Study, piece_id: str, final: bool = False) -> PiecePlan:
                 final,
                 study.ties,
             ),
-            place_moves=carried,
             moves=any(step.moves for step in steps),
             last_together=_last_together(steps),
-            jumps=any(step.jumps for step in steps) or any(in_jumps(v) for v in place.values()),
+            jumps=any(step.jumps for step in steps) or stands.jumps,
+            carried=bool(piece.get("carried")),
         )
 
     return study.once(("plan", piece_id, final), make)

@@ -25,6 +25,7 @@ from zygomorph.core.context import EYE
 from zygomorph.core.formula.errors import FormulaError
 from zygomorph.core.formula.parse import read_formula
 from zygomorph.core.looks.gradients import STOPS
+from zygomorph.core.markers import MARKER_VALUES
 from zygomorph.core.masks.layers import COMMON_VALUES
 from zygomorph.core.place import PLACE_VALUES
 from zygomorph.core.signals.keys import EASES
@@ -249,18 +250,28 @@ def values_model(name: str, values: dict[str, Value]) -> type[BaseModel]:
     return _model(name, {n: (_value_type(v), v.default) for n, v in values.items()})
 
 
-class Carried(Strict):
-    """What carries a mask layer.
+class CarriedBy(Strict):
+    """What carries a piece, a marker or a step: it keeps the place that it had when it was
+    attached.
 
-    start : (4, 4) row by row, where the carrier was when the layer was attached; a piece's place
-        as it was seen from the layer's own piece, or from the stage where it is measured there
+    start : (4, 4) row by row, where the carrier was then: on the stage, or as it was seen from
+        the piece whose step it carries
     """
 
-    by: Literal["piece", "layer"]
+    by: Literal["piece", "marker"]
     id: Identifier
     start: Annotated[list[Finite], Field(min_length=16, max_length=16)] = [
         float(a == b) for a in range(4) for b in range(4)
     ]
+
+
+class LayerCarriedBy(CarriedBy):
+    """What carries a mask layer.
+
+    start : as it was seen from the layer's own piece, or from the stage where it is measured there
+    """
+
+    by: Literal["piece", "marker", "layer"]  # type: ignore[assignment]
 
 
 @cache
@@ -272,7 +283,7 @@ def layer_models() -> dict[str, type[BaseModel]]:
             "id": (Identifier, ...),
             "layer": (Literal[key], ...),
             "on": (Annotated[bool, Field(strict=True)], True),
-            "carried": (Carried | None, None),
+            "carried": (LayerCarriedBy | None, None),
             "values": (own, Field(default_factory=own)),
         }
         fields |= {n: (_value_type(v), v.default) for n, v in COMMON_VALUES.items()}
@@ -312,6 +323,8 @@ def _step_model(definition: Definition) -> type[BaseModel]:
     }
     if definition.sort == "step":
         fields["group"] = (Identifier | None, None)
+        if definition.carriable:
+            fields["carried"] = (CarriedBy | None, None)
         layer = Annotated[Union[tuple(layer_models().values())], Field(discriminator="layer")]
         where = _model(
             "Where",
@@ -376,7 +389,18 @@ def study_model() -> type[BaseModel]:
             "recipe": (Annotated[list[step], Field(min_length=1, max_length=500)], ...),
             "groups": (Annotated[list[Group], Field(max_length=100)], []),
             "place": (place, Field(default_factory=place)),
+            "carried": (CarriedBy | None, None),
             "look": (look, Field(default_factory=look)),
+        },
+    )
+    marker_place = values_model("MarkerPlace", dict(MARKER_VALUES))
+    marker = _model(
+        "Marker",
+        {
+            "id": (Identifier, ...),
+            "name": (Name, ...),
+            "place": (marker_place, Field(default_factory=marker_place)),
+            "carried": (CarriedBy | None, None),
         },
     )
     return _model(
@@ -388,6 +412,7 @@ def study_model() -> type[BaseModel]:
             "note": (Annotated[str, Field(max_length=4000)], ""),
             "loop": (LoopModel, Field(default_factory=LoopModel)),
             "pieces": (Annotated[list[piece], Field(max_length=200)], ...),
+            "markers": (Annotated[list[marker], Field(max_length=200)], []),
             "camera": (Camera, Field(default_factory=Camera)),
             "backdrop": (Backdrop, Field(default_factory=Backdrop)),
             "deliver": (DeliverSettings, Field(default_factory=DeliverSettings)),

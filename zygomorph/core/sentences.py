@@ -124,8 +124,14 @@ def moving_values(step: Mapping[str, Any]) -> Iterator[tuple[str, Value, Any]]:
         yield from _moving(path, COMMON_VALUES, layer)
 
 
-def moving_place(piece: Mapping[str, Any]) -> Iterator[tuple[str, Value, Any]]:
-    yield from _moving("place", PLACE_VALUES, piece.get("place", {}))
+def place_lanes(
+    held: Mapping[str, Any], specs: Mapping[str, Value], study: Study
+) -> list[dict[str, Any]]:
+    """The lanes of where a piece or a marker stands."""
+    return [
+        lane(path, spec, value, study.loop, study.ties)
+        for path, spec, value in _moving("place", specs, held.get("place", {}))
+    ]
 
 
 def _moving(
@@ -220,10 +226,7 @@ def describe_motion(study: Study) -> list[dict[str, Any]]:
             "steps": [
                 describe_step(step, study.loop, names, study.ties) for step in piece["recipe"]
             ],
-            "place_lanes": [
-                lane(path, spec, value, study.loop, study.ties)
-                for path, spec, value in moving_place(piece)
-            ],
+            "place_lanes": place_lanes(piece, PLACE_VALUES, study),
         }
         for piece in study.pieces
     ]

@@ -15,10 +15,11 @@ from typing import Any, TypeVar
 
 from pydantic import ValidationError
 
-from zygomorph.core.carriers import carrying_order
+from zygomorph.core.carriers import carries_itself, carrying_order
 from zygomorph.core.catalogue import definitions, recipe_definitions
 from zygomorph.core.errors import DocumentError, ZygomorphError
 from zygomorph.core.loop import Loop
+from zygomorph.core.markers import MARKER_VALUES
 from zygomorph.core.masks.layers import COMMON_VALUES
 from zygomorph.core.place import PLACE_VALUES
 from zygomorph.core.schema import FORMAT, VERSION, study_model
@@ -83,6 +84,7 @@ def _beyond_the_schema(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]
     """Rules that hold between parts of a document."""
     for path, given, spec in _every_value(document):
         yield from _wrong_signals(path, given, spec)
+    yield from _wrong_carriers(document)
     seen_pieces: set[str] = set()
     forms = definitions("form")
     for p, piece in enumerate(document["pieces"]):
@@ -119,6 +121,17 @@ def _beyond_the_schema(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]
                     yield where, f"this mask has no layer {carried['id']!r}"
 
 
+def _wrong_carriers(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]:
+    """Ids that are used twice, and what carries itself."""
+    markers = document.get("markers", [])
+    if len({marker["id"] for marker in markers}) < len(markers):
+        yield "/markers", "an id is used twice"
+    for by, held in (("piece", document["pieces"]), ("marker", markers)):
+        for k, each in enumerate(held):
+            if each.get("carried") and carries_itself(document, by, each["id"]):
+                yield f"/{by}s/{k}/carried", f"this {by} would carry itself"
+
+
 def _wrong_signals(path: str, given: Any, spec: Value) -> Iterator[tuple[str, str]]:
     """What a value's signals may not do there."""
     if isinstance(given, list):
@@ -143,6 +156,9 @@ def _wrong_signals(path: str, given: Any, spec: Value) -> Iterator[tuple[str, st
 
 def _every_value(document: Mapping[str, Any]) -> Iterator[tuple[str, Any, Value]]:
     """JSON pointer, value and declaration of each value that a document gives."""
+    for m, marker in enumerate(document.get("markers", [])):
+        for name, given in marker.get("place", {}).items():
+            yield f"/markers/{m}/place/{name}", given, MARKER_VALUES[name]
     for p, piece in enumerate(document["pieces"]):
         for name, given in piece.get("place", {}).items():
             yield f"/pieces/{p}/place/{name}", given, PLACE_VALUES[name]
@@ -222,6 +238,10 @@ class Study:
     @cached_property
     def ties(self) -> Ties:
         return Ties(self.document, self.sounds)
+
+    @property
+    def markers(self) -> list[dict[str, Any]]:
+        return self.document.get("markers", [])
 
     @property
     def pieces(self) -> list[dict[str, Any]]:

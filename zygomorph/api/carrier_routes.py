@@ -1,0 +1,47 @@
+"""The route of attaching things to what carries them."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from flask import Response, jsonify
+from flask_openapi3 import APIBlueprint
+from pydantic import BaseModel, Field
+
+from zygomorph.api.routes import FAILURES, service
+from zygomorph.api.shapes import Frame, Strict, StudyPath
+from zygomorph.core.attach import attach, let_go
+from zygomorph.core.edits import Path
+
+carrier_routes = APIBlueprint("carriers", __name__, url_prefix="/api", abp_responses=FAILURES)
+
+
+class Carrier(Strict):
+    by: Literal["piece", "marker", "layer"]
+    id: Annotated[str, Field(max_length=40)]
+
+
+class AttachBody(Strict):
+    """path : of a piece, a marker, a step or a mask layer; carrier : None lets it go"""
+
+    path: Path
+    carrier: Carrier | None = None
+    frame: Frame = 0.0
+
+
+class Edits(BaseModel):
+    """operations : as an edit of the study takes them"""
+
+    operations: list[dict[str, Any]]
+
+
+@carrier_routes.post("/studies/<string:study_id>/attach", responses={200: Edits})
+def attach_to(path: StudyPath, body: AttachBody) -> Response:
+    """The edits after which something is carried, or let go, and keeps the place it has."""
+    own = service()
+    study = own.study(own.studies.document(path.study_id))
+    if body.carrier is None:
+        operations = let_go(study, body.path, body.frame)
+    else:
+        operations = attach(study, body.path, body.carrier.by, body.carrier.id, body.frame)
+    return jsonify({"operations": operations})

@@ -1,0 +1,131 @@
+"""Attaching a piece, marker, step or mask layer to what carries it, and letting it go.
+
+What is attached keeps the place that it has at that moment.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from zygomorph.core.carriers import Carrier, inverse, layer_place
+from zygomorph.core.edits import value_at
+from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.place_tracks import turns_of
+from zygomorph.core.plan import PlannedLayer, carrier_of, every_layer, plan_piece
+from zygomorph.core.resolve import is_moving
+from zygomorph.core.standing import standing_of
+from zygomorph.core.study import Study
+
+Operations = list[dict[str, Any]]
+# Finer than this no place is told from another.
+DIGITS = 9
+
+
+@dataclass(frozen=True)
+class Attached:
+    """What is to be carried.
+
+    since : (4, 4) how what carries it at present has moved it
+    place : (4, 4) from its piece to the stage; None where it stands on the stage itself
+    layers : of a mask, those that may carry it
+    in_space : whether it is measured on the stage
+    """
+
+    part: Mapping[str, Any]
+    since: np.ndarray
+    place: np.ndarray | None = None
+    layers: Mapping[str, PlannedLayer] | None = None
+    in_space: bool = False
+
+
+def attach(study: Study, path: str, by: str, name: str, frame: float) -> Operations:
+    """Edits that let a "piece", a "marker" or a "layer" carry what stands at a path.
+
+    path : of a piece, a marker, a step or a mask layer, as edits have it
+
+    Raises ZygomorphError where there is no such carrier, EditError where there is no such path.
+    """
+    times = np.array([frame], np.float64)
+    held = _held(study, path, times)
+    # Where it is carried to already is where it stays.
+    start = inverse(held.since) @ _seen(study, held, by, name, times)
+    flat = [round(float(v), DIGITS) for v in start.reshape(-1)]
+    carried = {"by": by, "id": name, "start": flat}
+    return [{"do": "set", "path": f"{path}/carried", "value": carried}]
+
+
+def let_go(study: Study, path: str, frame: float) -> Operations:
+    """Edits after which nothing carries what stands at a path. A piece or marker that does not
+    move by itself stays where it is."""
+    times = np.array([frame], np.float64)
+    held = _held(study, path, times)
+    operations: Operations = [{"do": "set", "path": f"{path}/carried", "value": None}]
+    given = held.part.get("place", {})
+    alone = not any(is_moving(given.get(name)) for name in ("move", "turn"))
+    if held.place is None and held.part.get("carried") and alone:
+        by, name = _name_of(path)
+        stands = standing_of(study, by, name)
+        assert stands is not None  # it was found at its path
+        place = stands.firm(times)
+        turn = turns_of(place[None, :3, :3])[0]
+        for value, triple in (("move", place[:3, 3]), ("turn", turn)):
+            figures = [round(float(v), 6) + 0.0 for v in triple]
+            operations.append({"do": "set", "path": f"{path}/place/{value}", "value": figures})
+    return operations
+
+
+def _name_of(path: str) -> tuple[str, str]:
+    kind, name = path.strip("/").split("/")
+    return kind.removesuffix("s"), name
+
+
+def _held(study: Study, path: str, times: np.ndarray) -> Attached:
+    part = value_at(study.document, path)
+    parts = path.strip("/").split("/")
+    if len(parts) == 2 and parts[0] in ("pieces", "markers"):
+        stands = standing_of(study, *_name_of(path))
+        assert stands is not None  # it was found at its path
+        return Attached(part, stands.base(times))
+    if len(parts) not in (4, 7) or parts[0] != "pieces" or parts[2] != "recipe":
+        raise ZygomorphError(f"Nothing at {path} can be carried.", "Choose a piece or a marker.")
+    place = plan_piece(study, parts[1]).place_at(times)
+    if len(parts) == 4:
+        return Attached(part, _since(carrier_of(study, part, {}, False), times, place), place)
+    step = value_at(study.document, "/" + "/".join(parts[:4]))
+    layers = every_layer(study, step, False)
+    own = layers[parts[6]]
+    since = _since(own.carrier, times, place, own.in_space)
+    return Attached(part, since, place, layers, own.in_space)
+
+
+def _since(
+    carrier: Carrier | None, times: np.ndarray, place: np.ndarray, in_space: bool = False
+) -> np.ndarray:
+    return np.eye(4) if carrier is None else carrier.since(times, place, in_space)
+
+
+def _seen(study: Study, held: Attached, by: str, name: str, times: np.ndarray) -> np.ndarray:
+    """(4, 4) where a carrier is, as what it will carry sees it."""
+    if by == "layer":
+        if held.layers is None or name not in held.layers:
+            raise ZygomorphError(f"This mask has no layer {name!r}.", "Choose another carrier.")
+        upper = held.layers[name]
+        now = layer_place(upper.own)(times)
+        assert held.place is not None  # a layer belongs to a piece
+        if upper.carrier is not None:
+            now = upper.carrier.since(times, held.place, upper.in_space) @ now
+        if upper.in_space == held.in_space:
+            return now
+        return held.place @ now if held.in_space else inverse(held.place) @ now
+    stands = standing_of(study, by, name)
+    if stands is None:
+        raise ZygomorphError(f"There is no {by} {name!r} here.", "Choose another carrier.")
+    if held.place is None:
+        # What stands on the stage takes nothing of its carrier's size.
+        return stands.firm(times)
+    now = stands.at(times)
+    return now if held.in_space else inverse(held.place) @ now
