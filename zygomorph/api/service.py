@@ -227,7 +227,7 @@ def motion_of(study: Study) -> list[dict[str, Any]]:
             "final_key": piece_key(study, piece["id"], True),
             "moves": plan.moves,
             "uses": used_pieces(study, piece["id"]),
-            "carriers": [name for by, name in carriers if by == "piece"],
+            "carriers": [f"/{by}s/{name}" for by, name in carriers],
             "places": _over_the_loop(study, plan.stands, plan.stands.at),
             "bases": _over_the_loop(study, plan.stands, plan.stands.base) if plan.carried else [],
         }

@@ -139,7 +139,7 @@ class PieceMotion(BaseModel):
     """key, final_key : content keys of the piece's frames at draft and final quality
     moves : whether the mesh differs from frame to frame
     uses : ids of the pieces it depends on, directly or through others
-    carriers : ids of the pieces that carry it, or a step or mask layer of it
+    carriers : addresses of pieces and markers that carry it, or a step or mask layer of it
     places : one column-major 4 x 4 matrix for each frame 0 to F, or a single one
     bases : the same of what carries it; none where nothing does
     """
@@ -365,6 +365,7 @@ class Catalogue(BaseModel):
     moved: list[OptionEntry]
     layer_values: dict[str, ValueEntry]
     place_values: dict[str, ValueEntry]
+    marker_values: dict[str, ValueEntry]
     stagger_values: dict[str, ValueEntry]
     spread_values: dict[str, ValueEntry]
     gradients: list[GradientEntry]
@@ -431,6 +432,7 @@ class CatalogueEntry(BaseModel):
     grips: list[GripEntry]
     changes_topology: bool
     rigid: bool
+    carriable: bool
     values: dict[str, ValueEntry]
 
 

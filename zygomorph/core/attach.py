@@ -15,7 +15,7 @@ from zygomorph.core.carriers import Carrier, inverse, layer_place
 from zygomorph.core.edits import value_at
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.place_tracks import turns_of
-from zygomorph.core.plan import PlannedLayer, carrier_of, every_layer, plan_piece
+from zygomorph.core.plan import PlannedLayer, PlannedStep, carrier_of, every_layer, plan_piece
 from zygomorph.core.resolve import is_moving
 from zygomorph.core.standing import standing_of
 from zygomorph.core.study import Study
@@ -94,7 +94,9 @@ def _held(study: Study, path: str, times: np.ndarray) -> Attached:
         raise ZygomorphError(f"Nothing at {path} can be carried.", "Choose a piece or a marker.")
     place = plan_piece(study, parts[1]).place_at(times)
     if len(parts) == 4:
-        return Attached(part, _since(carrier_of(study, part, {}, False), times, place), place)
+        spaced = _step(study, parts[1], parts[3]).samples_space
+        carrier = carrier_of(study, part, {}, False)
+        return Attached(part, _since(carrier, times, place, spaced), place, in_space=spaced)
     step = value_at(study.document, "/" + "/".join(parts[:4]))
     layers = every_layer(study, step, False)
     own = layers[parts[6]]
@@ -102,8 +104,12 @@ def _held(study: Study, path: str, times: np.ndarray) -> Attached:
     return Attached(part, since, place, layers, own.in_space)
 
 
+def _step(study: Study, piece: str, step: str) -> PlannedStep:
+    return next(each for each in plan_piece(study, piece).steps if each.id == step)
+
+
 def _since(
-    carrier: Carrier | None, times: np.ndarray, place: np.ndarray, in_space: bool = False
+    carrier: Carrier | None, times: np.ndarray, place: np.ndarray, in_space: bool
 ) -> np.ndarray:
     return np.eye(4) if carrier is None else carrier.since(times, place, in_space)
 

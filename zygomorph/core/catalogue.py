@@ -145,6 +145,7 @@ def describe_catalogue() -> dict[str, Any]:
     from zygomorph.core.formula.functions import CONSTANTS, FUNCTIONS
     from zygomorph.core.formula.names import TOLD
     from zygomorph.core.looks.gradients import describe_gradients
+    from zygomorph.core.markers import MARKER_VALUES
     from zygomorph.core.masks.layers import COMMON_VALUES
     from zygomorph.core.place import PLACE_VALUES
     from zygomorph.core.schema import MOVED
@@ -162,6 +163,7 @@ def describe_catalogue() -> dict[str, Any]:
         "moved": [{"key": key, "label": label} for key, label in MOVED.items()],
         "layer_values": {name: v.describe() for name, v in COMMON_VALUES.items()},
         "place_values": {name: v.describe() for name, v in PLACE_VALUES.items()},
+        "marker_values": {name: v.describe() for name, v in MARKER_VALUES.items()},
         "stagger_values": {name: v.describe() for name, v in STAGGER_VALUES.items()},
         "spread_values": {name: v.describe() for name, v in ACROSS_VALUES.items()},
         "gradients": describe_gradients(),

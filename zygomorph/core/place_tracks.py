@@ -24,19 +24,34 @@ def place_tracks(plan: PiecePlan, frames: int) -> dict[str, np.ndarray]:
     return tracks
 
 
+# Below this cosine of the middle angle, the outer two turn about one axis.
+LOCKED = 1e-7
+
+
 def turns_of(rotations: np.ndarray) -> np.ndarray:
     """(T, 3) degrees about x, then y, then z, of rotations (T, 3, 3).
 
     Of the angles that give the same rotation those are taken that lie nearest to the ones before,
-    so that a turn goes on and on instead of falling back.
-    """
-    from scipy.spatial.transform import Rotation
+    so that a turn goes on and on instead of falling back. Where y is a quarter turn only x and z
+    together are known, and x stays as it was.
 
-    found = Rotation.from_matrix(rotations).as_euler("xyz", degrees=True)
-    for k in range(1, len(found)):
-        x, y, z = found[k]
-        # The other three angles of the same rotation.
-        twins = np.array([[x, y, z], [x + 180, 180 - y, z + 180]])
-        near = twins + 360 * np.rint((found[k - 1] - twins) / 360)
-        found[k] = near[np.abs(near - found[k - 1]).sum(axis=1).argmin()]
-    return np.asarray(found)
+    Source: the textbook matrix of Rz Ry Rx.
+    """
+    found = np.zeros((len(rotations), 3))
+    before = np.zeros(3)
+    for k, r in enumerate(rotations):
+        across = np.hypot(r[0, 0], r[1, 0])
+        y = np.arctan2(-r[2, 0], across)
+        if across > LOCKED:
+            x, z = np.arctan2(r[2, 1], r[2, 2]), np.arctan2(r[1, 0], r[0, 0])
+        elif y > 0:
+            x = np.radians(before[0])
+            z = x - np.arctan2(r[0, 1], r[1, 1])
+        else:
+            x = np.radians(before[0])
+            z = np.arctan2(-r[0, 1], r[1, 1]) - x
+        # The other three angles of the same rotation are a half turn of the outer two away.
+        twins = np.degrees([[x, y, z], [x + np.pi, np.pi - y, z + np.pi]])
+        near = twins + 360 * np.rint((before - twins) / 360)
+        found[k] = before = near[np.abs(near - before).sum(axis=1).argmin()]
+    return found

@@ -8,7 +8,14 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.carriers import Carrier, by_a_layer, carrying_order, layer_place, on_the_stage
+from zygomorph.core.carriers import (
+    Carrier,
+    by_a_layer,
+    carrying_order,
+    inverse,
+    layer_place,
+    on_the_stage,
+)
 from zygomorph.core.catalogue import Definition, definitions, recipe_definitions
 from zygomorph.core.looks.surface import DEFINITION as SURFACE
 from zygomorph.core.loop import Loop
@@ -91,13 +98,24 @@ class PlannedStep:
     carrier: Carrier | None = None
 
     @property
+    def samples_space(self) -> bool:
+        """Whether its own values, not those of its mask, are measured on the stage."""
+        return _is_in_space(self.values)
+
+    @property
     def remembers(self) -> bool:
         return any(layer.memory is not None for layer in self.layers)
 
     def since(self, times: np.ndarray, place: np.ndarray) -> np.ndarray | None:
         """(4, 4) how its carrier has moved in the piece since the step was attached; None where
         nothing carries it. place : (4, 4) from the piece to the stage"""
-        return None if self.carrier is None else self.carrier.since(times, place, False)
+        if self.carrier is None:
+            return None
+        if not self.samples_space:
+            return self.carrier.since(times, place, False)
+        # Seen from the stage, and then as the piece sees it.
+        moved: np.ndarray = inverse(place) @ self.carrier.since(times, place, True) @ place
+        return moved
 
     def layers_at(self, times: np.ndarray, place: np.ndarray) -> list[ResolvedLayer]:
         """Its mask's layers at a moment; times : (1,) frames."""
@@ -305,12 +323,13 @@ def _plan_step(study: Study, step: Mapping[str, Any], carried: bool, final: bool
         "viewer" in x.definition.reads and x.own.still.words.get("against") == "viewer"
         for x in layers
     )
-    in_space = _is_in_space(values) or by_view or any(x.in_space for x in layers)
+    spaced = _is_in_space(values)
+    in_space = spaced or by_view or any(x.in_space for x in layers)
     on = step.get("on", True)
     by_time = definition.by_time is not None and definition.by_time(values.still.words)
     carrier = carrier_of(study, step, {}, final) if definition.carriable else None
-    moves = by_time or bool(values.moving) or (_is_in_space(values) and carried)
-    moves = moves or _carrier_moves(carrier, False, carried)
+    moves = by_time or bool(values.moving) or (spaced and carried)
+    moves = moves or _carrier_moves(carrier, spaced, carried)
     uses = _uses(definition, values.still.words)
     for layer in layers:
         uses += _uses(layer.definition, layer.own.still.words)

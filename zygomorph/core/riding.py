@@ -32,7 +32,8 @@ def riding(apply: Apply, since: np.ndarray | None) -> Apply:
             found = context.other(piece)
             return replace(found, matrix=back @ found.matrix)
 
-        there = replace(context, place=context.place @ since, other=other)
+        # What is measured on the stage is measured there as it was, too: see PlannedStep.since.
+        there = replace(context, other=other)
         made = apply(mesh.moved(transformed(mesh.points, back)), values, weights, there)
         return made.moved(transformed(made.points, since))
 

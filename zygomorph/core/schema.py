@@ -254,8 +254,8 @@ class CarriedBy(Strict):
     """What carries a piece, a marker or a step: it keeps the place that it had when it was
     attached.
 
-    start : (4, 4) row by row, where the carrier was then: on the stage, or as it was seen from
-        the piece whose step it carries
+    start : (4, 4) row by row, where the carrier was then: on the stage, or, where a step is not
+        measured there, as it was seen from the step's own piece
     """
 
     by: Literal["piece", "marker"]

@@ -18,10 +18,17 @@ export interface SignalValue {
   [name: string]: unknown;
 }
 
+/** What carries a piece, a marker, a step or a mask layer. */
+export interface Carried {
+  by: "piece" | "marker" | "layer";
+  id: string;
+}
+
 export interface Layer {
   id: string;
   layer: string;
   on?: boolean;
+  carried?: Carried | null;
   values?: Record<string, DocValue>;
   [name: string]: unknown;
 }
@@ -32,6 +39,7 @@ export interface Step {
   on?: boolean;
   note?: string;
   group?: string | null;
+  carried?: Carried | null;
   values?: Record<string, DocValue>;
   where?: { layers?: Layer[]; store?: string; moves?: string };
 }
@@ -57,7 +65,16 @@ export interface Piece {
   recipe: Step[];
   groups?: Group[];
   place?: Record<string, DocValue>;
+  carried?: Carried | null;
   look?: { surface?: Record<string, DocValue> | null };
+}
+
+/** A bare place on the stage that signals move and that carries other things. */
+export interface Marker {
+  id: string;
+  name: string;
+  place?: Record<string, DocValue>;
+  carried?: Carried | null;
 }
 
 export interface StudyDocument {
@@ -67,6 +84,7 @@ export interface StudyDocument {
   note?: string;
   loop?: { frames?: number; rate?: number };
   pieces: Piece[];
+  markers?: Marker[];
   camera?: { position?: number[]; target?: number[]; angle?: number };
   backdrop?: { centre?: string; edge?: string };
   deliver?: { tolerance?: number };
@@ -84,6 +102,12 @@ export function isPair(value: unknown): value is { draft: Scalar; final: Scalar 
 
 export function loopOf(document: StudyDocument) {
   return { frames: document.loop?.frames ?? 240, rate: document.loop?.rate ?? 24 };
+}
+
+/** The marker whose value stands at an address. */
+export function markerAt(document: StudyDocument, address: string): Marker | undefined {
+  const [, kind, id] = address.split("/");
+  return kind === "markers" ? document.markers?.find((m) => m.id === id) : undefined;
 }
 
 /** A short id that is not used yet. */

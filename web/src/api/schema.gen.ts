@@ -426,6 +426,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/attach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The edits after which something is carried, or let go, and keeps the place it has. */
+        post: operations["carriers_attach_to_studies__string_study_id__attach_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/document": {
         parameters: {
             query?: never;
@@ -816,6 +833,31 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /**
+         * AttachBody
+         * @description path : of a piece, a marker, a step or a mask layer; carrier : None lets it go
+         */
+        AttachBody: {
+            /** @default null */
+            carrier?: components["schemas"]["Carrier"] | null;
+            /**
+             * Frame
+             * @default 0
+             */
+            frame?: number;
+            /** Path */
+            path: string;
+        };
+        /** Carrier */
+        Carrier: {
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "piece" | "marker" | "layer";
+            /** Id */
+            id: string;
+        };
         /** Catalogue */
         Catalogue: {
             /** Constants */
@@ -842,6 +884,10 @@ export interface components {
             layers: components["schemas"]["CatalogueEntry"][];
             /** Looks */
             looks: components["schemas"]["CatalogueEntry"][];
+            /** Marker Values */
+            marker_values: {
+                [key: string]: components["schemas"]["ValueEntry"];
+            };
             /** Moved */
             moved: components["schemas"]["OptionEntry"][];
             /** Place Values */
@@ -865,6 +911,8 @@ export interface components {
         };
         /** CatalogueEntry */
         CatalogueEntry: {
+            /** Carriable */
+            carriable: boolean;
             /** Changes Topology */
             changes_topology: boolean;
             /** Grips */
@@ -963,6 +1011,16 @@ export interface components {
             revision: number;
             /** Window */
             window: string;
+        };
+        /**
+         * Edits
+         * @description operations : as an edit of the study takes them
+         */
+        Edits: {
+            /** Operations */
+            operations: {
+                [key: string]: unknown;
+            }[];
         };
         /**
          * ErrorBody
@@ -1353,6 +1411,20 @@ export interface components {
             unit: string;
         };
         /**
+         * MarkerMotion
+         * @description A marker over the loop; places and bases as a piece has them.
+         */
+        MarkerMotion: {
+            /** Bases */
+            bases: number[][];
+            /** Id */
+            id: string;
+            /** Lanes */
+            lanes: components["schemas"]["Lane"][];
+            /** Places */
+            places: number[][];
+        };
+        /**
          * Move
          * @description Move the element at ``path`` within its list, after the element named.
          */
@@ -1529,9 +1601,15 @@ export interface components {
          * @description key, final_key : content keys of the piece's frames at draft and final quality
          *     moves : whether the mesh differs from frame to frame
          *     uses : ids of the pieces it depends on, directly or through others
+         *     carriers : addresses of pieces and markers that carry it, or a step or mask layer of it
          *     places : one column-major 4 x 4 matrix for each frame 0 to F, or a single one
+         *     bases : the same of what carries it; none where nothing does
          */
         PieceMotion: {
+            /** Bases */
+            bases: number[][];
+            /** Carriers */
+            carriers: string[];
             /** Final Key */
             final_key: string;
             /** Id */
@@ -1854,6 +1932,8 @@ export interface components {
             };
             /** Id */
             id: string;
+            /** Markers */
+            markers: components["schemas"]["MarkerMotion"][];
             /** Motion */
             motion: components["schemas"]["PieceMotion"][];
             /** Redo Label */
@@ -3914,6 +3994,77 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    carriers_attach_to_studies__string_study_id__attach_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AttachBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Edits"];
+                };
             };
             /** @description Bad Request */
             400: {

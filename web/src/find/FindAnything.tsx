@@ -4,8 +4,9 @@ import { Command } from "cmdk";
 import { useNavigate } from "react-router";
 import type { StudyState } from "../api/client";
 import type { Piece } from "../api/document";
-import { useCatalogue, useStudies, useTakeBack } from "../api/queries";
+import { documentOf, useCatalogue, useStudies, useTakeBack } from "../api/queries";
 import { useAddStep } from "../recipe/AddStep";
+import { useAddMarker } from "../recipe/useAddMarker";
 import { foldKey } from "../recipe/rows";
 import { useInterface, useParts } from "../state/store";
 import { NEW_TABLE } from "../table/tableState";
@@ -36,6 +37,8 @@ function useCommands(state: StudyState, piece: Piece | undefined): Found[] {
   const studies = useStudies().data ?? [];
   const takeBack = useTakeBack(state.id);
   const add = useAddStep(state, piece);
+  const addMarker = useAddMarker(state.id);
+  const markers = documentOf(state).markers ?? [];
   const { set, look, fit } = ui;
   const entries = [...(catalogue?.forms ?? []), ...(catalogue?.steps ?? [])];
   const titles = new Map(entries.map((entry) => [entry.key, entry.title]));
@@ -99,6 +102,12 @@ function useCommands(state: StudyState, piece: Piece | undefined): Found[] {
         set({ step: piece!.recipe.find((s) => s.group === group.id)?.id ?? null });
       },
     })),
+    ...markers.map((m) => ({
+      group: "Markers",
+      name: m.name,
+      run: () => set({ marker: m.id }),
+    })),
+    { group: "Markers", name: "Add a marker", run: () => void addMarker() },
     ...(catalogue?.steps ?? []).map((entry) => ({
       group: "Add a step",
       name: `Add ${entry.title.toLowerCase()}`,

@@ -28,7 +28,7 @@ export function useKeys(state: StudyState, piece: Piece | undefined) {
     set({ frame: ((frame % frames) + frames) % frames, playing: false });
   const by = (apart: number) => goTo(ui.getState().frame + apart);
   const paste = usePasteStep(state, piece);
-  const own = () => lanesOf(state, piece);
+  const own = () => lanesOf(state, piece, ui.getState().marker);
   const keyFrames = () =>
     own()
       .flatMap((l) => l.signal?.keys?.map((k) => k.frame % frames) ?? [])

@@ -2,6 +2,7 @@ import CloseOutlined from "@mui/icons-material/CloseOutlined";
 import FlagOutlined from "@mui/icons-material/FlagOutlined";
 import { Box, Button, IconButton, Typography } from "@mui/material";
 import type { Operation, StudyState } from "../api/client";
+import { markerAt } from "../api/document";
 import { documentOf, useEdit } from "../api/queries";
 import { useParts } from "../state/store";
 import { useFindings, type Finding } from "./useFindings";
@@ -70,7 +71,9 @@ function FindingCard({ state, finding }: { state: StudyState; finding: Finding }
   const document = documentOf(state);
   const motion = state.motion.find((m) => m.id === finding.piece);
   const index = motion?.steps.findIndex((s) => s.id === finding.step) ?? -1;
+  const marker = markerAt(document, finding.address);
   const place = [
+    marker?.name,
     document.pieces.length > 1 && document.pieces.find((p) => p.id === finding.piece)?.name,
     index >= 0 && `${index + 1} ${motion!.steps[index].title}`,
   ]
@@ -78,7 +81,7 @@ function FindingCard({ state, finding }: { state: StudyState; finding: Finding }
     .join(", ");
   const show = () =>
     set({
-      piece: finding.piece,
+      ...(marker ? { marker: marker.id } : { piece: finding.piece }),
       ...(finding.step ? { step: finding.step } : {}),
       ...(finding.layer ? { ribbon: "where", layer: finding.layer } : {}),
       ...(finding.address && !finding.layer && finding.frame !== null

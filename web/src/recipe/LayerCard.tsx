@@ -126,7 +126,13 @@ export function LayerCard({ state, piece, step, layer, lanes, first, open }: Pro
               live={common.live}
               store={common.store}
             />
-            <CarriedRow state={state} piece={piece} step={step} layer={layer} />
+            <CarriedRow
+              state={state}
+              address={`/pieces/${piece.id}/recipe/${step.id}/where/layers/${layer.id}`}
+              carried={layer.carried}
+              layers={step.where?.layers}
+              layer={layer.id}
+            />
           </Box>
         </StepPlace.Provider>
       )}

@@ -1,15 +1,17 @@
 import AddIcon from "@mui/icons-material/Add";
 import ContentCopy from "@mui/icons-material/ContentCopyOutlined";
 import ContentPaste from "@mui/icons-material/ContentPasteOutlined";
+import MyLocation from "@mui/icons-material/MyLocationOutlined";
 import DeleteOutline from "@mui/icons-material/DeleteOutlined";
 import VisibilityOff from "@mui/icons-material/VisibilityOffOutlined";
 import Visibility from "@mui/icons-material/VisibilityOutlined";
 import { Box, Button, Divider, IconButton, Menu, MenuItem, Typography } from "@mui/material";
 import { useState } from "react";
 import type { StudyState } from "../api/client";
-import type { Piece } from "../api/document";
+import type { Marker, Piece } from "../api/document";
 import { documentOf, useCatalogue } from "../api/queries";
 import { useInterface } from "../state/store";
+import { markerItems } from "./MarkerItems";
 import { copied, copy, fresh } from "./clipboard";
 import { useChange } from "./useStep";
 
@@ -21,7 +23,12 @@ function dotColour(piece: Piece, gradients: { key: string; colours: string[] }[]
 }
 
 /** The piece's name, with a list of all pieces behind it. */
-export function PieceHeader({ state, piece }: { state: StudyState; piece: Piece | undefined }) {
+export function PieceHeader(props: {
+  state: StudyState;
+  piece: Piece | undefined;
+  marker: Marker | undefined;
+}) {
+  const { state, piece, marker } = props;
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const set = useInterface((s) => s.set);
   const catalogue = useCatalogue().data;
@@ -67,16 +74,19 @@ export function PieceHeader({ state, piece }: { state: StudyState; piece: Piece 
         aria-haspopup="menu"
         sx={{ px: 0.75, ml: -0.75, gap: 1, borderRadius: 2, minWidth: 0 }}
       >
-        {piece && dot(piece)}
+        {marker ? <MyLocation sx={{ fontSize: 16 }} /> : piece && dot(piece)}
         <Typography variant="h3" component="span" noWrap sx={{ maxWidth: 170 }}>
-          {piece?.name ?? "No piece"}
+          {marker?.name ?? piece?.name ?? "No piece"}
         </Typography>
         <Typography variant="body2" component="span" color="textSecondary" noWrap>
-          ▾ {number || 0} of {pieces.length} {pieces.length === 1 ? "piece" : "pieces"}
+          ▾{" "}
+          {marker
+            ? "marker"
+            : `${number || 0} of ${pieces.length} ${pieces.length === 1 ? "piece" : "pieces"}`}
         </Typography>
       </Button>
       <Box sx={{ flex: 1 }} />
-      {piece && (
+      {piece && !marker && (
         <Button
           startIcon={<AddIcon />}
           onClick={() => set({ dialog: "add", addAfter: piece.recipe.at(-1)?.id ?? null })}
@@ -88,9 +98,9 @@ export function PieceHeader({ state, piece }: { state: StudyState; piece: Piece 
         {pieces.map((p) => (
           <MenuItem
             key={p.id}
-            selected={p.id === piece?.id}
+            selected={p.id === piece?.id && !marker}
             onClick={() => {
-              set({ piece: p.id, step: null, solo: null, layer: null });
+              set({ piece: p.id, step: null, solo: null, layer: null, marker: null });
               setAnchor(null);
             }}
             sx={{ gap: 1, minWidth: 270 }}
@@ -148,6 +158,7 @@ export function PieceHeader({ state, piece }: { state: StudyState; piece: Piece 
             <ContentPaste fontSize="inherit" /> Paste “{waiting.item.name}”
           </MenuItem>
         )}
+        {markerItems({ state, close: () => setAnchor(null) })}
       </Menu>
     </Box>
   );

@@ -2,6 +2,7 @@ import { Box } from "@mui/material";
 import type { Lane, StudyState } from "../api/client";
 import { loopOf, type DocValue, type Piece } from "../api/document";
 import { documentOf, useCatalogue } from "../api/queries";
+import { CarriedRow } from "./CarriedRow";
 import { FoldRow } from "./FoldRow";
 import { Sparkline } from "./Sparkline";
 import { ValueList } from "./ValueList";
@@ -18,8 +19,9 @@ export function PlaceRow(props: { state: StudyState; piece: Piece; lanes: Lane[]
   const change = useChange(state.id, `${base}/place`);
   if (!catalogue) return null;
   const { frames, rate } = loopOf(documentOf(state));
-  const set = Object.keys(piece.place ?? {});
-  const summary = set.length ? set.join(", ") : "as it was made";
+  const said = Object.keys(piece.place ?? {});
+  if (piece.carried) said.push("carried");
+  const summary = said.length ? said.join(", ") : "as it was made";
   return (
     <FoldRow
       id={PLACE_ROW}
@@ -38,6 +40,7 @@ export function PlaceRow(props: { state: StudyState; piece: Piece; lanes: Lane[]
         live={(name: string, value: DocValue) => change.live(name, value)}
         store={change.store}
       />
+      <CarriedRow state={state} address={base} carried={piece.carried} />
       <Box sx={{ mt: 1 }}>
         {lanes.map((lane) => (
           <SignalEditor

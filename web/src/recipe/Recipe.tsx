@@ -16,12 +16,14 @@ import { Box, Typography } from "@mui/material";
 import { Fragment } from "react";
 import type { StudyState } from "../api/client";
 import type { Piece, Step } from "../api/document";
+import { documentOf } from "../api/queries";
 import { useParts } from "../state/store";
 import { GroupRow } from "./GroupRow";
 import { dropped, foldKey, rowsOf } from "./rows";
 import { useChange } from "./useStep";
 import { AddLine } from "./AddLine";
 import { LookRow } from "./LookRow";
+import { MarkerPanel } from "./MarkerPanel";
 import { PieceHeader } from "./PieceHeader";
 import { PlaceRow } from "./PlaceRow";
 import { StepRow } from "./StepRow";
@@ -30,7 +32,13 @@ import { StepRow } from "./StepRow";
 export function Recipe({ state, piece }: { state: StudyState; piece: Piece | undefined }) {
   const base = piece ? `/pieces/${piece.id}/recipe` : "";
   const change = useChange(state.id, base);
-  const { step: chosen, unfolded, set } = useParts("step", "unfolded", "set");
+  const {
+    step: chosen,
+    marker: marked,
+    unfolded,
+    set,
+  } = useParts("step", "marker", "unfolded", "set");
+  const marker = documentOf(state).markers?.find((m) => m.id === marked);
   const rows = piece ? rowsOf(piece, (g) => !unfolded[foldKey(state.id, piece.id, g)], chosen) : [];
   /** Where a step can be added below some. */
   const endOf = (steps: Step[]) => {
@@ -61,9 +69,11 @@ export function Recipe({ state, piece }: { state: StudyState; piece: Piece | und
         minWidth: 0,
       }}
     >
-      <PieceHeader state={state} piece={piece} />
+      <PieceHeader state={state} piece={piece} marker={marker} />
       <Box sx={{ overflowY: "auto", flex: 1, pb: 2 }} tabIndex={-1}>
-        {!piece || !motion ? (
+        {marker ? (
+          <MarkerPanel key={marker.id} state={state} marker={marker} />
+        ) : !piece || !motion ? (
           <Typography color="textSecondary" sx={{ p: 3 }}>
             This study has no piece yet. Choose “add a piece” above, or drop a mesh file on the
             stage.

@@ -3,6 +3,7 @@ import { loopOf, type Piece, type Step } from "../api/document";
 import { documentOf, useCatalogue } from "../api/queries";
 import { useInterface } from "../state/store";
 import { StepPlace } from "../values/stepPlace";
+import { CarriedRow } from "./CarriedRow";
 import { ImportReport } from "./ImportReport";
 import { ValueList } from "./ValueList";
 import { useChange } from "./useStep";
@@ -38,6 +39,13 @@ export function What({ state, piece, step, words }: Props) {
         store={change.store}
         openSignal={() => set({ ribbon: "when" })}
       />
+      {entry.carriable && (
+        <CarriedRow
+          state={state}
+          address={`/pieces/${piece.id}/recipe/${step.id}`}
+          carried={step.carried}
+        />
+      )}
       {step.step === "imported" && <ImportReport state={state} piece={piece} step={step} />}
     </StepPlace.Provider>
   );

@@ -3,7 +3,8 @@ import * as THREE from "three";
 import { round } from "./BallHandle";
 import { DirectionGrip } from "./DirectionGrip";
 import { Grip, HANDLE } from "./Grip";
-import type { HandleProps, Triple } from "./Handles";
+import type { HandleProps } from "./Handles";
+import type { Triple } from "./heldValues";
 
 /** The axis of a bend, twist or taper: drag either limit along it, or its middle across. */
 export function AxisHandle({ number, triple, change, finish, size }: HandleProps) {

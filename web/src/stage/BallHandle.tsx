@@ -2,7 +2,8 @@ import { Line } from "@react-three/drei";
 import { useMemo } from "react";
 import * as THREE from "three";
 import { Grip, HANDLE } from "./Grip";
-import type { HandleProps, Triple } from "./Handles";
+import type { HandleProps } from "./Handles";
+import type { Triple } from "./heldValues";
 
 export const ROUND = Array.from({ length: 65 }, (_, k) => {
   const a = (k / 64) * Math.PI * 2;

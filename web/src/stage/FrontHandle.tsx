@@ -3,7 +3,8 @@ import * as THREE from "three";
 import { round } from "./BallHandle";
 import { DirectionGrip } from "./DirectionGrip";
 import { Grip, HANDLE } from "./Grip";
-import type { HandleProps, Triple } from "./Handles";
+import type { HandleProps } from "./Handles";
+import type { Triple } from "./heldValues";
 
 const SQUARE: Triple[] = [
   [-1, -1, 0],

@@ -1,10 +1,9 @@
 import { useThree, type ThreeEvent } from "@react-three/fiber";
-import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import * as THREE from "three";
 import type { OrbitControls as Controls } from "three-stdlib";
 import { useInterface } from "../state/store";
-import { beforeView } from "./beforeView";
-import { useFlat } from "./flatView";
+import { useScreenSize } from "./screenSize";
 
 /** Whether a grip is being dragged, for whoever else listens to the pointer. */
 export const grips = { held: false };
@@ -41,14 +40,6 @@ function nearestOnLine(ray: THREE.Ray, origin: THREE.Vector3, along: THREE.Vecto
   return origin.clone().addScaledVector(along, (b * e - d) / below);
 }
 
-/** What a pixel of a view measures at a place; height : pixels of the view. */
-function metresPerPixel(camera: THREE.Camera, place: THREE.Vector3, height: number): number {
-  if (!(camera instanceof THREE.PerspectiveCamera)) return useFlat.getState().perPixel;
-  const along = place.clone().sub(camera.position);
-  const far = along.dot(camera.getWorldDirection(new THREE.Vector3()));
-  return (2 * Math.max(far, camera.near) * Math.tan((camera.fov * Math.PI) / 360)) / height;
-}
-
 /** A ball to take hold of. It keeps its size on the screen. */
 export function Grip({
   at,
@@ -60,12 +51,8 @@ export function Grip({
   ...on
 }: Props) {
   const raycaster = useThree((s) => s.raycaster);
-  const camera = useThree((s) => s.camera);
   const controls = useThree((s) => s.controls) as unknown as Controls | null;
   const mesh = useRef<THREE.Mesh>(null);
-  const invalidate = useThree((s) => s.invalidate);
-  const four = useInterface((s) => s.four);
-  const height = useThree((s) => s.size.height) * (four ? 0.5 : 1);
   const [held, setHeld] = useState(false);
   const [over, setOver] = useState(false);
   useEffect(() => {
@@ -74,22 +61,7 @@ export function Grip({
     return () => useInterface.getState().set({ gripSays: "" });
   }, [says, over, held]);
   const radius = (small ? 6 : 7.5) * (held ? 1.25 : 1);
-  useLayoutEffect(() => {
-    const fit = (camera: THREE.Camera) => {
-      const own = mesh.current;
-      if (!own?.parent) return;
-      const world = own.parent.localToWorld(own.position.clone());
-      const stretched = own.parent.getWorldScale(new THREE.Vector3()).x || 1;
-      own.scale.setScalar((radius * metresPerPixel(camera, world, height)) / stretched);
-      own.updateMatrix();
-      own.updateWorldMatrix(false, false);
-    };
-    // Before it is drawn it can be hit already, and must not be as large as the world then.
-    fit(raycaster.camera ?? camera);
-    beforeView.add(fit);
-    invalidate();
-    return () => void beforeView.delete(fit);
-  }, [radius, height, camera, raycaster, invalidate]);
+  useScreenSize(mesh, radius);
   const drag = (event: ThreeEvent<PointerEvent>) => {
     const parent = mesh.current?.parent;
     if (!held || !parent) return;

@@ -3,7 +3,6 @@ import type { StudyState } from "../api/client";
 import { loopOf, type DocValue, type Layer, type Step } from "../api/document";
 import { documentOf, useCatalogue, useEdit } from "../api/queries";
 import { useInterface, useParts } from "../state/store";
-import { laneValue } from "../values/lanes";
 import { ArrowHandle } from "./ArrowHandle";
 import { AxisHandle } from "./AxisHandle";
 import { BrushHandle } from "./BrushHandle";
@@ -19,22 +18,12 @@ import { BallHandle } from "./BallHandle";
 import { CentreHandle } from "./CentreHandle";
 import { CoreHandle } from "./CoreHandle";
 import { FrontHandle } from "./FrontHandle";
-import { keepSignals } from "./keepSignals";
+import { heldValues, type Held } from "./heldValues";
 import { PathHandle } from "./PathHandle";
 import { ValueGrips } from "./ValueGrips";
 import type { Shown } from "./useStageFrames";
 
-export type Triple = [number, number, number];
-
-export interface HandleProps {
-  /** A value as the document has it, or its default. */
-  given: (name: string) => DocValue;
-  /** The value at this frame, whether it stands still or moves. */
-  number: (name: string) => number;
-  triple: (name: string) => Triple;
-  /** Change values while dragging, and store them when the drag ends. */
-  change: (values: Record<string, DocValue>) => void;
-  finish: () => void;
+export interface HandleProps extends Held {
   size: number;
   /** Middle of the piece. */
   middle: THREE.Vector3;
@@ -78,47 +67,24 @@ export function Handles({ state, shown }: { state: StudyState; shown: Record<str
   const holder: Record<string, DocValue> = (layer ? layer.values : step.values) ?? {};
   const base = `/pieces/${piece.id}/recipe/${step.id}`;
   const path = layer ? `${base}/where/layers/${layer.id}/values` : `${base}/values`;
-  // What is being dragged and not stored yet: the handle follows the pointer.
-  const pending = new Map(
-    live.flatMap((o) => (o.do === "set" ? [[o.path, o.value] as const] : [])),
-  );
-  const given = (name: string) =>
-    (pending.get(`${path}/${name}`) as DocValue | undefined) ??
-    holder[name] ??
-    (entry.values[name]?.default as DocValue);
-  const inPiece = holder.measured !== "space";
   const { frames } = loopOf(documentOf(state));
   const lanes =
     state.motion.find((m) => m.id === active)?.steps.find((w) => w.id === chosen)?.lanes ?? [];
-  const inStep = path.slice(base.length + 1);
-  const now = (value: DocValue, name: string) =>
-    typeof value === "number"
-      ? value
-      : (laneValue(
-          lanes.find((l) => l.path === `${inStep}/${name}`),
-          frame,
-          frames,
-        ) ?? 0);
+  const held = heldValues({
+    path,
+    prefix: path.slice(base.length + 1),
+    holder,
+    entries: entry.values,
+    lanes,
+    live,
+    frame,
+    frames,
+    store: (operations) => edit.mutate({ label: `Drag ${entry.title.toLowerCase()}`, operations }),
+  });
+  const { given } = held;
+  const inPiece = holder.measured !== "space";
   const props: HandleProps = {
-    given,
-    number: (name) => now(given(name), name),
-    triple: (name) => (given(name) as DocValue[]).map((v, k) => now(v, `${name}/${k}`)) as Triple,
-    change: (values) =>
-      useInterface.getState().set({
-        dragging: true,
-        live: Object.entries(values).flatMap(([name, dragged]) => {
-          const value = keepSignals(given(name), dragged);
-          return value === null
-            ? []
-            : [{ do: "set" as const, path: `${path}/${name}`, value: value as never }];
-        }),
-      }),
-    finish: () => {
-      const { live, set } = useInterface.getState();
-      set({ dragging: false });
-      if (live.length)
-        edit.mutate({ label: `Drag ${entry.title.toLowerCase()}`, operations: live });
-    },
+    ...held,
     middle: new THREE.Vector3(...on.data.header.low)
       .add(new THREE.Vector3(...on.data.header.high))
       .multiplyScalar(0.5),

@@ -4,7 +4,8 @@ import { round, ROUND } from "./BallHandle";
 import { DirectionGrip, unitOf } from "./DirectionGrip";
 import { HANDLE } from "./Grip";
 import { frameOf, turnedBy } from "./gripPlaces";
-import type { HandleProps, Triple } from "./Handles";
+import type { HandleProps } from "./Handles";
+import type { Triple } from "./heldValues";
 
 const line = {
   color: HANDLE,

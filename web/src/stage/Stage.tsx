@@ -13,6 +13,8 @@ import { Detail } from "./Detail";
 import { FlatViews, makeCameras } from "./FlatViews";
 import { Handles } from "./Handles";
 import { Lighting } from "./Lighting";
+import { Markers } from "./Markers";
+import { PlaceHandles } from "./PlaceHandles";
 import { PieceMesh } from "./PieceMesh";
 import { SeamMarker } from "./SeamMarker";
 import { PaneLabels } from "./PaneLabels";
@@ -20,6 +22,7 @@ import { Picture } from "./Picture";
 import { StageOverlay } from "./StageOverlay";
 import { HeatScale } from "../table/HeatScale";
 import { StageNumbers } from "../table/StageNumbers";
+import { PLACE_ROW } from "../recipe/PlaceRow";
 import { TablePanel } from "../table/TablePanel";
 import { useColumnHeat, type Heat } from "../table/useTable";
 import { useStageFrames, type Shown } from "./useStageFrames";
@@ -35,6 +38,11 @@ function boxOf(shown: Shown[]): THREE.Box3 {
     box.union(own.applyMatrix4(new THREE.Matrix4().fromArray(place)));
   }
   return box;
+}
+
+/** Metres: half of what is in the box; a step where there is nothing. */
+function reachOf(box: THREE.Box3): number {
+  return box.isEmpty() ? 1 : Math.max(0.05, box.getSize(new THREE.Vector3()).length() / 2);
 }
 
 function Viewpoint({ state, shown }: { state: StudyState; shown: Shown[] }) {
@@ -104,6 +112,11 @@ export function Stage({ state }: { state: StudyState }) {
     .filter((p) => p.visible !== false && shown[p.id])
     .map((p) => shown[p.id]);
   const visible = document.pieces.filter((p) => p.visible !== false && shown[p.id]);
+  const reach = reachOf(boxOf(seen));
+  // The row that says where the piece stands is open.
+  const placing = useInterface((s) => s.step === PLACE_ROW && s.marker === null);
+  const placed = placing ? visible.find((p) => p.id === piece) : undefined;
+  const motion = state.motion.find((m) => m.id === piece);
   const background = useMemo(
     () =>
       `radial-gradient(circle at 52% 44%, ${backdrop?.centre ?? "#3b3350"} 0, ${backdrop?.edge ?? "#141120"} 78%)`,
@@ -148,6 +161,18 @@ export function Stage({ state }: { state: StudyState }) {
             />
           )}
           <Handles state={state} shown={shown} />
+          <Markers state={state} size={reach} />
+          {placed && shown[placed.id] && (
+            <PlaceHandles
+              state={state}
+              address={`/pieces/${placed.id}`}
+              title={placed.name}
+              place={placed.place ?? {}}
+              lanes={motion?.place_lanes ?? []}
+              bases={motion?.bases ?? []}
+              size={reach}
+            />
+          )}
           <SeamMarker state={state} />
           <OrbitControls makeDefault enableDamping={false} />
           <Viewpoint state={state} shown={seen} />

@@ -6,13 +6,15 @@ import { withUnit } from "../values/parse";
 import { ROUND, round } from "./BallHandle";
 import { Grip, HANDLE } from "./Grip";
 import { alongOf, footOf, frameOf, gimbalAxes, partOf, readOf, unwound } from "./gripPlaces";
-import type { HandleProps, Triple } from "./Handles";
+import type { Held, Triple } from "./heldValues";
 
 const AXES = ["#e58a78", "#93c47d", "#86a9e6"];
 const line = { lineWidth: 1.4, depthTest: false, transparent: true, renderOrder: 9 } as const;
 
-interface Props extends HandleProps {
+interface Props extends Held {
   values: CatalogueEntry["values"];
+  /** Metres: half of what is around. */
+  size: number;
 }
 
 /** Lengths, places and angles that the catalogue puts on the stage. */

@@ -1,6 +1,6 @@
 import * as THREE from "three";
 import type { Grip } from "../api/client";
-import type { Triple } from "./Handles";
+import type { Triple } from "./heldValues";
 
 /** Values of an entry at the present frame. */
 export interface Read {

@@ -38,18 +38,18 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
   useEffect(() => {
     const document = documentOf(state);
     const { set } = useInterface.getState();
-    const previewed = new Set(
-      live.map((o) => o.path.split("/")[2]).filter((id): id is string => Boolean(id)),
-    );
-    const wholeStudy = live.some((o) => !o.path.startsWith("/pieces/"));
+    /** Addresses of the pieces and markers that are being changed. */
+    const previewed = new Set(live.map((o) => o.path.split("/").slice(0, 3).join("/")));
+    const wholeStudy = live.some((o) => !/^\/(pieces|markers)\//.test(o.path));
     for (const piece of document.pieces) {
       if (piece.visible === false) continue;
       const motion = state.motion.find((m) => m.id === piece.id);
       if (!motion) continue;
       const own = soloOperations(piece.id, piece.recipe, solo && piece.id === active ? solo : null);
       const operations =
-        previewed.has(piece.id) ||
-        motion.uses.some((used) => previewed.has(used)) ||
+        previewed.has(`/pieces/${piece.id}`) ||
+        motion.uses.some((used) => previewed.has(`/pieces/${used}`)) ||
+        motion.carriers.some((carrier) => previewed.has(carrier)) ||
         wholeStudy ||
         own.length
           ? [...own, ...live]

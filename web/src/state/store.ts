@@ -42,6 +42,8 @@ interface State {
   ribbon: Ribbon;
   layer: string | null;
   solo: string | null;
+  /** The marker that stands in the recipe's place. */
+  marker: string | null;
   frame: number;
   playing: boolean;
   pace: Pace;
@@ -141,6 +143,7 @@ export const useInterface = create<State>()((set) => ({
   ribbon: "what",
   layer: null,
   solo: null,
+  marker: null,
   frame: 0,
   playing: false,
   pace: "time",
@@ -185,6 +188,9 @@ export const useInterface = create<State>()((set) => ({
   seamShown: false,
   set: (part) => {
     if (part.theme) localStorage.setItem(THEME, part.theme);
+    // Who turns to a piece or a step leaves the marker.
+    if ((part.piece || part.step) && !("marker" in part)) part = { ...part, marker: null };
+    if (part.marker) part = { step: null, solo: null, layer: null, ...part };
     // Another step is chosen alone.
     if ("step" in part && !("upTo" in part)) part = { ...part, upTo: null };
     if (part.sizes) localStorage.setItem(SIZES, JSON.stringify(part.sizes));

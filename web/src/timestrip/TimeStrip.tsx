@@ -1,6 +1,6 @@
 import { Box, Typography } from "@mui/material";
 import type { Lane, StudyState } from "../api/client";
-import { loopOf, type DocValue, type Piece, type SignalValue } from "../api/document";
+import { loopOf, type DocValue, type Marker, type Piece, type SignalValue } from "../api/document";
 import { documentOf, useSeam } from "../api/queries";
 import { signalAt } from "../values/signalAt";
 import { PLACE_ROW } from "../recipe/PlaceRow";
@@ -17,13 +17,20 @@ import { usePlay } from "./usePlay";
 export interface OwnLane {
   path: string;
   number: string;
-  row: string;
+  /** The row of the recipe that it belongs to. */
+  row: string | null;
   lane: Lane;
   signal: SignalValue | null;
 }
 
-/** Every moving value of a piece, in the order of its recipe. */
-export function lanesOf(state: StudyState, piece: Piece | undefined): OwnLane[] {
+/** Every moving value of what is worked on: of a marker, or of a piece in the order of its recipe. */
+export function lanesOf(
+  state: StudyState,
+  piece: Piece | undefined,
+  marked: string | null,
+): OwnLane[] {
+  const marker = documentOf(state).markers?.find((m) => m.id === marked);
+  if (marker) return lanesOfMarker(state, marker);
   const motion = state.motion.find((m) => m.id === piece?.id);
   if (!piece || !motion) return [];
   const ofSteps = piece.recipe.flatMap((step, index) => {
@@ -46,16 +53,30 @@ export function lanesOf(state: StudyState, piece: Piece | undefined): OwnLane[] 
   return [...ofSteps, ...ofPlace];
 }
 
+function lanesOfMarker(state: StudyState, marker: Marker): OwnLane[] {
+  const motion = state.markers.find((m) => m.id === marker.id);
+  return (motion?.lanes ?? []).map((lane) => ({
+    path: `/markers/${marker.id}/${lane.path}`,
+    number: "",
+    row: null,
+    lane,
+    signal: signalAt(marker, lane.path),
+  }));
+}
+
 /** The loop as a ring, a lane for each moving value, and how it plays. */
 export function TimeStrip({ state, piece }: { state: StudyState; piece: Piece | undefined }) {
   const loop = loopOf(documentOf(state));
   const seam = useSeam(state.id, state.revision);
   const set = useInterface((s) => s.set);
   const change = useChange(state.id, "");
-  const lanes = lanesOf(state, piece);
+  const marked = useInterface((s) => s.marker);
+  const marker = documentOf(state).markers?.find((m) => m.id === marked);
+  const lanes = lanesOf(state, piece, marked);
   const curve = useInterface((s) => s.curve);
   const opened = lanes.find((l) => l.path === curve);
-  const byTime = state.motion.some((m) => m.id === piece?.id && m.steps.some((w) => w.by_time));
+  const byTime =
+    !marker && state.motion.some((m) => m.id === piece?.id && m.steps.some((w) => w.by_time));
   const keys = [
     ...new Set(lanes.flatMap((l) => l.signal?.keys?.map((k) => k.frame % loop.frames) ?? [])),
   ];
@@ -128,7 +149,7 @@ export function TimeStrip({ state, piece }: { state: StudyState; piece: Piece | 
                   lane={own.lane}
                   signal={own.signal}
                   frames={loop.frames}
-                  open={() => set({ step: own.row, ribbon: "when" })}
+                  open={() => own.row && set({ step: own.row, ribbon: "when" })}
                   live={(signal) => change.live(own.path.slice(1), signal as DocValue)}
                   store={(signal, label) => change.store(own.path.slice(1), signal, label)}
                 />

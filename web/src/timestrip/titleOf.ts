@@ -1,11 +1,14 @@
 import type { StudyState } from "../api/client";
+import { markerAt } from "../api/document";
 import { documentOf } from "../api/queries";
 
 /** A value by its step and its name, as the recipe has them. */
 export function titleOf(
   state: StudyState,
-  place: { piece: string; step: string; label: string },
+  place: { piece: string; step: string; address: string; label: string },
 ): string {
+  const marker = markerAt(documentOf(state), place.address);
+  if (marker) return `${marker.name}, ${place.label.toLowerCase()}`;
   const motion = state.motion.find((m) => m.id === place.piece);
   const index = motion?.steps.findIndex((s) => s.id === place.step) ?? -1;
   const step = index >= 0 ? `${index + 1} ${motion!.steps[index].title}` : "Place";

@@ -29,7 +29,10 @@ function ofEntries(
 /** Every number of a study that can be followed, in the order of its pieces and steps. */
 export function addressesOf(document: StudyDocument, catalogue: Catalogue): Addressed[] {
   const known = [...catalogue.forms, ...catalogue.steps];
-  return document.pieces.flatMap((piece) => {
+  const ofMarkers = (document.markers ?? []).flatMap((marker) =>
+    ofEntries(`/markers/${marker.id}/place`, marker.name, "", catalogue.marker_values),
+  );
+  const ofPieces = document.pieces.flatMap((piece) => {
     const base = `/pieces/${piece.id}`;
     const steps = piece.recipe.flatMap((step, k) => {
       const entry = known.find((d) => d.key === step.step);
@@ -49,4 +52,5 @@ export function addressesOf(document: StudyDocument, catalogue: Catalogue): Addr
     const place = ofEntries(`${base}/place`, piece.name, "Place: ", catalogue.place_values);
     return [...steps, ...place];
   });
+  return [...ofPieces, ...ofMarkers];
 }
