@@ -1,5 +1,7 @@
 """The short way for frames gives what the long way gives, and refuses what it refuses."""
 
+import re
+
 import numpy as np
 import pytest
 
@@ -55,7 +57,9 @@ def test_both_ways_answer_alike(client, long_way, handed_on, sample, query):
     assert described == other
     assert blocks.keys() == others.keys()
     assert all(np.array_equal(blocks[name], others[name]) for name in blocks)
-    changing = {"Date", "Content-Length"}
+    for answer in (short, long):
+        assert re.fullmatch(r"frame;dur=\d+\.\d\d", answer.headers["Server-Timing"])
+    changing = {"Date", "Content-Length", "Server-Timing"}
     assert {k: v for k, v in short.headers if k not in changing} == {
         k: v for k, v in long.headers if k not in changing
     }

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import time as clock
 from typing import Any
 
 from flask import Response, current_app, jsonify, request, send_file
@@ -11,7 +12,7 @@ from flask_openapi3 import APIBlueprint
 from zygomorph.api import shapes
 from zygomorph.api.frames import MEDIA_TYPE, FrameOptions
 from zygomorph.api.pictures import Wanted, of_entry, of_study
-from zygomorph.api.quick import IMMUTABLE, as_file
+from zygomorph.api.quick import IMMUTABLE, as_file, timing
 from zygomorph.api.service import Service
 from zygomorph.core.catalogue import definitions, describe_catalogue
 from zygomorph.core.edits import apply_edit
@@ -232,27 +233,30 @@ def specimen_picture(path: shapes.SpecimenPath, query: shapes.PictureQuery) -> R
     return picture_response(of_entry(path.sort, path.key), query)
 
 
-def _frame_response(data: memoryview, cache: str) -> Response:
+def _frame_response(data: memoryview, cache: str, started: float) -> Response:
     body = as_file(request.environ, data)
     response = Response(body, mimetype=MEDIA_TYPE, direct_passthrough=True)
     response.content_length = len(data)
     response.headers["Cache-Control"] = cache
+    response.headers["Server-Timing"] = timing(started)
     return response
 
 
 @api.get("/studies/<string:study_id>/pieces/<string:piece_id>/frame", responses={200: BINARY})
 def get_frame(path: shapes.PiecePath, query: shapes.FrameQuery) -> Response:
     """One frame of a piece. The address holds the content key, so the answer never changes."""
+    started = clock.perf_counter()
     final = query.quality == "final"
     study = service().study_of(query.key, path.study_id, path.piece_id, final)
     options = FrameOptions.of(query)
     data = service().frame(study, path.piece_id, options, query.mask_of, query.many)
-    return _frame_response(data, IMMUTABLE)
+    return _frame_response(data, IMMUTABLE, started)
 
 
 @api.post("/studies/<string:study_id>/pieces/<string:piece_id>/preview", responses={200: BINARY})
 def preview(path: shapes.PiecePath, body: shapes.PreviewBody) -> Response:
     """One frame with changes that are not stored. Answers 204 where a newer request came in."""
+    started = clock.perf_counter()
     stored = service().studies.document(path.study_id)
     document, _ = apply_edit(stored, body.operations)
     study = service().study(check_document(document).document if body.operations else document)
@@ -262,7 +266,7 @@ def preview(path: shapes.PiecePath, body: shapes.PreviewBody) -> Response:
     data = service().preview(
         study, path.piece_id, options, body.mask_of, asker, body.sequence, body.many
     )
-    return _frame_response(data, "no-store")
+    return _frame_response(data, "no-store", started)
 
 
 @api.post(

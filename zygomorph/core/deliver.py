@@ -90,7 +90,7 @@ def _frames(
     progress: Progress,
     cancelled: Callable[[], bool],
 ) -> tuple[list[Mesh], Result]:
-    count = study.loop.frames + 1 if plan_piece(study, piece["id"], final).moves else 1
+    count = study.loop.last + 1 if plan_piece(study, piece["id"], final).moves else 1
     meshes: list[Mesh] = []
     first: Result | None = None
     for frame in range(count):
@@ -146,7 +146,7 @@ def _animated(
             colouring.values, colouring.low, colouring.high, look.word("gradient")
         )
         base = np.ones(3)
-    place = place_tracks(plan, study.loop.frames)
+    place = place_tracks(plan, study.loop.last)
     glow = np.clip(base * look.scalar("glow") / 100, 0, 1) if colouring.values is None else [0] * 3
     glb = GlbPiece(
         name=piece["name"],
@@ -184,14 +184,12 @@ def deliver_usd(
     Cancelled.
     """
     pieces = visible_pieces(study, piece)
-    with UsdWriter(study.loop.frames, study.loop.rate) as writer:
+    with UsdWriter(study.loop.last, study.loop.rate) as writer:
         for index, each in enumerate(pieces):
             plan = plan_piece(study, each["id"], final)
             look = plan.look.at(np.zeros(1))
-            made = writer.piece(
-                each["name"], _usd_look(look), place_tracks(plan, study.loop.frames)
-            )
-            count = study.loop.frames + 1 if plan.moves else 1
+            made = writer.piece(each["name"], _usd_look(look), place_tracks(plan, study.loop.last))
+            count = study.loop.last + 1 if plan.moves else 1
             for frame in range(count):
                 if cancelled():
                     raise Cancelled

@@ -346,6 +346,7 @@ def _steps_type(*sorts: str) -> Any:
 class LoopModel(Strict):
     frames: Annotated[int, Field(ge=1, le=100_000, strict=True)] = 240
     rate: Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False, strict=True)] = 24.0
+    one_way: Annotated[bool, Field(strict=True)] = False
 
 
 class Camera(Strict):
@@ -371,6 +372,29 @@ class DeliverSettings(Strict):
 def look_model() -> type[BaseModel]:
     surface = values_model("SurfaceLook", dict(definitions("look")["surface"].values))
     return _model("Look", {"surface": (surface, None)})
+
+
+class Option(Strict):
+    """One state of a variant.
+
+    kept : what it has at each address, while another option is chosen
+    """
+
+    id: Identifier
+    name: Name
+    kept: Annotated[
+        dict[Annotated[str, Field(pattern=r"^(/[^/]+)+$", max_length=400)], Any],
+        Field(max_length=500),
+    ] = {}
+
+
+class Variant(Strict):
+    """One choice that switches several values, steps, pieces and looks together."""
+
+    id: Identifier
+    name: Name
+    chosen: Identifier
+    options: Annotated[list[Option], Field(min_length=1, max_length=40)]
 
 
 @cache
@@ -413,6 +437,7 @@ def study_model() -> type[BaseModel]:
             "loop": (LoopModel, Field(default_factory=LoopModel)),
             "pieces": (Annotated[list[piece], Field(max_length=200)], ...),
             "markers": (Annotated[list[marker], Field(max_length=200)], []),
+            "variants": (Annotated[list[Variant], Field(max_length=40)], []),
             "camera": (Camera, Field(default_factory=Camera)),
             "backdrop": (Backdrop, Field(default_factory=Backdrop)),
             "deliver": (DeliverSettings, Field(default_factory=DeliverSettings)),

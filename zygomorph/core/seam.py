@@ -79,6 +79,10 @@ def _on_stage(result: Result) -> np.ndarray:
 def seam(study: Study, piece_id: str, evaluator: Evaluator, final: bool = False) -> Seam:
     """Measure the seam of a piece. Raises what evaluating raises."""
     plan = plan_piece(study, piece_id, final)
+    if study.loop.one_way:
+        return Seam(
+            piece_id, None, None, None, None, "one way", "it plays once, from first to last"
+        )
     if not plan.moves and not plan.place_moves:
         return Seam(piece_id, 0.0, 0.0, 0.0, None, "closed", "nothing moves")
     frames = study.loop.frames

@@ -25,6 +25,7 @@ from zygomorph.core.place import PLACE_VALUES
 from zygomorph.core.schema import FORMAT, VERSION, study_model
 from zygomorph.core.ties import Sounds, Ties, made_sounds
 from zygomorph.core.values import Value
+from zygomorph.core.variants import wrong_variants
 from zygomorph.core.versions import MIGRATIONS
 
 T = TypeVar("T")
@@ -85,6 +86,7 @@ def _beyond_the_schema(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]
     for path, given, spec in _every_value(document):
         yield from _wrong_signals(path, given, spec)
     yield from _wrong_carriers(document)
+    yield from wrong_variants(document)
     seen_pieces: set[str] = set()
     forms = definitions("form")
     for p, piece in enumerate(document["pieces"]):

@@ -10,7 +10,7 @@ describe("values of a document", () => {
     expect(isPair({ signal: "drift" })).toBe(false);
   });
   it("has a loop of ten seconds where none is given", () => {
-    expect(loopOf({ pieces: [] } as unknown as StudyDocument)).toEqual({ frames: 240, rate: 24 });
+    expect(loopOf({ pieces: [] } as unknown as StudyDocument)).toEqual({ frames: 240, rate: 24, oneWay: false });
   });
 });
 

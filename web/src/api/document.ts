@@ -77,14 +77,30 @@ export interface Marker {
   carried?: Carried | null;
 }
 
+export interface VariantOption {
+  id: string;
+  name: string;
+  /** What it has at each address, while another option is chosen. */
+  kept?: Record<string, DocValue>;
+}
+
+/** One choice that switches several values, steps, pieces and looks together. */
+export interface Variant {
+  id: string;
+  name: string;
+  chosen: string;
+  options: VariantOption[];
+}
+
 export interface StudyDocument {
   format: string;
   version: number;
   name: string;
   note?: string;
-  loop?: { frames?: number; rate?: number };
+  loop?: { frames?: number; rate?: number; one_way?: boolean };
   pieces: Piece[];
   markers?: Marker[];
+  variants?: Variant[];
   camera?: { position?: number[]; target?: number[]; angle?: number };
   backdrop?: { centre?: string; edge?: string };
   deliver?: { tolerance?: number };
@@ -101,7 +117,8 @@ export function isPair(value: unknown): value is { draft: Scalar; final: Scalar 
 }
 
 export function loopOf(document: StudyDocument) {
-  return { frames: document.loop?.frames ?? 240, rate: document.loop?.rate ?? 24 };
+  const { frames = 240, rate = 24, one_way = false } = document.loop ?? {};
+  return { frames, rate, oneWay: one_way };
 }
 
 /** The marker whose value stands at an address. */

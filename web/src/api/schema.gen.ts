@@ -796,10 +796,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/variant": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The edits that do something with a variant. */
+        post: operations["variants_edits_of_variant_studies__string_study_id__variant_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AddOption
+         * @description An option like the chosen one.
+         */
+        AddOption: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "add";
+            /** Name */
+            name: string;
+            /** Option */
+            option: string;
+            /** Variant */
+            variant: string;
+        };
         /**
          * AssetReport
          * @description form, values : what shows the file
@@ -953,6 +987,18 @@ export interface components {
             /** Step */
             step: string;
         };
+        /** ChooseOption */
+        ChooseOption: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "choose";
+            /** Option */
+            option: string;
+            /** Variant */
+            variant: string;
+        };
         /**
          * Compiling
          * @description How many kernels are compiled of how many; both 0 where they were there already.
@@ -994,6 +1040,21 @@ export interface components {
              * @default null
              */
             tolerance?: number | null;
+        };
+        /**
+         * Differ
+         * @description What stands at an address may differ between the options.
+         */
+        Differ: {
+            /** Address */
+            address: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "differ";
+            /** Variant */
+            variant: string;
         };
         /**
          * EditBody
@@ -1789,6 +1850,18 @@ export interface components {
             /** Path */
             path: string;
         };
+        /** RemoveOption */
+        RemoveOption: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "remove";
+            /** Option */
+            option: string;
+            /** Variant */
+            variant: string;
+        };
         /**
          * RepairOffer
          * @description values : what the form's values become when it is taken
@@ -1804,6 +1877,21 @@ export interface components {
             values: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * Same
+         * @description All options have what stands at an address now.
+         */
+        Same: {
+            /** Address */
+            address: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "same";
+            /** Variant */
+            variant: string;
         };
         /** SeamList */
         SeamList: {
@@ -2103,6 +2191,11 @@ export interface components {
             ];
             /** Unit */
             unit: string;
+        };
+        /** VariantBody */
+        VariantBody: {
+            /** Wish */
+            wish: components["schemas"]["ChooseOption"] | components["schemas"]["AddOption"] | components["schemas"]["RemoveOption"] | components["schemas"]["Differ"] | components["schemas"]["Same"];
         };
         /**
          * Waveform
@@ -5558,6 +5651,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StudyState"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    variants_edits_of_variant_studies__string_study_id__variant_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VariantBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Edits"];
                 };
             };
             /** @description Bad Request */

@@ -8,6 +8,8 @@ import { between, grouping, removing } from "../recipe/grouping";
 import { usePasteStep } from "../recipe/usePasteStep";
 import { useChange } from "../recipe/useStep";
 import { lanesOf } from "../timestrip/TimeStrip";
+import { keyedAt } from "../values/keyed";
+import { laneValue } from "../values/lanes";
 import { useInterface } from "../state/store";
 import { KEYS } from "./keys";
 import { focusedByPointer } from "./modality";
@@ -41,6 +43,17 @@ export function useKeys(state: StudyState, piece: Piece | undefined) {
   };
   const writeKeys = (path: string, signal: SignalValue, keys: KeyPoint[], label: string) =>
     change.store(path.slice(1), { ...signal, keys }, label);
+  const keyAll = () => {
+    const at = Math.round(ui.getState().frame);
+    const operations = own().flatMap(({ path, signal, lane }) => {
+      const now = laneValue(lane, at, frames);
+      const next = signal?.keys && now !== undefined ? keyedAt(signal, now, at) : null;
+      return next ? [{ do: "set" as const, path, value: next as never }] : [];
+    });
+    const many = operations.length === 1 ? "1 value" : `${operations.length} values`;
+    if (operations.length) change.edit(`Key ${many} at frame ${at}`, operations);
+    else ui.getState().say({ text: "No value here has keys yet.", tone: "info" });
+  };
   const on = (keys: string, run: () => void) =>
     [keys, (e: KeyboardEvent) => (e.preventDefault(), run())] as const;
   const options = {
@@ -86,6 +99,7 @@ export function useKeys(state: StudyState, piece: Piece | undefined) {
     }),
     withRulers,
   );
+  useHotkeys(...on(KEYS.keyAll.keys, () => keyAll()), withRulers);
   useHotkeys(
     KEYS.copyKey.keys,
     () => {

@@ -1,67 +1,41 @@
-import CloseOutlined from "@mui/icons-material/CloseOutlined";
 import FlagOutlined from "@mui/icons-material/FlagOutlined";
-import { Box, Button, IconButton, Typography } from "@mui/material";
+import { Box, Button, Typography } from "@mui/material";
 import type { Operation, StudyState } from "../api/client";
 import { markerAt } from "../api/document";
 import { documentOf, useEdit } from "../api/queries";
 import { useParts } from "../state/store";
+import { SideSheet } from "../study/SideSheet";
 import { useFindings, type Finding } from "./useFindings";
 
 /** Findings, each with its place, its reason, and what would mend it. */
 export function FindingsSheet({ state }: { state: StudyState }) {
-  const { sheet, set } = useParts("sheet", "set");
+  const { sheet } = useParts("sheet");
   const found = useFindings(state.id, state.revision);
   if (sheet !== "findings") return null;
   const all = found.data ?? [];
   const open = all.filter((f) => !f.intended);
   const meant = all.filter((f) => f.intended);
   return (
-    <Box
-      component="aside"
-      aria-label="Findings"
-      sx={{
-        position: "absolute",
-        right: 0,
-        top: 0,
-        bottom: 0,
-        width: 320,
-        bgcolor: "background.default",
-        borderLeft: "1px solid",
-        borderColor: "divider",
-        display: "flex",
-        flexDirection: "column",
-        zIndex: 6,
-      }}
-    >
-      <Box sx={{ display: "flex", alignItems: "center", px: 2, py: 1 }}>
-        <Typography variant="h3" component="h2" sx={{ flex: 1 }}>
-          Findings
+    <SideSheet title="Findings">
+      {open.length === 0 && (
+        <Typography variant="body2" color="textSecondary" sx={{ mb: 2 }}>
+          {found.isError
+            ? "The findings could not be read. They are asked for again after the next edit."
+            : "Nothing was noticed. What looks like a mistake is told here, after every edit."}
         </Typography>
-        <IconButton aria-label="Close findings" onClick={() => set({ sheet: null })}>
-          <CloseOutlined sx={{ fontSize: 18 }} />
-        </IconButton>
-      </Box>
-      <Box sx={{ overflowY: "auto", px: 2, pb: 2, flex: 1 }}>
-        {open.length === 0 && (
-          <Typography variant="body2" color="textSecondary" sx={{ mb: 2 }}>
-            {found.isError
-              ? "The findings could not be read. They are asked for again after the next edit."
-              : "Nothing was noticed. What looks like a mistake is told here, after every edit."}
-          </Typography>
-        )}
-        {open.map((finding) => (
-          <FindingCard key={finding.id} state={state} finding={finding} />
-        ))}
-        {meant.length > 0 && (
-          <Typography variant="caption" color="textSecondary" sx={{ display: "block", mb: 0.5 }}>
-            Meant so
-          </Typography>
-        )}
-        {meant.map((finding) => (
-          <FindingCard key={finding.id} state={state} finding={finding} />
-        ))}
-      </Box>
-    </Box>
+      )}
+      {open.map((finding) => (
+        <FindingCard key={finding.id} state={state} finding={finding} />
+      ))}
+      {meant.length > 0 && (
+        <Typography variant="caption" color="textSecondary" sx={{ display: "block", mb: 0.5 }}>
+          Meant so
+        </Typography>
+      )}
+      {meant.map((finding) => (
+        <FindingCard key={finding.id} state={state} finding={finding} />
+      ))}
+    </SideSheet>
   );
 }
 

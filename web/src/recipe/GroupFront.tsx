@@ -52,6 +52,7 @@ function FrontRow(props: { state: StudyState; piece: Piece; value: FrontValue })
         value={given}
         lanes={words?.lanes ?? []}
         path={path}
+        address={`/pieces/${piece.id}/recipe/${step.id}/${path}`}
         tone="roles.what"
         frames={frames}
         rate={rate}

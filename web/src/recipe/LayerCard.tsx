@@ -109,6 +109,7 @@ export function LayerCard({ state, piece, step, layer, lanes, first, open }: Pro
               entries={entry.values}
               given={layer.values ?? {}}
               path={`where/layers/${layer.id}/values`}
+              at={`${base}/values`}
               live={own.live}
               store={own.store}
             />
@@ -123,6 +124,7 @@ export function LayerCard({ state, piece, step, layer, lanes, first, open }: Pro
               entries={falloff}
               given={layer as unknown as Record<string, DocValue>}
               path={`where/layers/${layer.id}`}
+              at={base}
               live={common.live}
               store={common.store}
             />

@@ -55,6 +55,7 @@ export function LookRow({ state, piece }: { state: StudyState; piece: Piece }) {
         given={given}
         lanes={[]}
         path="look"
+        at={base}
         tone="roles.what"
         frames={frames}
         rate={rate}

@@ -1,10 +1,11 @@
 import DeleteOutline from "@mui/icons-material/DeleteOutlined";
 import MyLocation from "@mui/icons-material/MyLocationOutlined";
-import { Box, Button, IconButton, MenuItem, Select, TextField, Typography } from "@mui/material";
+import { Box, Button, IconButton, MenuItem, Select, Typography } from "@mui/material";
 import type { StudyState } from "../api/client";
 import { loopOf, type Marker } from "../api/document";
 import { documentOf, useCatalogue } from "../api/queries";
 import { useInterface } from "../state/store";
+import { PlainName } from "../study/PlainName";
 import { CarriedRow } from "./CarriedRow";
 import { carriedIn, carriersFor, type CarriedThing } from "./carrying";
 import { SignalEditor } from "./SignalEditor";
@@ -25,21 +26,10 @@ export function MarkerPanel({ state, marker }: { state: StudyState; marker: Mark
     <Box sx={{ px: 2, py: 1.5 }} data-marker={marker.id}>
       <Box sx={{ display: "flex", alignItems: "center", gap: 1, mb: 1 }}>
         <MyLocation sx={{ fontSize: 18, color: "roles.what" }} />
-        <TextField
-          key={marker.name}
-          variant="standard"
-          size="small"
-          defaultValue={marker.name}
-          onKeyDown={(e) => {
-            e.stopPropagation();
-            if (e.key === "Enter") (e.target as HTMLElement).blur();
-          }}
-          onBlur={(e) => {
-            const name = e.target.value.trim();
-            if (name && name !== marker.name) change.store("name", name, "Name the marker");
-          }}
-          slotProps={{ htmlInput: { "aria-label": "Name of the marker", maxLength: 120 } }}
-          sx={{ flex: 1 }}
+        <PlainName
+          name={marker.name}
+          label="Name of the marker"
+          store={(name) => change.store("name", name, "Name the marker")}
         />
         <IconButton
           aria-label={`Remove ${marker.name}`}
@@ -56,6 +46,7 @@ export function MarkerPanel({ state, marker }: { state: StudyState; marker: Mark
         given={marker.place ?? {}}
         lanes={lanes}
         path="place"
+        at={`${base}/place`}
         tone="roles.what"
         frames={frames}
         rate={rate}

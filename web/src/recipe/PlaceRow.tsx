@@ -34,6 +34,7 @@ export function PlaceRow(props: { state: StudyState; piece: Piece; lanes: Lane[]
         given={piece.place ?? {}}
         lanes={lanes}
         path="place"
+        at={`${base}/place`}
         tone="roles.what"
         frames={frames}
         rate={rate}

@@ -2,7 +2,7 @@ import MoreHoriz from "@mui/icons-material/MoreHoriz";
 import { Box, Button, IconButton, Menu, MenuItem, Select, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Lane, StudyState, ValueEntry } from "../api/client";
-import { loopOf, type DocValue, type SignalValue } from "../api/document";
+import { isSignal, loopOf, type DocValue, type SignalValue } from "../api/document";
 import { documentOf, useCatalogue } from "../api/queries";
 import { useInterface } from "../state/store";
 import { mirrored } from "../timestrip/keyEdits";
@@ -91,7 +91,14 @@ function OneSignal({
             </MenuItem>
           ))}
         </Select>
-        <SignalMenu lane={lane} signal={signal} now={now} frames={frames} put={put} />
+        <SignalMenu
+          address={`${base}/${lane.path}`}
+          lane={lane}
+          signal={signal}
+          now={now}
+          frames={frames}
+          put={put}
+        />
       </Box>
       <SignalPlot lane={lane} share={share} />
       <StepPlace.Provider value={{ study: state.id, piece, step, signal }}>
@@ -141,15 +148,16 @@ function OneSignal({
 }
 
 function SignalMenu(props: {
+  address: string;
   lane: Lane;
   signal: SignalValue;
   now: number;
   frames: number;
   put: (next: SignalValue | number, label: string) => void;
 }) {
-  const { lane, signal, now, frames, put } = props;
+  const { address, lane, signal, now, frames, put } = props;
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const copied = useInterface((s) => s.copiedSignal);
+  const copied = useInterface((s) => s.copiedValue?.value);
   const set = useInterface((s) => s.set);
   const name = lane.label.toLowerCase();
   const act = (run: () => void) => () => {
@@ -168,10 +176,18 @@ function SignalMenu(props: {
         <MoreHoriz sx={{ fontSize: 17 }} />
       </IconButton>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
-        <MenuItem onClick={act(() => set({ copiedSignal: signal }))}>Copy the signal</MenuItem>
         <MenuItem
-          disabled={!copied}
-          onClick={act(() => copied && put(copied, `Paste a signal on ${name}`))}
+          onClick={act(() =>
+            set({
+              copiedValue: { address, label: lane.label, value: signal as DocValue, moves: true },
+            }),
+          )}
+        >
+          Copy the signal
+        </MenuItem>
+        <MenuItem
+          disabled={!isSignal(copied)}
+          onClick={act(() => isSignal(copied) && put(copied, `Paste a signal on ${name}`))}
         >
           Paste a signal
         </MenuItem>

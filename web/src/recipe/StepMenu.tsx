@@ -1,9 +1,12 @@
 import type { StudyState } from "../api/client";
-import type { Piece, Step } from "../api/document";
-import { useParts } from "../state/store";
+import { loopOf, type Piece, type Step } from "../api/document";
+import { documentOf, useCatalogue } from "../api/queries";
+import { useInterface, useParts } from "../state/store";
 import { ActionMenu, type Action } from "./ActionMenu";
 import { copied, copy } from "./clipboard";
 import { between, grouping, removing } from "./grouping";
+import { keyedValues } from "./keyedValues";
+import { useSwitching } from "../study/useSwitching";
 import { usePasteStep } from "./usePasteStep";
 import { useChange } from "./useStep";
 
@@ -31,6 +34,15 @@ export function StepMenu({ at, close, state, piece, step, form }: Props) {
   const waiting = at ? copied() : null;
   const together = between(piece, chosen, upTo);
   const several = together.length > 1 && together.includes(step.id) ? together : [step.id];
+  const { frame } = useInterface.getState();
+  const catalogue = useCatalogue().data;
+  const entry = [...(catalogue?.forms ?? []), ...(catalogue?.steps ?? [])].find(
+    (d) => d.key === step.step,
+  );
+  const { frames } = loopOf(documentOf(state));
+  const keyed =
+    at && entry ? keyedValues(state, piece, step, entry, Math.round(frame), frames) : [];
+  const switching = useSwitching(state, `${base}/${step.id}/on`, "Step in use", form);
   /** Below the group, so that what stays in it stays together. */
   const takeOut = () => {
     const members = piece.recipe.filter((s) => s.group === step.group && s.id !== step.id);
@@ -111,6 +123,12 @@ export function StepMenu({ at, close, state, piece, step, form }: Props) {
       later: true,
       run: () => set({ step: step.id, noting: step.id }),
     },
+    {
+      label: `Key its values at frame ${Math.round(frame)}`,
+      off: keyed.length === 0,
+      run: () => change.edit("Key the values of a step", keyed),
+    },
+    ...switching,
     {
       label: "Reset its values",
       run: () =>

@@ -11,6 +11,8 @@ interface Props {
   lanes: Lane[];
   /** Path of the values inside the step, as lanes name it. */
   path: string;
+  /** Address of what holds the values in the document, where they stand there by themselves. */
+  at?: string;
   tone: string;
   frames: number;
   rate: number;
@@ -46,6 +48,7 @@ export function ValueList(props: Props) {
           value={given[name]}
           lanes={props.lanes}
           path={`${props.path}/${name}`}
+          address={props.at && `${props.at}/${name}`}
           tone={props.tone}
           frames={props.frames}
           rate={props.rate}

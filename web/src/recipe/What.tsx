@@ -32,6 +32,7 @@ export function What({ state, piece, step, words }: Props) {
         given={step.values ?? {}}
         lanes={words.lanes}
         path="values"
+        at={`/pieces/${piece.id}/recipe/${step.id}/values`}
         tone="roles.what"
         frames={frames}
         rate={rate}

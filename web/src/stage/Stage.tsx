@@ -9,6 +9,7 @@ import type { FrameData } from "../api/frame";
 import { documentOf } from "../api/queries";
 import { useInterface } from "../state/store";
 import { FindingsSheet } from "../findings/FindingsSheet";
+import { VariantsSheet } from "../study/VariantsSheet";
 import { Detail } from "./Detail";
 import { FlatViews, makeCameras } from "./FlatViews";
 import { Handles } from "./Handles";
@@ -184,6 +185,7 @@ export function Stage({ state }: { state: StudyState }) {
         <StageOverlay empty={document.pieces.length === 0} loading={visible.length === 0} />
         {column && <HeatScale heat={column} />}
         <FindingsSheet state={state} />
+        <VariantsSheet state={state} />
       </Box>
       <TablePanel state={state} piece={piece} />
     </Box>

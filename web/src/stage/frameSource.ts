@@ -1,6 +1,7 @@
 import { ServerError, asServerError, type Operation } from "../api/client";
 import { heldTopologies, readFrame, TopologyDropped, type FrameData } from "../api/frame";
 import { windowId } from "../api/windowId";
+import { heldBack, serverMs } from "./heldBack";
 import { drawing, noteLoose } from "./thinning";
 
 const MEMORY_LIMIT = 450_000_000;
@@ -88,7 +89,14 @@ export class FrameSource {
     const name = nameOf(wish);
     const known = this.waiting.get(name);
     if (known) return known;
-    const coming = complete((have) => fetch(address(wish, many, have)).then(read))
+    const started = performance.now();
+    const coming = complete(async (have) => {
+      const response = await fetch(address(wish, many, have));
+      const data = await read(response);
+      const server = serverMs(response.headers.get("Server-Timing"));
+      if (many) heldBack.came({ server, whole: performance.now() - started });
+      return data;
+    })
       .then((data) => {
         noteLoose(wish.study, wish.piece, data.header);
         this.keep(name, data);

@@ -4,8 +4,10 @@ import type { FrameData } from "../api/frame";
 import { documentOf } from "../api/queries";
 import { loopOf, type Step } from "../api/document";
 import { useInterface, useParts } from "../state/store";
+import { after, playRange } from "../timestrip/playRange";
 import { changeWords } from "./countWords";
 import { frames, stepOfError } from "./frameSource";
+import { heldBack } from "./heldBack";
 import { wishFor } from "./wishes";
 
 export interface Shown {
@@ -102,6 +104,7 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
   return shown;
 }
 
+const JUDGED_EVERY_MS = 1500;
 const TOLD_EVERY_MS = 250;
 let untold = 0;
 let tell = () => {};
@@ -133,7 +136,7 @@ function usePrefetch(state: StudyState) {
   useEffect(() => {
     const { set } = useInterface.getState();
     const document = documentOf(state);
-    const { frames: count } = loopOf(document);
+    const { frames: count, rate } = loopOf(document);
     const visible = document.pieces.filter((p) => p.visible !== false);
     const viewing = { quality, heat, step, moving: playing };
     const wishes = (frame: number) =>
@@ -149,21 +152,40 @@ function usePrefetch(state: StudyState) {
     tell();
     if (!playing) return;
     let stop = false;
+    let told = performance.now();
+    /** Once a second: what holds the rate back, if anything does. */
+    const judge = () => {
+      if (performance.now() - told < JUDGED_EVERY_MS) return;
+      told = performance.now();
+      const { counts, times, piece, heldBack: before } = useInterface.getState();
+      const moves = state.motion.some((m) => m.moves || m.places.length > 1);
+      if (!moves || counts.rate <= 0) return;
+      const steps = state.motion.find((m) => m.id === piece)?.steps ?? [];
+      const slowest = steps
+        .map((s) => ({ title: s.title, ms: times[s.id]?.ms ?? 0 }))
+        .sort((a, b) => b.ms - a.ms)[0];
+      const said = heldBack.say(counts.rate, rate, slowest ?? null);
+      if (said !== before) set({ heldBack: said });
+    };
     const timer = window.setInterval(() => {
-      const { frame, solo, live } = useInterface.getState();
+      const { frame, solo, live, range } = useInterface.getState();
+      const within = playRange(range, count);
+      heldBack.wanted(isReady(after(frame, 1, within)));
       // What is shown then is not stored, and cannot be asked for ahead.
       if (solo || live.length) return;
-      for (let ahead = 1; ahead < count && frames.inFlight < 4; ahead++) {
-        const next = (Math.floor(frame) + ahead) % count;
+      for (let ahead = 1; ahead < within.count && frames.inFlight < 4; ahead++) {
+        const next = after(frame, ahead, within);
         for (const wish of wishes(next)) {
           if (!frames.has(wish) && frames.inFlight < 4)
             void frames.get(wish, true).catch(() => undefined);
         }
       }
       if (!stop) tell();
+      judge();
     }, 60);
     return () => {
       stop = true;
+      set({ heldBack: "" });
       window.clearInterval(timer);
     };
   }, [state, playing, quality, heat, step]);

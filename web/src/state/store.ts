@@ -3,7 +3,7 @@ import { useShallow } from "zustand/react/shallow";
 import type { TableState } from "../table/tableState";
 import type { ErrorBody, Operation } from "../api/client";
 import type { Edit } from "../api/queries";
-import type { KeyPoint, SignalValue } from "../api/document";
+import type { DocValue, KeyPoint } from "../api/document";
 import type { ThemeName } from "../theme/theme";
 
 export type Ribbon = "what" | "where" | "when";
@@ -48,6 +48,8 @@ interface State {
   playing: boolean;
   pace: Pace;
   mode: PlayMode;
+  /** First and last frame that play; null where all do. */
+  range: [number, number] | null;
   ready: ReadonlySet<number>;
   heat: boolean;
   draw: DrawMode;
@@ -69,6 +71,8 @@ interface State {
   stageError: string | null;
   times: Record<string, { ms: number; reused: boolean; change: string }>;
   counts: { points: number; faces: number; curves: number; ms: number; rate: number };
+  /** What holds the rate back while playing, in words; empty where nothing does. */
+  heldBack: string;
   /** Pixels that the recipe is wide and the time strip high. */
   sizes: { recipe: number; strip: number };
   notice: Notice | null;
@@ -95,12 +99,13 @@ interface State {
   /** The step whose note is being written. */
   noting: string | null;
   key: KeyRef | null;
-  copiedSignal: SignalValue | null;
+  /** A value that was copied, with its signal. */
+  copiedValue: { address: string; label: string; value: DocValue; moves: boolean } | null;
   copiedKeys: { keys: KeyPoint[] } | null;
   /** Path of the lane that is open as a curve. */
   curve: string | null;
   /** What stands over the right side of the stage. */
-  sheet: "findings" | null;
+  sheet: "findings" | "variants" | null;
   /** Whether the stage shows where the loop jumps most. */
   seamShown: boolean;
   copiedKey: { value: number; ease?: "linear" | "smooth" | "held" } | null;
@@ -148,6 +153,7 @@ export const useInterface = create<State>()((set) => ({
   playing: false,
   pace: "time",
   mode: "loop",
+  range: null,
   ready: new Set(),
   heat: false,
   draw: "surface",
@@ -163,6 +169,7 @@ export const useInterface = create<State>()((set) => ({
   stageError: null,
   times: {},
   counts: { points: 0, faces: 0, curves: 0, ms: 0, rate: 0 },
+  heldBack: "",
   sizes: storedSizes(),
   notice: null,
   clash: null,
@@ -181,7 +188,7 @@ export const useInterface = create<State>()((set) => ({
   noting: null,
   key: null,
   copiedKey: null,
-  copiedSignal: null,
+  copiedValue: null,
   copiedKeys: null,
   curve: null,
   sheet: null,

@@ -12,6 +12,7 @@ import { Mark } from "../gallery/Mark";
 import { useChange } from "../recipe/useStep";
 import { useInterface } from "../state/store";
 import { FIGURES } from "../theme/theme";
+import { VariantPills } from "./VariantPills";
 import { SavedNote } from "./SavedNote";
 
 /** Mark and name, undo and redo, find-anything, theme, deliver. */
@@ -72,6 +73,7 @@ export function TopBand({ state }: { state: StudyState }) {
       <Button variant="outlined" onClick={() => set({ dialog: "history" })}>
         History
       </Button>
+      <VariantPills state={state} />
       <Box sx={{ flex: 1 }} />
       <Button
         variant="outlined"

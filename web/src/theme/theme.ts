@@ -109,6 +109,28 @@ export function makeTheme(name: ThemeName, still: boolean): Theme {
           outlined: { borderColor: tone.roles.line, backgroundColor: tone.roles.card },
         },
       },
+      MuiToggleButtonGroup: {
+        styleOverrides: {
+          root: { borderRadius: 999, backgroundColor: tone.roles.card },
+          firstButton: { borderTopLeftRadius: 999, borderBottomLeftRadius: 999, paddingLeft: 13 },
+          lastButton: { borderTopRightRadius: 999, borderBottomRightRadius: 999, paddingRight: 13 },
+        },
+      },
+      MuiToggleButton: {
+        styleOverrides: {
+          root: {
+            padding: "4px 11px",
+            fontSize: 13,
+            lineHeight: 1.6,
+            color: tone.mute,
+            borderColor: tone.roles.line,
+            "&.Mui-selected, &.Mui-selected:hover": {
+              color: tone.background,
+              backgroundColor: tone.roles.what,
+            },
+          },
+        },
+      },
       MuiIconButton: {
         defaultProps: { size: "small" },
         styleOverrides: { root: { color: tone.ink } },

@@ -6,7 +6,7 @@ import { useInterface } from "../state/store";
 import { figure } from "../values/parse";
 import { CurveTools } from "./CurveTools";
 import { fittedView, movedView, zoomedView, type EditorView } from "./editorView";
-import { curvePoints, tangentsOf } from "./keyCurve";
+import { curvePoints, repeatsOf, tangentsOf } from "./keyCurve";
 import { shifted, sortedKeys, withoutDoubles } from "./keyEdits";
 import { Tangents } from "./Tangents";
 import { useSize } from "./useSize";
@@ -38,7 +38,7 @@ export function CurveEditor({ lane, signal, frames, live, store }: Props) {
   const { width, height } = useSize(holder);
   const keys = drawn ?? sortedKeys(signal.keys ?? []);
   const [view, setView] = useState(() => fittedView(lane.samples, keys, frames));
-  const repeats = ["repeat", "add"].some((w) => w === signal.before || w === signal.after);
+  const repeats = repeatsOf(signal);
   const toX = (f: number) => ((f - view.from) / (view.to - view.from)) * width;
   const toY = (v: number) => height - ((v - view.low) / (view.high - view.low)) * height;
   const place = (event: { clientX: number; clientY: number }) => {

@@ -3,22 +3,12 @@ import { memo, useRef, useState, type PointerEvent } from "react";
 import type { Schemas, StudyState } from "../api/client";
 import { useInterface } from "../state/store";
 import { FIGURES } from "../theme/theme";
+import { arcPath, frameAt, placeOn, type Dial } from "./dial";
+import { playRange } from "./playRange";
 import { SeamPanel } from "./SeamPanel";
 import { seamWords } from "./seamWords";
 
 const R = 50;
-
-function at(frame: number, frames: number, radius: number): [number, number] {
-  const angle = (frame / frames) * 2 * Math.PI;
-  return [radius * Math.sin(angle), -radius * Math.cos(angle)];
-}
-
-function arc(from: number, to: number, frames: number): string {
-  const [x0, y0] = at(from, frames, R);
-  const [x1, y1] = at(to, frames, R);
-  const large = to - from > frames / 2 ? 1 : 0;
-  return `M${x0} ${y0}A${R} ${R} 0 ${large} 1 ${x1} ${y1}`;
-}
 
 /** Runs of ready frames, as arcs. */
 function runs(ready: ReadonlySet<number>, frames: number): [number, number][] {
@@ -38,8 +28,11 @@ function worst(seams: Schemas["SeamState"][]): Schemas["SeamState"] | undefined 
 }
 
 /** The rim: ready frames and keys. */
-const Rim = memo(function Rim({ frames, keys }: { frames: number; keys: number[] }) {
+const Rim = memo(function Rim({ frames, oneWay, keys }: Dial & { keys: number[] }) {
+  const dial = { frames, oneWay };
   const ready = useInterface((s) => s.ready);
+  const range = useInterface((s) => s.range);
+  const { first, count } = playRange(range, frames);
   const { palette } = useTheme();
   const shade = {
     fill: "none",
@@ -49,14 +42,28 @@ const Rim = memo(function Rim({ frames, keys }: { frames: number; keys: number[]
   };
   return (
     <>
-      <circle r={R} fill="none" stroke={palette.roles.line} strokeWidth={8} />
+      <path
+        d={arcPath(0, frames, dial, R)}
+        fill="none"
+        stroke={palette.roles.line}
+        strokeWidth={8}
+      />
       {ready.size >= frames ? (
-        <circle r={R} {...shade} />
+        <path d={arcPath(0, frames, dial, R)} {...shade} />
       ) : (
-        runs(ready, frames).map(([a, b]) => <path key={a} d={arc(a, b, frames)} {...shade} />)
+        runs(ready, frames).map(([a, b]) => <path key={a} d={arcPath(a, b, dial, R)} {...shade} />)
+      )}
+      {count < frames && (
+        <path
+          d={arcPath(first, first + count, dial, R - 8)}
+          fill="none"
+          stroke={palette.roles.when}
+          strokeWidth={2.5}
+          data-testid="play-range"
+        />
       )}
       {keys.map((k) => {
-        const [x, y] = at(k, frames, R);
+        const [x, y] = placeOn(k, dial, R);
         return <circle key={k} cx={x} cy={y} r={3} fill={palette.text.primary} />;
       })}
     </>
@@ -64,7 +71,8 @@ const Rim = memo(function Rim({ frames, keys }: { frames: number; keys: number[]
 });
 
 /** The loop as a circle: frame 0 at the top, ready frames, keys, and the playhead to drag. */
-function Ring({ frames, keys, tone }: { frames: number; keys: number[]; tone: string }) {
+function Ring({ frames, oneWay, keys, tone }: Dial & { keys: number[]; tone: string }) {
+  const dial = { frames, oneWay };
   const { palette } = useTheme();
   const frame = useInterface((s) => s.frame);
   const set = useInterface((s) => s.set);
@@ -74,10 +82,9 @@ function Ring({ frames, keys, tone }: { frames: number; keys: number[]; tone: st
     const box = svg.current.getBoundingClientRect();
     const x = event.clientX - box.left - box.width / 2;
     const y = event.clientY - box.top - box.height / 2;
-    const turn = (Math.atan2(x, -y) / (2 * Math.PI) + 1) % 1;
-    set({ frame: Math.round(turn * frames) % frames, playing: false });
+    set({ frame: frameAt(x, y, dial), playing: false });
   };
-  const [hx, hy] = at(frame, frames, R);
+  const [hx, hy] = placeOn(frame, dial, R);
   return (
     <svg
       ref={svg}
@@ -110,8 +117,8 @@ function Ring({ frames, keys, tone }: { frames: number; keys: number[]; tone: st
       }}
       style={{ width: 128, height: 128, cursor: "pointer", touchAction: "none", flex: "none" }}
     >
-      <Rim frames={frames} keys={keys} />
-      <path d="M-5 -62H5L0 -54Z" fill={tone} />
+      <Rim frames={frames} oneWay={oneWay} keys={keys} />
+      {!oneWay && <path d="M-5 -62H5L0 -54Z" fill={tone} />}
       <line
         x1={hx * 0.78}
         y1={hy * 0.78}
@@ -141,28 +148,33 @@ function Ring({ frames, keys, tone }: { frames: number; keys: number[]; tone: st
 export function LoopRing(props: {
   state: StudyState;
   frames: number;
+  oneWay: boolean;
   keys: number[];
   seams: Schemas["SeamState"][] | undefined;
   measuring: boolean;
 }) {
-  const { state, frames, keys, seams, measuring } = props;
+  const { state, frames, oneWay, keys, seams, measuring } = props;
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const { palette } = useTheme();
   const seam = worst(seams ?? []);
   const tones = { closed: palette.roles.ok, nearly: palette.roles.amber, open: palette.error.main };
-  const tone = seam
-    ? (tones[seam.state as keyof typeof tones] ?? palette.error.main)
-    : palette.text.secondary;
+  const tone = oneWay
+    ? palette.text.secondary
+    : seam
+      ? (tones[seam.state as keyof typeof tones] ?? palette.error.main)
+      : palette.text.secondary;
   const velocity =
     seam?.velocity_relative == null
       ? "undefined"
       : `${(seam.velocity_relative * 100).toFixed(1)} %`;
-  const explained = seam
-    ? `Piece ${seam.piece}: the end is ${seam.position_m?.toPrecision(2) ?? "?"} m from the beginning; speed differs by ${velocity}. ${seam.note}`
-    : "How far the end of the loop is from its beginning";
+  const explained = oneWay
+    ? "It plays from its first frame to its last, and need not come back"
+    : seam
+      ? `Piece ${seam.piece}: the end is ${seam.position_m?.toPrecision(2) ?? "?"} m from the beginning; speed differs by ${velocity}. ${seam.note}`
+      : "How far the end of the loop is from its beginning";
   return (
     <Box sx={{ display: "flex", flexDirection: "column", alignItems: "center", pt: 1 }}>
-      <Ring frames={frames} keys={keys} tone={tone} />
+      <Ring frames={frames} oneWay={oneWay} keys={keys} tone={tone} />
       <Tooltip title={explained}>
         <Box
           component="button"

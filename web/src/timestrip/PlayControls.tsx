@@ -69,6 +69,17 @@ export function PlayControls({ state }: { state: StudyState }) {
         {(loop.frames / loop.rate).toFixed(2)} s
         <ReadyCount frames={loop.frames} />
       </Box>
+      <HeldBack />
+    </Box>
+  );
+}
+
+/** Why it plays more slowly than it should. */
+function HeldBack() {
+  const text = useInterface((s) => s.heldBack);
+  return (
+    <Box role="status" sx={{ color: "roles.amber", fontSize: 11.5, lineHeight: 1.3, mt: -0.5 }}>
+      {text}
     </Box>
   );
 }

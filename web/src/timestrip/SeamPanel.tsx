@@ -1,6 +1,8 @@
 import { Box, Button, Popover, Switch, Typography } from "@mui/material";
 import { useState } from "react";
 import { client, unwrap, type Operation, type Schemas, type StudyState } from "../api/client";
+import { loopOf } from "../api/document";
+import { useChange } from "../recipe/useStep";
 import { documentOf, useEdit, useTakeBack } from "../api/queries";
 import { useParts } from "../state/store";
 import { FIGURES } from "../theme/theme";
@@ -18,9 +20,8 @@ interface Props {
 
 /** How each piece closes, where its largest jump is, and the way to make the loop close. */
 export function SeamPanel({ state, seams, anchor, close }: Props) {
-  const { seamShown, set } = useParts("seamShown", "set");
-  const { pieces } = documentOf(state);
-  const nameOf = (id: string) => pieces.find((p) => p.id === id)?.name ?? id;
+  const { oneWay } = loopOf(documentOf(state));
+  const change = useChange(state.id, "/loop");
   return (
     <Popover
       open={anchor !== null}
@@ -33,6 +34,27 @@ export function SeamPanel({ state, seams, anchor, close }: Props) {
       <Typography variant="h3" component="h2" sx={{ mb: 1 }}>
         The seam
       </Typography>
+      <Box sx={{ display: "flex", alignItems: "center", mb: 1 }}>
+        <Switch
+          size="small"
+          checked={oneWay}
+          onChange={(e) => change.store("one_way", e.target.checked, "Play one way or in a loop")}
+          slotProps={{ input: { "aria-label": "It plays one way" } }}
+        />
+        <Typography variant="body2">It plays one way, and need not come back</Typography>
+      </Box>
+      {!oneWay && <Jumps state={state} seams={seams} />}
+    </Popover>
+  );
+}
+
+/** How far apart the ends are, and what brings them together. */
+function Jumps({ state, seams }: Pick<Props, "state" | "seams">) {
+  const { seamShown, set } = useParts("seamShown", "set");
+  const { pieces } = documentOf(state);
+  const nameOf = (id: string) => pieces.find((p) => p.id === id)?.name ?? id;
+  return (
+    <>
       <Box component="table" sx={{ width: "100%", borderSpacing: 0, "& td, & th": { py: 0.25 } }}>
         <thead>
           <tr>
@@ -89,7 +111,7 @@ export function SeamPanel({ state, seams, anchor, close }: Props) {
         <Typography variant="body2">Show the largest jump on the stage</Typography>
       </Box>
       <FitToLoop state={state} />
-    </Popover>
+    </>
   );
 }
 

@@ -1,4 +1,5 @@
 import { Box, Typography } from "@mui/material";
+import { useState } from "react";
 import type { Lane, StudyState } from "../api/client";
 import { loopOf, type DocValue, type Marker, type Piece, type SignalValue } from "../api/document";
 import { documentOf, useSeam } from "../api/queries";
@@ -6,11 +7,12 @@ import { signalAt } from "../values/signalAt";
 import { PLACE_ROW } from "../recipe/PlaceRow";
 import { useChange } from "../recipe/useStep";
 import { useInterface } from "../state/store";
-import { FIGURES } from "../theme/theme";
 import { CurveEditor } from "./CurveEditor";
+import { LaneFilter, laneMatches } from "./LaneFilter";
 import { LaneNames, StripFoot } from "./LaneNames";
 import { LaneRow } from "./LaneRow";
 import { LoopRing } from "./LoopRing";
+import { RangeBar } from "./RangeBar";
 import { PlayControls } from "./PlayControls";
 import { usePlay } from "./usePlay";
 
@@ -81,7 +83,8 @@ export function TimeStrip({ state, piece }: { state: StudyState; piece: Piece | 
     ...new Set(lanes.flatMap((l) => l.signal?.keys?.map((k) => k.frame % loop.frames) ?? [])),
   ];
   usePlay(loop.frames, loop.rate);
-  const marks = [0, 0.25, 0.5, 0.75, 1].map((share) => Math.round(share * loop.frames));
+  const [wanted, setWanted] = useState("");
+  const found = lanes.filter((l) => laneMatches(l, wanted));
   return (
     <Box
       component="section"
@@ -98,6 +101,7 @@ export function TimeStrip({ state, piece }: { state: StudyState; piece: Piece | 
       <LoopRing
         state={state}
         frames={loop.frames}
+        oneWay={loop.oneWay}
         keys={keys}
         seams={seam.data}
         measuring={seam.isFetching || seam.isPending}
@@ -140,7 +144,12 @@ export function TimeStrip({ state, piece }: { state: StudyState; piece: Piece | 
                   a value makes it move, and its lane stands here.
                 </Typography>
               )}
-              {lanes.map((own) => (
+              {lanes.length > 0 && found.length === 0 && (
+                <Typography variant="body2" color="textSecondary" sx={{ p: 2 }}>
+                  No lane is called “{wanted}”.
+                </Typography>
+              )}
+              {found.map((own) => (
                 <LaneRow
                   key={own.path}
                   study={state.id}
@@ -155,21 +164,11 @@ export function TimeStrip({ state, piece }: { state: StudyState; piece: Piece | 
                 />
               ))}
             </Box>
-            <Box
-              sx={{
-                display: "flex",
-                justifyContent: "space-between",
-                ml: "158px",
-                mr: 1,
-                py: 0.25,
-                fontFamily: FIGURES,
-                fontSize: 11,
-                color: "text.secondary",
-              }}
-            >
-              {marks.map((m, k) => (
-                <span key={k}>{m}</span>
-              ))}
+            <Box sx={{ position: "relative" }}>
+              {(lanes.length > 3 || wanted !== "") && (
+                <LaneFilter wanted={wanted} change={setWanted} />
+              )}
+              <RangeBar frames={loop.frames} />
             </Box>
           </>
         )}

@@ -1,4 +1,4 @@
-import type { KeyPoint } from "../api/document";
+import type { KeyPoint, SignalValue } from "../api/document";
 import { monotoneSlopes } from "../values/hermite";
 import { sortedKeys } from "./keyEdits";
 
@@ -23,6 +23,11 @@ export function tangentsOf(keys: KeyPoint[], repeats: boolean): Tangent[] {
     ).slice(1, -1);
   }
   return keys.map((k, i) => ({ in: k.in ?? slopes[i], out: k.out ?? slopes[i] }));
+}
+
+/** Whether keys come again before or after themselves, so that the curve goes on across the join. */
+export function repeatsOf(signal: SignalValue): boolean {
+  return [signal.before, signal.after].some((way) => way === "repeat" || way === "add");
 }
 
 /** The value between keys in order, as zygomorph/core/signals/keys.py has it; level beyond them. */

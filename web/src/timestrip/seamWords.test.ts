@@ -1,6 +1,11 @@
 import { describe, expect, it } from "vitest";
 import { seamWords } from "./seamWords";
 
+it("says nothing of a seam where it plays one way", () => {
+  const seam = { state: "one way", position_m: null, velocity_relative: null };
+  expect(seamWords(seam, false)).toBe("one way");
+});
+
 describe("the seam in words", () => {
   it("tells the distance where there is one", () => {
     const open = { state: "open", position_m: 0.25, velocity_relative: 0.9 };

@@ -6,6 +6,7 @@ export function seamWords(
   measuring: boolean,
 ): string {
   if (!seam) return measuring ? "measuring the seam…" : "seam unknown";
+  if (seam.state === "one way") return "one way";
   if (seam.position_m === null) return `seam ${seam.state} · counts differ`;
   const metres = seam.position_m.toFixed(3);
   // Where the places agree, it is the speed that jumps.

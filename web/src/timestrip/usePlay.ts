@@ -1,32 +1,38 @@
 import { useEffect } from "react";
 import { useInterface } from "../state/store";
 import { advance, begin, seconds } from "./playhead";
+import { after, playRange } from "./playRange";
 
 /** Moves the playhead while playing: in real time frames are skipped, or every frame is shown. */
 export function usePlay(frames: number, rate: number) {
   const playing = useInterface((s) => s.playing);
+  const range = useInterface((s) => s.range);
   useEffect(() => {
     if (!playing) return;
     const { set, frame: from, mode: how } = useInterface.getState();
+    const within = playRange(range, frames);
+    const { first, count } = within;
+    const inside = from >= first && from < first + count;
     let last = performance.now();
-    let head = begin(from, frames, how);
-    if (head.at !== from) set({ frame: head.at });
+    // Counted from the beginning of what plays.
+    let head = begin(inside ? from - first : 0, count, how);
+    if (first + head.at !== from) set({ frame: first + head.at });
     let request = 0;
     const tick = (now: number) => {
       const { pace, mode, ready, frame } = useInterface.getState();
       const spent = seconds(last, now);
+      const place = Math.min(Math.max(0, frame - first), count - 1);
       // Somebody else moved it: a click on the ring, a key.
-      if (Math.abs(frame - Math.floor(head.at)) > 1) head = { ...head, at: frame };
-      const next = (frame + head.way + frames) % frames;
-      const nextIsReady = ready.has(next) || ready.size === 0;
+      if (Math.abs(place - Math.floor(head.at)) > 1) head = { ...head, at: place };
+      const nextIsReady = ready.has(after(frame, head.way, within)) || ready.size === 0;
       if (pace === "time") {
         last = now;
-        head = advance(head, spent * rate, frames, mode);
+        head = advance(head, spent * rate, count, mode);
       } else if (spent >= 1 / rate && nextIsReady) {
         last = now;
-        head = advance({ ...head, at: frame }, 1, frames, mode);
+        head = advance({ ...head, at: place }, 1, count, mode);
       }
-      const shown = Math.floor(head.at);
+      const shown = first + Math.floor(head.at);
       if (head.ended) set({ playing: false, frame: shown });
       else {
         if (shown !== frame) set({ frame: shown });
@@ -35,5 +41,5 @@ export function usePlay(frames: number, rate: number) {
     };
     request = requestAnimationFrame(tick);
     return () => cancelAnimationFrame(request);
-  }, [playing, frames, rate]);
+  }, [playing, range, frames, rate]);
 }

@@ -15,6 +15,7 @@ import { PickedCell } from "./PickedCell";
 import { SoundCell } from "./SoundCell";
 import { StrokesCell } from "./StrokesCell";
 import { Ruler } from "./Ruler";
+import { ValueName } from "./ValueName";
 import { startMoving } from "./signals";
 
 export interface ValueProps {
@@ -24,6 +25,8 @@ export interface ValueProps {
   /** Lanes of this value's components, by path inside the step. */
   lanes: Lane[];
   path: string;
+  /** Of the value in the document, where it stands there by itself. */
+  address?: string;
   tone: string;
   frames: number;
   rate: number;
@@ -50,11 +53,14 @@ const WIDE_KINDS = new Set(["picked", "strokes"]);
 export function ValueRow(props: ValueProps) {
   const { entry, name } = props;
   const label = (
-    <Tooltip title={entry.help} placement="left">
-      <Typography variant="body2" noWrap component="span">
-        {entry.label}
-      </Typography>
-    </Tooltip>
+    <ValueName
+      entry={entry}
+      address={props.address}
+      value={props.value ?? (entry.default as DocValue)}
+      lanes={props.lanes}
+      path={props.path}
+      openSignal={props.openSignal}
+    />
   );
   if (entry.kind === "vector" || entry.kind === "direction") {
     return (

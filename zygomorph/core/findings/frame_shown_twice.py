@@ -11,6 +11,8 @@ from zygomorph.core.findings.finding import Finding, Fix, Look, set_value
 
 
 def find(look: Look) -> Iterator[Finding]:
+    if look.study.loop.one_way:
+        return
     last_shown = look.study.loop.frames - 1
     for moving in look.moving:
         keys = sorted(moving.signal.get("keys") or [], key=lambda key: key["frame"])

@@ -10,6 +10,8 @@ from zygomorph.core.sentences import with_unit
 
 
 def find(look: Look) -> Iterator[Finding]:
+    if look.study.loop.one_way:
+        return
     open_ = [m for m in look.moving if not look.ends(m).meets(m.spec.period)]
     if not open_:
         return

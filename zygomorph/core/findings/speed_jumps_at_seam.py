@@ -9,6 +9,8 @@ from zygomorph.core.findings.finding import Finding, Fix, Look, set_value
 
 
 def find(look: Look) -> Iterator[Finding]:
+    if look.study.loop.one_way:
+        return
     for moving in look.moving:
         keys = sorted(moving.signal.get("keys") or [], key=lambda key: key["frame"])
         ends = look.ends(moving)

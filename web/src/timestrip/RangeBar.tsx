@@ -1,0 +1,58 @@
+import { Box, Slider } from "@mui/material";
+import { useInterface } from "../state/store";
+import { FIGURES } from "../theme/theme";
+
+/** Which frames play, under the lanes and as wide as they are. */
+export function RangeBar({ frames }: { frames: number }) {
+  const range = useInterface((s) => s.range);
+  const set = useInterface((s) => s.set);
+  const last = Math.max(frames - 1, 1);
+  const shown: [number, number] = range
+    ? [Math.min(range[0], last), Math.min(range[1], last)]
+    : [0, last];
+  const whole = shown[0] === 0 && shown[1] >= last;
+  const marks = [0, 0.25, 0.5, 0.75, 1].map((share) => Math.round(share * frames));
+  return (
+    <Box sx={{ ml: "166px", mr: "16px", position: "relative", pt: "2px" }}>
+      <Slider
+        value={shown}
+        min={0}
+        max={last}
+        disableSwap
+        size="small"
+        valueLabelDisplay="auto"
+        onChange={(_, next) => {
+          const [a, b] = next as number[];
+          set({ range: a === 0 && b >= last ? null : [a, b] });
+        }}
+        onDoubleClick={() => set({ range: null })}
+        getAriaLabel={(k) => (k ? "Last frame that plays" : "First frame that plays")}
+        sx={{
+          display: "block",
+          p: "5px 0 !important",
+          height: 4,
+          color: whole ? "text.secondary" : "roles.when",
+          "& .MuiSlider-thumb": { width: 9, height: 14, borderRadius: "3px", boxShadow: "none" },
+          "& .MuiSlider-track": { opacity: whole ? 0.35 : 0.9, border: 0 },
+          "& .MuiSlider-rail": { opacity: 0.2 },
+          "& .MuiSlider-valueLabel": { fontFamily: FIGURES, fontSize: 11, py: 0.25, px: 0.75 },
+        }}
+      />
+      <Box
+        sx={{
+          display: "flex",
+          justifyContent: "space-between",
+          mx: "-7px",
+          fontFamily: FIGURES,
+          fontSize: 11,
+          lineHeight: "14px",
+          color: "text.secondary",
+        }}
+      >
+        {marks.map((m, k) => (
+          <span key={k}>{m}</span>
+        ))}
+      </Box>
+    </Box>
+  );
+}
