@@ -78,7 +78,7 @@ def test_a_step_may_be_carried_and_a_form_may_not(client, marked):
         ("/pieces/p", {"by": "layer", "id": "a"}, "no layer"),
         ("/pieces/gone", {"by": "marker", "id": "m"}, "nothing at"),
         ("/loop/frames", None, "can be carried"),
-        ("/pieces/p/recipe/s1/values/angle", None, "can be carried"),
+        ("/pieces/p/recipe/s1/values/angle", None, "nothing at"),
     ],
 )
 def test_what_cannot_be_attached_is_explained(client, marked, path, carrier, says):

@@ -6,7 +6,7 @@ from typing import Any
 
 from playwright.sync_api import Page, expect
 
-from tests.web.conftest import settle
+from tests.web.conftest import settle, until
 
 PIECE_REVISION = (
     "async least => (await (await fetch(location.pathname.replace('/study', '/api/studies')))"
@@ -93,3 +93,28 @@ def drag(page: Page, start: tuple[float, float], *places: tuple[float, float]) -
     for place in places:
         page.mouse.move(*place, steps=6)
     page.mouse.up()
+
+
+def middle(page: Page, selector: str) -> tuple[float, float]:
+    """Where something is, once what stands around it has taken its place."""
+    before: object = None
+    for _ in range(40):
+        box = page.locator(selector).bounding_box()
+        if box == before:
+            break
+        before = box
+        page.wait_for_timeout(120)
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+
+def document_after(page: Page, revision: int) -> dict[str, Any]:
+    """The document once so many edits are stored and shown."""
+    until(page, PIECE_REVISION, revision)
+    settle(page)
+    return study_state(page)["document"]
+
+
+def choose(page: Page, value: str, action: str) -> None:
+    """An action of the menu behind a value's name."""
+    page.get_by_role("button", name=value, exact=True).click()
+    page.get_by_role("menuitem", name=action).click()

@@ -9,7 +9,7 @@ import soundfile
 from playwright.sync_api import Page, expect
 
 from tests.conftest import document
-from tests.web.actions import PIECE_REVISION, drag, recipe_of, stored_study
+from tests.web.actions import PIECE_REVISION, drag, middle, recipe_of, stored_study
 from tests.web.conftest import settle, until
 
 KEYS = [{"frame": 0, "value": 0.0}, {"frame": 12, "value": 90.0}, {"frame": 24, "value": 0.0}]
@@ -31,11 +31,6 @@ def angle_after(page: Page, revision: int):
 def pick(page: Page, label: str, option: str) -> None:
     page.get_by_role("combobox", name=label).click()
     page.get_by_role("option", name=option, exact=True).click()
-
-
-def middle(page: Page, selector: str) -> tuple[float, float]:
-    box = page.locator(selector).bounding_box()
-    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
 
 
 def test_keys_are_edited_as_a_curve_by_hand_and_by_keyboard(page: Page):

@@ -10,7 +10,11 @@ describe("values of a document", () => {
     expect(isPair({ signal: "drift" })).toBe(false);
   });
   it("has a loop of ten seconds where none is given", () => {
-    expect(loopOf({ pieces: [] } as unknown as StudyDocument)).toEqual({ frames: 240, rate: 24, oneWay: false });
+    expect(loopOf({ pieces: [] } as unknown as StudyDocument)).toEqual({
+      frames: 240,
+      rate: 24,
+      oneWay: false,
+    });
   });
 });
 

@@ -65,28 +65,27 @@ export function PlayControls({ state }: { state: StudyState }) {
         most={1000}
         store={(v) => change.store("rate", v, "Set rate")}
       />
-      <Box sx={{ color: "text.secondary", fontSize: 12, whiteSpace: "nowrap" }}>
-        {(loop.frames / loop.rate).toFixed(2)} s
-        <ReadyCount frames={loop.frames} />
-      </Box>
-      <HeldBack />
+      <HowItPlays seconds={loop.frames / loop.rate} frames={loop.frames} />
     </Box>
   );
 }
 
-/** Why it plays more slowly than it should. */
-function HeldBack() {
-  const text = useInterface((s) => s.heldBack);
-  return (
-    <Box role="status" sx={{ color: "roles.amber", fontSize: 11.5, lineHeight: 1.3, mt: -0.5 }}>
-      {text}
-    </Box>
-  );
-}
-
-function ReadyCount({ frames }: { frames: number }) {
-  const text = useInterface((s) =>
+/** How long it takes and how much of it is ready, or why it plays more slowly than it should. */
+function HowItPlays({ seconds, frames }: { seconds: number; frames: number }) {
+  const heldBack = useInterface((s) => s.heldBack);
+  const ready = useInterface((s) =>
     s.playing && s.ready.size < frames ? ` · ${s.ready.size} ready` : "",
   );
-  return <>{text}</>;
+  return (
+    <Box
+      role="status"
+      sx={{
+        color: heldBack ? "roles.amber" : "text.secondary",
+        fontSize: heldBack ? 11.5 : 12,
+        lineHeight: 1.25,
+      }}
+    >
+      {heldBack || `${seconds.toFixed(2)} s${ready}`}
+    </Box>
+  );
 }

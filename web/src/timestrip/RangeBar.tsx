@@ -26,7 +26,7 @@ export function RangeBar({ frames }: { frames: number }) {
           set({ range: a === 0 && b >= last ? null : [a, b] });
         }}
         onDoubleClick={() => set({ range: null })}
-        getAriaLabel={(k) => (k ? "Last frame that plays" : "First frame that plays")}
+        getAriaLabel={(k) => (k ? "Play to" : "Play from")}
         sx={{
           display: "block",
           p: "5px 0 !important",

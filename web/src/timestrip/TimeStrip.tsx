@@ -95,6 +95,7 @@ export function TimeStrip({ state, piece }: { state: StudyState; piece: Piece | 
         borderColor: "divider",
         display: "grid",
         gridTemplateColumns: "176px minmax(0, 1fr) 168px",
+        gridTemplateRows: "minmax(0, 1fr)",
         minHeight: 0,
       }}
     >
