@@ -226,3 +226,39 @@ def test_demo_studies_are_in_order(path: Path):
 def test_steps_that_are_off_are_not_looked_at():
     off = {**twist(keys((0, 0.0), (20, 90.0))), "on": False}
     assert kinds(check_document(document(BALL, off))) == set()
+
+
+def found(made, kind):
+    return [f for f in findings_of(made, Evaluator()) if f.kind == kind]
+
+
+@pytest.mark.parametrize(
+    ("values", "mends"), [({"looped": False}, True), ({"track": "live"}, False)]
+)
+def test_a_sound_that_does_not_come_back_is_named(values, mends):
+    hears = {"layer": "sound", "values": {**values, "axis": [1, 0, 0]}}
+    made = study(BALL, masked(hears))
+    (finding,) = found(made, "loop_does_not_close")
+    assert finding.layer == "l"
+    assert (finding.fix is not None) == mends
+    if finding.fix:
+        read = [OPERATION.validate_python(each) for each in finding.fix.operations]
+        mended = check_document(apply_edit(made.document, read)[0])
+        assert found(mended, "loop_does_not_close") == []
+
+
+def test_a_study_that_plays_one_way_need_not_close():
+    made = document(BALL, twist(keys((0, 0.0), (20, 90.0))), masked({"layer": "sound"}))
+    assert found(check_document(made), "loop_does_not_close")
+    made["loop"]["one_way"] = True
+    for kind in ("loop_does_not_close", "speed_jumps_at_seam", "frame_shown_twice"):
+        assert found(check_document(made), kind) == []
+
+
+def test_what_a_marker_does_is_told_of_the_marker():
+    made = document(BALL)
+    made["markers"] = [{"id": "m", "name": "M", "place": {"move": [keys((0, 0), (20, 1)), 0, 0]}}]
+    (finding,) = found(check_document(made), "loop_does_not_close")
+    assert finding.address == "/markers/m/place/move/0"
+    read = [OPERATION.validate_python(each) for each in finding.fix.operations]
+    assert found(check_document(apply_edit(made, read)[0]), "loop_does_not_close") == []

@@ -14,8 +14,10 @@ from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from zygomorph.bench_stage import ARGUMENTS, chromium
 from zygomorph.cli import seed
+from zygomorph.store.database import open_engine
+from zygomorph.store.studies import Studies
 
-QUIET = ["--disable-background-networking", "--disable-quic", "--no-first-run"]
+QUIET = ["--disable-background-networking", "--disable-quic", "--no-first-run", "--disable-gpu-compositing"]
 
 expect.set_options(timeout=20_000)
 
@@ -30,9 +32,20 @@ print(server.effective_port, flush=True)
 server.run()
 """
 @pytest.fixture(scope="session")
-def address(tmp_path_factory):
-    folder = tmp_path_factory.mktemp("studies")
-    seed(Path(folder))
+def folder(tmp_path_factory) -> Path:
+    made = Path(tmp_path_factory.mktemp("studies"))
+    seed(made)
+    return made
+
+
+@pytest.fixture(scope="session")
+def demos(folder: Path) -> set[str]:
+    """Ids of the demo studies."""
+    return {stored.id for stored in Studies(open_engine(folder / "zygomorph.sqlite3")).all()}
+
+
+@pytest.fixture(scope="session")
+def address(folder: Path, demos: set[str]):
     process = subprocess.Popen(
         [sys.executable, "-c", SERVE, str(folder)], stdout=subprocess.PIPE, text=True
     )
@@ -54,16 +67,26 @@ def browser():
 
 
 @pytest.fixture
-def page(browser: Browser, address: str):
+def page(browser: Browser, address: str, demos: set[str]):
     context = browser.new_context(
         viewport={"width": 1280, "height": 800}, base_url=address, reduced_motion="reduce"
     )
+    opened: set[str] = set()
+
+    def note(path: str) -> None:
+        if "/study/" in path:
+            opened.add(path.rsplit("/", 1)[-1])
+
+    context.on("page", lambda one: one.on("framenavigated", lambda frame: note(frame.url)))
     page = context.new_page()
     page.set_default_timeout(30_000)
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))
     page.on("console", lambda m: errors.append(m.text) if "Content Security" in m.text else None)
     yield page
+    # What a test made is gone after it, or the gallery would draw moving pictures of all of it.
+    for study in opened - demos:
+        context.request.delete(f"/api/studies/{study}")
     context.close()
     assert errors == []
 

@@ -22,7 +22,7 @@ from zygomorph.core.compiled import CORES, GATE
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluate import Evaluator, Request
 from zygomorph.core.markers import MARKER_VALUES
-from zygomorph.core.plan import plan_piece, used_pieces
+from zygomorph.core.plan import held_on_stage, plan_piece, used_pieces
 from zygomorph.core.seam import Seam, seam_of_study
 from zygomorph.core.sentences import describe_motion, place_lanes
 from zygomorph.core.standing import Standing, carriers_of, standing_of
@@ -230,6 +230,10 @@ def motion_of(study: Study) -> list[dict[str, Any]]:
             "carriers": [f"/{by}s/{name}" for by, name in carriers],
             "places": _over_the_loop(study, plan.stands, plan.stands.at),
             "bases": _over_the_loop(study, plan.stands, plan.stands.base) if plan.carried else [],
+            "held": {
+                address: _matrices(study, place)
+                for address, place in held_on_stage(study, piece["id"]).items()
+            },
         }
     return described
 
@@ -254,7 +258,11 @@ def markers_of(study: Study) -> list[dict[str, Any]]:
 
 def _over_the_loop(study: Study, stands: Standing, place: PlaceAt) -> list[list[float]]:
     """A column-major 4 x 4 matrix for each frame 0 to F, or a single one."""
-    frames = np.arange(study.loop.frames + 1.0) if stands.moves else np.zeros(1)
+    return _matrices(study, place) if stands.moves else [place(np.zeros(1)).T.reshape(-1).tolist()]
+
+
+def _matrices(study: Study, place: PlaceAt) -> list[list[float]]:
+    frames = np.arange(study.loop.frames + 1.0)
     matrices = [place(frames[k : k + 1]).T.reshape(-1) for k in range(len(frames))]
     found: list[list[float]] = np.round(np.stack(matrices), 7).tolist()
     return found

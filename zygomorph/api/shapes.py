@@ -142,6 +142,8 @@ class PieceMotion(BaseModel):
     carriers : addresses of pieces and markers that carry it, or a step or mask layer of it
     places : one column-major 4 x 4 matrix for each frame 0 to F, or a single one
     bases : the same of what carries it; none where nothing does
+    held : by the address of a step or mask layer that something carries, the same from where its
+        values are to the stage
     """
 
     id: str
@@ -152,6 +154,7 @@ class PieceMotion(BaseModel):
     carriers: list[str]
     places: list[list[float]]
     bases: list[list[float]]
+    held: dict[str, list[list[float]]]
     steps: list[StepWords]
     place_lanes: list[Lane]
 

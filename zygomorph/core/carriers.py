@@ -49,6 +49,12 @@ class Carrier:
         moved: np.ndarray = self.seen(times, place, in_space) @ inverse(self.start)
         return moved
 
+    def holding(self, times: np.ndarray, place: np.ndarray, in_space: bool) -> np.ndarray:
+        """(4, 4) from where what it carries has its values to the stage, on which they are seen
+        and dragged."""
+        since = self.since(times, place, in_space)
+        return since if in_space else place @ since
+
     def matrix(self, times: np.ndarray, place: np.ndarray, in_space: bool) -> np.ndarray:
         """(4, 4) that takes points to where they would be had the carrier not moved.
 

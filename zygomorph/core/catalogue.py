@@ -54,6 +54,7 @@ class Definition:
     by_time : from the step's words to whether its result depends on the frame even where no value
         of it moves
     jumps : from the step's words to whether what it makes goes from place to place at once
+    opens : from its words to the name of the one that keeps the loop from closing, or None
     reads : parts of the context that the result depends on besides its values ("place", "loop",
         "assets")
     alone : whether what it makes of a point depends on that point alone, not on others, their
@@ -78,6 +79,7 @@ class Definition:
     version: int = 1
     by_time: Callable[[Mapping[str, Any]], bool] | None = None
     jumps: Callable[[Mapping[str, Any]], bool] | None = None
+    opens: Callable[[Mapping[str, Any]], str | None] | None = None
     reads: frozenset[str] = frozenset()
     changes_topology: bool = False
     alone: bool = False

@@ -10,6 +10,7 @@ import numpy as np
 
 from zygomorph.core.carriers import (
     Carrier,
+    PlaceAt,
     by_a_layer,
     carrying_order,
     inverse,
@@ -176,6 +177,25 @@ def _used_by(step: Mapping[str, Any]) -> list[str]:
             own = definitions("layer")[layer["layer"]]
             words = {n: v.default for n, v in own.values.items()} | layer.get("values", {})
             found += _uses(own, words)
+    return found
+
+
+def held_on_stage(study: Study, piece_id: str) -> dict[str, PlaceAt]:
+    """For each step and mask layer of a piece that something carries, by its address: from times
+    to the (4, 4) that takes its values to the stage."""
+    plan = plan_piece(study, piece_id)
+    found: dict[str, PlaceAt] = {}
+
+    def held(carrier: Carrier, in_space: bool) -> PlaceAt:
+        return lambda times: carrier.holding(times, plan.place_at(times), in_space)
+
+    for step in plan.steps:
+        address = f"/pieces/{piece_id}/recipe/{step.id}"
+        if step.carrier is not None:
+            found[address] = held(step.carrier, step.samples_space)
+        for layer in step.layers:
+            if layer.carrier is not None:
+                found[f"{address}/where/layers/{layer.id}"] = held(layer.carrier, layer.in_space)
     return found
 
 

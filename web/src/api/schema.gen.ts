@@ -1665,6 +1665,8 @@ export interface components {
          *     carriers : addresses of pieces and markers that carry it, or a step or mask layer of it
          *     places : one column-major 4 x 4 matrix for each frame 0 to F, or a single one
          *     bases : the same of what carries it; none where nothing does
+         *     held : by the address of a step or mask layer that something carries, the same from where its
+         *         values are to the stage
          */
         PieceMotion: {
             /** Bases */
@@ -1673,6 +1675,10 @@ export interface components {
             carriers: string[];
             /** Final Key */
             final_key: string;
+            /** Held */
+            held: {
+                [key: string]: number[][];
+            };
             /** Id */
             id: string;
             /** Key */

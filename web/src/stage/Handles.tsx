@@ -66,7 +66,8 @@ export function Handles({ state, shown }: { state: StudyState; shown: Record<str
   if (!entry || !(entry.handle || entry.grips.length)) return null;
   const holder: Record<string, DocValue> = (layer ? layer.values : step.values) ?? {};
   const base = `/pieces/${piece.id}/recipe/${step.id}`;
-  const path = layer ? `${base}/where/layers/${layer.id}/values` : `${base}/values`;
+  const layerAt = `${base}/where/layers/${layer?.id ?? ""}`;
+  const path = layer ? `${layerAt}/values` : `${base}/values`;
   const { frames } = loopOf(documentOf(state));
   const lanes =
     state.motion.find((m) => m.id === active)?.steps.find((w) => w.id === chosen)?.lanes ?? [];
@@ -82,6 +83,9 @@ export function Handles({ state, shown }: { state: StudyState; shown: Record<str
     store: (operations) => edit.mutate({ label: `Drag ${entry.title.toLowerCase()}`, operations }),
   });
   const { given } = held;
+  // Where something carries it, its values are seen where it has come to.
+  const bases = state.motion.find((m) => m.id === active)?.held[layer ? layerAt : base];
+  const carried = bases?.[Math.round(frame) % bases.length];
   const inPiece = holder.measured !== "space";
   const props: HandleProps = {
     ...held,
@@ -124,7 +128,8 @@ export function Handles({ state, shown }: { state: StudyState; shown: Record<str
       matrixAutoUpdate={false}
       ref={(group) => {
         if (!group) return;
-        if (inPiece) group.matrix.fromArray(on.place);
+        if (carried) group.matrix.fromArray(carried);
+        else if (inPiece) group.matrix.fromArray(on.place);
         else group.matrix.identity();
         group.matrixWorldNeedsUpdate = true;
       }}

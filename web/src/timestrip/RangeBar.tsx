@@ -32,8 +32,15 @@ export function RangeBar({ frames }: { frames: number }) {
           p: "5px 0 !important",
           height: 4,
           color: whole ? "text.secondary" : "roles.when",
-          "& .MuiSlider-thumb": { width: 9, height: 14, borderRadius: "3px", boxShadow: "none" },
-          "& .MuiSlider-track": { opacity: whole ? 0.35 : 0.9, border: 0 },
+          "& .MuiSlider-thumb": {
+            width: 7,
+            height: 13,
+            borderRadius: "2px",
+            boxShadow: "none",
+            opacity: whole ? 0.55 : 1,
+            "&:hover, &.Mui-focusVisible": { opacity: 1 },
+          },
+          "& .MuiSlider-track": { opacity: whole ? 0 : 0.9, border: 0 },
           "& .MuiSlider-rail": { opacity: 0.2 },
           "& .MuiSlider-valueLabel": { fontFamily: FIGURES, fontSize: 11, py: 0.25, px: 0.75 },
         }}

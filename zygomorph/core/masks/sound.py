@@ -21,6 +21,7 @@ from zygomorph.core.sound.hearing import (
     SOURCE_VALUES,
     frequency,
     levels_at,
+    opens,
     track_of,
 )
 from zygomorph.core.spread_values import ACROSS_VALUES
@@ -160,6 +161,7 @@ DEFINITION = Definition(
     sentence="hears {track}",
     apply=apply,
     by_time=lambda words: True,
+    opens=opens,
     reads=frozenset({"place"}),
     suggest=suggest,
     grips=(spot("centre"),),

@@ -140,9 +140,11 @@ def heard(
     return found_levels, part[1] / len(found_levels)
 
 
-def closes(values: Mapping[str, Any]) -> bool:
-    """Whether what is heard is at the end of the loop where it was at its beginning."""
-    return bool(values["looped"]) and values["track"] != "live"
+def opens(values: Mapping[str, Any]) -> str | None:
+    """The value for which what is heard is elsewhere at the loop's end than at its beginning."""
+    if values["track"] == "live":
+        return "track"
+    return None if values["looped"] else "looped"
 
 
 def levels_at(
@@ -156,7 +158,7 @@ def levels_at(
 
     values : those of this module, each one number
     """
-    length = loop.seconds if closes(values) else track.seconds
+    length = track.seconds if opens(values) else loop.seconds
     part = (float(values["begin"]), length)
     level, step = heard(track, band, float(values["attack"]), float(values["release"]), part)
     place = np.mod(seconds, length) / step
