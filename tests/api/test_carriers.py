@@ -94,3 +94,25 @@ def test_two_markers_do_not_carry_each_other(client, marked):
     refused = edited(client, held, other["operations"])
     assert refused.status_code == 422
     assert "carry itself" in str(refused.get_json())
+
+
+def test_what_is_carried_is_told_where_its_values_have_come_to(client, marked):
+    carrier = {"by": "marker", "id": "m"}
+    path = "/pieces/p/recipe/s1"
+    attached = attach(client, marked, path, carrier, 0.0).get_json()["operations"]
+    motion = edited(client, marked, attached).get_json()["motion"][0]
+    # The piece stands one metre up; the marker has come three metres along x.
+    assert motion["held"][path][0][12:15] == pytest.approx([0, 1.0, 0])
+    assert motion["held"][path][12][12:15] == pytest.approx([3.0, 1.0, 0])
+    assert motion["carriers"] == ["/markers/m"]
+    assert motion["moves"]
+
+
+def test_a_marker_is_removed_and_lets_go(client, marked):
+    carried = attach(client, marked, "/pieces/p", {"by": "marker", "id": "m"}).get_json()
+    held = edited(client, marked, carried["operations"]).get_json()
+    address = f"/api/studies/{held['id']}/markers/m/removal"
+    operations = client.post(address, json={"frame": 12.0}).get_json()["operations"]
+    left = edited(client, held, operations).get_json()
+    assert [m["id"] for m in left["markers"]] == ["n"]
+    assert left["motion"][0]["places"] == [pytest.approx(held["motion"][0]["places"][12])]

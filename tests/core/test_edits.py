@@ -116,3 +116,14 @@ def test_an_insertion_touches_the_new_element_only():
     )
     assert touched_paths(inserted) == [f"{BASE}/n"]
     assert clash(touched_paths(inserted), [f"{BASE}/s1/values/angle"]) is None
+
+
+def test_a_signal_in_a_vector_is_found_by_its_number():
+    made = document({"step": "box"}, place={"move": [{"signal": "cycle"}, 0, 0]})
+    path = "/pieces/p/place/move/0"
+    after, inverse = edit(made, {"do": "set", "path": path, "value": {"signal": "drift"}})
+    assert value_at(after, path) == {"signal": "drift"}
+    assert edit(after, *inverse)[0] == made
+    # What has an id is not.
+    with pytest.raises(EditError):
+        value_at(made, "/pieces/0")

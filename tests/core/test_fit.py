@@ -196,3 +196,14 @@ def test_the_draft_of_a_pair_is_fitted_where_it_stands():
     fit, after = fitted(check_document(made_))
     assert fit.changes[0].address.endswith("/around/draft")
     assert after.pieces[0]["recipe"][0]["values"]["around"]["draft"]["keys"][-1]["frame"] == 240
+
+
+def test_a_component_of_a_vector_is_fitted_where_it_stands():
+    run = {"signal": "keys", "keys": [{"frame": 0, "value": 0.0}, {"frame": 23, "value": 1.0}]}
+    made = study({"step": "box"}, place={"move": [0.0, run, 0.0]})
+    fit = fit_to_loop(made)
+    assert [each["path"] for each in fit.operations] == ["/pieces/p/place/move/1"]
+    fitted = check_document(
+        apply_edit(made.document, TypeAdapter(list[Operation]).validate_python(fit.operations))[0]
+    )
+    assert fit_to_loop(fitted).operations == []

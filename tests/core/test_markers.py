@@ -11,7 +11,7 @@ from pydantic import TypeAdapter
 
 from tests.conftest import document
 from zygomorph.api.frames import piece_key
-from zygomorph.core.attach import attach, let_go
+from zygomorph.core.attach import attach, let_go, remove_marker
 from zygomorph.core.closing import moving_numbers
 from zygomorph.core.deliver import deliver_glb
 from zygomorph.core.edits import Operation, apply_edit
@@ -236,3 +236,17 @@ def test_a_marker_keeps_to_the_values_that_it_has():
     stands = standing_of(check_document(marked(marker={"move": [1, 2, 3]})), "marker", "m")
     assert stands is not None
     assert stands.at(np.zeros(1))[:3, 3].tolist() == [1, 2, 3]
+
+
+def test_when_a_marker_goes_what_it_carried_stays_where_it_is():
+    slide = {"move": [keyed(0.0, 2.0), 0, 0], "turn": [0, 30.0, 0]}
+    bend = {"step": "bend", "carried": BY_M}
+    made = check_document(marked({"step": "box"}, bend, marker=slide, carried=BY_M))
+    there = plan_piece(made, "p").place_at(np.array([12.0]))
+    left = edited(made, remove_marker(made, "m", 12.0))
+    assert left.markers == []
+    assert left.pieces[0]["carried"] is None
+    assert left.pieces[0]["recipe"][1]["carried"] is None
+    assert np.allclose(plan_piece(left, "p").place_at(np.array([0.0])), there, atol=1e-5)
+    with pytest.raises(ZygomorphError, match="nothing at"):
+        remove_marker(made, "gone", 0.0)

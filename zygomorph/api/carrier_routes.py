@@ -10,7 +10,7 @@ from pydantic import BaseModel, Field
 
 from zygomorph.api.routes import FAILURES, service
 from zygomorph.api.shapes import Frame, Strict, StudyPath
-from zygomorph.core.attach import attach, let_go
+from zygomorph.core.attach import attach, let_go, remove_marker
 from zygomorph.core.edits import Path
 
 carrier_routes = APIBlueprint("carriers", __name__, url_prefix="/api", abp_responses=FAILURES)
@@ -45,3 +45,21 @@ def attach_to(path: StudyPath, body: AttachBody) -> Response:
     else:
         operations = attach(study, body.path, body.carrier.by, body.carrier.id, body.frame)
     return jsonify({"operations": operations})
+
+
+class MarkerPath(StudyPath):
+    marker_id: Annotated[str, Field(max_length=40)]
+
+
+class FrameBody(Strict):
+    frame: Frame = 0.0
+
+
+@carrier_routes.post(
+    "/studies/<string:study_id>/markers/<string:marker_id>/removal", responses={200: Edits}
+)
+def removal_of_marker(path: MarkerPath, body: FrameBody) -> Response:
+    """The edits that remove a marker; what it carried stays where it is."""
+    own = service()
+    study = own.study(own.studies.document(path.study_id))
+    return jsonify({"operations": remove_marker(study, path.marker_id, body.frame)})

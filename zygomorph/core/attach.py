@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.carriers import Carrier, inverse, layer_place
+from zygomorph.core.carriers import Carrier, carried_things, inverse, layer_place
 from zygomorph.core.edits import value_at
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.place_tracks import turns_of
@@ -76,6 +76,17 @@ def let_go(study: Study, path: str, frame: float) -> Operations:
             figures = [round(float(v), 6) + 0.0 for v in triple]
             operations.append({"do": "set", "path": f"{path}/place/{value}", "value": figures})
     return operations
+
+
+def remove_marker(study: Study, name: str, frame: float) -> Operations:
+    """Edits that let go whatever a marker carries, and remove it."""
+    marker = f"/markers/{name}"
+    value_at(study.document, marker)
+    operations: Operations = []
+    for path, carried in carried_things(study.document):
+        if (carried["by"], carried["id"]) == ("marker", name):
+            operations += let_go(study, path, frame)
+    return [*operations, {"do": "remove", "path": marker}]
 
 
 def _name_of(path: str) -> tuple[str, str]:

@@ -6,7 +6,7 @@ goes: points are measured where they would be had the carrier not moved since.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -123,6 +123,25 @@ def carrying_order(layers: Sequence[Mapping[str, Any]]) -> list[str]:
             way.append(upper)
         order += [each for each in reversed(way) if each not in order]
     return order
+
+
+def carried_things(document: Mapping[str, Any]) -> Iterator[tuple[str, Mapping[str, Any]]]:
+    """Address and carrier of every marker, piece, step and mask layer that something carries."""
+    for marker in document.get("markers", []):
+        yield from _carried(f"/markers/{marker['id']}", marker)
+    for piece in document["pieces"]:
+        at = f"/pieces/{piece['id']}"
+        yield from _carried(at, piece)
+        for step in piece["recipe"]:
+            here = f"{at}/recipe/{step['id']}"
+            yield from _carried(here, step)
+            for layer in step.get("where", {}).get("layers", []):
+                yield from _carried(f"{here}/where/layers/{layer['id']}", layer)
+
+
+def _carried(address: str, part: Mapping[str, Any]) -> Iterator[tuple[str, Mapping[str, Any]]]:
+    if part.get("carried"):
+        yield address, part["carried"]
 
 
 def carries_itself(document: Mapping[str, Any], by: str, name: str) -> bool:

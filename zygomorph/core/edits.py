@@ -73,8 +73,11 @@ def _index(items: list[Any], part: str, path: str) -> int:
     for index, item in enumerate(items):
         if isinstance(item, dict) and item.get("id") == part:
             return index
-    if part.isdigit() and int(part) < len(items) and not isinstance(items[int(part)], dict):
-        return int(part)
+    if part.isdigit() and int(part) < len(items):
+        item = items[int(part)]
+        # What has an id is found by it alone; a signal in a vector has none.
+        if not (isinstance(item, dict) and "id" in item):
+            return int(part)
     raise EditError(f"There is nothing at {path}.", "It may have been removed meanwhile.")
 
 

@@ -37,7 +37,7 @@ def monotone_slopes(t: np.ndarray, v: np.ndarray, periodic: bool) -> np.ndarray:
     w1 = 2 * h[1:] + h[:-1]
     w2 = h[1:] + 2 * h[:-1]
     same = d[:-1] * d[1:] > 0
-    with np.errstate(divide="ignore", invalid="ignore"):
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
         mean = (w1 + w2) / (w1 / d[:-1] + w2 / d[1:])
     slopes[1:-1] = np.where(same, mean, 0.0)
     slopes[0] = _end_slope(h[0], h[1], d[0], d[1])

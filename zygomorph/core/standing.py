@@ -6,13 +6,13 @@ that a place is always a move, a turn and a scale.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
-from zygomorph.core.carriers import PlaceAt, inverse
+from zygomorph.core.carriers import PlaceAt, carried_things, inverse
 from zygomorph.core.markers import MARKER_VALUES
 from zygomorph.core.place import PLACE_VALUES, matrix_of, placement
 from zygomorph.core.resolve import Resolved, in_jumps, is_moving, prepare
@@ -108,26 +108,18 @@ def _firm(values: Resolved) -> np.ndarray:
     return placement(values.vector("move"), values.vector("turn"), ONE_SIZE)
 
 
-def _carried_in(part: Mapping[str, Any]) -> Iterator[tuple[str, str]]:
-    """What carries a piece or marker, or any of a piece's steps and mask layers."""
-    steps = part.get("recipe", [])
-    layers = [layer for step in steps for layer in step.get("where", {}).get("layers", [])]
-    for each in (part, *steps, *layers):
-        carried = each.get("carried") or {}
-        if carried.get("by") in ("piece", "marker"):
-            yield carried["by"], carried["id"]
-
-
 def carriers_of(study: Study, piece_id: str) -> dict[tuple[str, str], dict[str, Any]]:
     """What the document says of each place that a piece, its steps and its masks are carried by,
     directly or through others; those that exist."""
     found: dict[tuple[str, str], dict[str, Any]] = {}
-    waiting = list(_carried_in(study.piece(piece_id)))
+    own = carried_things({"pieces": [study.piece(piece_id)]})
+    waiting = [(carried["by"], carried["id"]) for _, carried in own if carried["by"] != "layer"]
     while waiting:
         name = waiting.pop()
         held = _holding(study, *name)
         if name in found or held is None:
             continue
         found[name] = {"place": held.get("place", {}), "carried": held.get("carried")}
-        waiting += _carried_in({"carried": held.get("carried")})
+        if held.get("carried"):
+            waiting.append((held["carried"]["by"], held["carried"]["id"]))
     return found

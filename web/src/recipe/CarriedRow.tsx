@@ -18,7 +18,7 @@ interface Props {
 /** What something travels with; it keeps its present place when it is attached and let go. */
 export function CarriedRow({ state, address, carried, layers = [], layer = "" }: Props) {
   const catalogue = useCatalogue().data;
-  const attach = useAttach(state.id);
+  const { attach } = useAttach(state.id);
   const { pieces, markers } = carriersFor(documentOf(state), address);
   const others = layersFor(layers, layer);
   const title = (l: Layer) => catalogue?.layers.find((d) => d.key === l.layer)?.title ?? l.layer;

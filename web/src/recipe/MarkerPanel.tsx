@@ -19,6 +19,7 @@ export function MarkerPanel({ state, marker }: { state: StudyState; marker: Mark
   const set = useInterface((s) => s.set);
   const base = `/markers/${marker.id}`;
   const change = useChange(state.id, base);
+  const { removeMarker } = useAttach(state.id);
   const lanes = state.markers.find((m) => m.id === marker.id)?.lanes ?? [];
   if (!catalogue) return null;
   const { frames, rate } = loopOf(documentOf(state));
@@ -34,8 +35,7 @@ export function MarkerPanel({ state, marker }: { state: StudyState; marker: Mark
         <IconButton
           aria-label={`Remove ${marker.name}`}
           onClick={() => {
-            change.edit("Remove marker", [{ do: "remove", path: base }]);
-            set({ marker: null });
+            void removeMarker(marker.id).then(() => set({ marker: null }));
           }}
         >
           <DeleteOutline sx={{ fontSize: 18 }} />
@@ -78,7 +78,7 @@ export function MarkerPanel({ state, marker }: { state: StudyState; marker: Mark
 function Carries({ state, marker }: { state: StudyState; marker: Marker }) {
   const catalogue = useCatalogue().data;
   const set = useInterface((s) => s.set);
-  const attach = useAttach(state.id);
+  const { attach } = useAttach(state.id);
   const document = documentOf(state);
   const things = carriedIn(document).filter(
     (t) => t.carried.by === "marker" && t.carried.id === marker.id,

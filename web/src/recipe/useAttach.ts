@@ -6,16 +6,30 @@ import { useChange } from "./useStep";
 /** Attaches things to what carries them, and lets them go; they keep the place they have now. */
 export function useAttach(study: string) {
   const change = useChange(study, "");
-  return async (path: string, carrier: Carried | null, label: string) => {
+  const edit = async (label: string, ask: (frame: number) => Promise<Operation[]>) => {
     const { frame, say } = useInterface.getState();
     try {
-      const answer = await client.POST("/api/studies/{study_id}/attach", {
-        params: { path: { study_id: study } },
-        body: { path, carrier, frame },
-      });
-      change.edit(label, unwrap(answer).operations as Operation[]);
+      change.edit(label, await ask(frame));
     } catch (error) {
       say({ text: error instanceof Error ? error.message : String(error), tone: "error" });
     }
+  };
+  return {
+    attach: (path: string, carrier: Carried | null, label: string) =>
+      edit(label, async (frame) => {
+        const answer = await client.POST("/api/studies/{study_id}/attach", {
+          params: { path: { study_id: study } },
+          body: { path, carrier, frame },
+        });
+        return unwrap(answer).operations as Operation[];
+      }),
+    removeMarker: (marker: string) =>
+      edit("Remove marker", async (frame) => {
+        const answer = await client.POST("/api/studies/{study_id}/markers/{marker_id}/removal", {
+          params: { path: { study_id: study, marker_id: marker } },
+          body: { frame },
+        });
+        return unwrap(answer).operations as Operation[];
+      }),
   };
 }

@@ -4,23 +4,12 @@ import type { Schemas, StudyState } from "../api/client";
 import { useInterface } from "../state/store";
 import { FIGURES } from "../theme/theme";
 import { arcPath, frameAt, placeOn, type Dial } from "./dial";
+import { readyRuns } from "./readyRuns";
 import { playRange } from "./playRange";
 import { SeamPanel } from "./SeamPanel";
 import { seamWords } from "./seamWords";
 
 const R = 50;
-
-/** Runs of ready frames, as arcs. */
-function runs(ready: ReadonlySet<number>, frames: number): [number, number][] {
-  const found: [number, number][] = [];
-  for (let f = 0; f < frames; f++) {
-    if (!ready.has(f)) continue;
-    const last = found.at(-1);
-    if (last && last[1] === f) last[1] = f + 1;
-    else found.push([f, f + 1]);
-  }
-  return found;
-}
 
 function worst(seams: Schemas["SeamState"][]): Schemas["SeamState"] | undefined {
   const order = ["closed", "nearly", "open"];
@@ -51,7 +40,9 @@ const Rim = memo(function Rim({ frames, oneWay, keys }: Dial & { keys: number[] 
       {ready.size >= frames ? (
         <path d={arcPath(0, frames, dial, R)} {...shade} />
       ) : (
-        runs(ready, frames).map(([a, b]) => <path key={a} d={arcPath(a, b, dial, R)} {...shade} />)
+        readyRuns(ready, frames).map(([a, b]) => (
+          <path key={a} d={arcPath(a, b, dial, R)} {...shade} />
+        ))
       )}
       {count < frames && (
         <path

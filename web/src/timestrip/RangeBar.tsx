@@ -1,6 +1,25 @@
 import { Box, Slider } from "@mui/material";
+import { memo } from "react";
 import { useInterface } from "../state/store";
 import { FIGURES } from "../theme/theme";
+import { readyRuns } from "./readyRuns";
+
+/** The frames that are ready to be shown. */
+const Ready = memo(function Ready({ frames }: { frames: number }) {
+  const ready = useInterface((s) => s.ready);
+  return (
+    <Box aria-hidden sx={{ position: "absolute", left: 0, right: 0, top: 7, height: 4 }}>
+      {readyRuns(ready, frames).map(([from, to]) => (
+        <Box
+          key={from}
+          data-ready={from}
+          sx={{ position: "absolute", height: 4, bgcolor: "roles.when", opacity: 0.4 }}
+          style={{ left: `${(from / frames) * 100}%`, width: `${((to - from) / frames) * 100}%` }}
+        />
+      ))}
+    </Box>
+  );
+});
 
 /** Which frames play, under the lanes and as wide as they are. */
 export function RangeBar({ frames }: { frames: number }) {
@@ -14,6 +33,7 @@ export function RangeBar({ frames }: { frames: number }) {
   const marks = [0, 0.25, 0.5, 0.75, 1].map((share) => Math.round(share * frames));
   return (
     <Box sx={{ ml: "166px", mr: "16px", position: "relative", pt: "2px" }}>
+      <Ready frames={frames} />
       <Slider
         value={shown}
         min={0}
