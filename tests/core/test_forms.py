@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.conftest import resolved, volume
+from tests.conftest import resolved, study, volume
 from tests.reference.test_deformers import form
 from zygomorph.core.catalogue import definitions
 from zygomorph.core.context import Context, within_budget
@@ -13,7 +13,8 @@ from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.formats.soup import open_edges
 from zygomorph.core.mesh import make_mesh
 from zygomorph.core.normals import face_vector_areas, point_normals
-from zygomorph.core.place import matrix_of, placement, rotation, transformed
+from zygomorph.core.place import placement, rotation, transformed
+from zygomorph.core.plan import plan_piece
 from zygomorph.core.values import number
 
 
@@ -137,17 +138,17 @@ def test_turns_are_right_handed_and_go_x_y_z(turn, of, becomes):
 def test_a_place_scales_then_turns_then_moves():
     matrix = placement(np.array([10, 0, 0]), np.array([0, 0, 90]), np.array([2, 1, 1]))
     assert np.allclose(transformed(np.array([[1, 0, 0]], np.float32), matrix), [[10, 2, 0]])
-    from zygomorph.core.place import PLACE_VALUES
+    values = {"move": [10, 0, 0], "turn": [0, 0, 90], "scale": [2, 1, 1]}
+    placed = plan_piece(study({"step": "box"}, place=values), "p").place_at(np.zeros(1))
+    assert np.allclose(placed, matrix)
 
-    given_values = resolved(_Specs(PLACE_VALUES), move=[10, 0, 0], turn=[0, 0, 90], scale=[2, 1, 1])
-    assert np.allclose(matrix_of(given_values), matrix)
 
-
-class _Specs:
-    """Declared values that are not those of a catalogue entry."""
-
-    def __init__(self, values) -> None:
-        self.values = values
+def test_many_places_are_each_by_itself():
+    random = np.random.default_rng(2)
+    moves, turns, scales = random.uniform(-90, 90, (3, 5, 3))
+    found = placement(moves, turns, scales)
+    one_by_one = [placement(*three) for three in zip(moves, turns, scales, strict=True)]
+    assert np.allclose(found, one_by_one)
 
 
 def test_a_value_describes_itself_for_the_interface():

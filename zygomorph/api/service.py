@@ -16,7 +16,6 @@ from zygomorph.api.frames import FrameOptions, pack_frame, piece_key
 from zygomorph.api.pictures import Pictures
 from zygomorph.api.workers import Workers
 from zygomorph.core.cache import BoundedCache
-from zygomorph.core.carriers import PlaceAt
 from zygomorph.core.compile_ahead import CompileAhead
 from zygomorph.core.compiled import CORES, GATE
 from zygomorph.core.errors import Cancelled, ZygomorphError
@@ -228,11 +227,10 @@ def motion_of(study: Study) -> list[dict[str, Any]]:
             "moves": plan.moves,
             "uses": used_pieces(study, piece["id"]),
             "carriers": [f"/{by}s/{name}" for by, name in carriers],
-            "places": _over_the_loop(study, plan.stands, plan.stands.at),
-            "bases": _over_the_loop(study, plan.stands, plan.stands.base) if plan.carried else [],
+            **_courses(study, plan.stands, plan.carried),
             "held": {
-                address: _matrices(study, place)
-                for address, place in held_on_stage(study, piece["id"]).items()
+                address: _columns(matrices)
+                for address, matrices in held_on_stage(study, piece["id"], _frames(study)).items()
             },
         }
     return described
@@ -244,27 +242,34 @@ def markers_of(study: Study) -> list[dict[str, Any]]:
     for marker in study.markers:
         stands = standing_of(study, "marker", marker["id"])
         assert stands is not None  # it is one of the study's own
-        carried = bool(marker.get("carried"))
         described.append(
             {
                 "id": marker["id"],
                 "lanes": place_lanes(marker, MARKER_VALUES, study),
-                "places": _over_the_loop(study, stands, stands.at),
-                "bases": _over_the_loop(study, stands, stands.base) if carried else [],
+                **_courses(study, stands, bool(marker.get("carried"))),
             }
         )
     return described
 
 
-def _over_the_loop(study: Study, stands: Standing, place: PlaceAt) -> list[list[float]]:
-    """A column-major 4 x 4 matrix for each frame 0 to F, or a single one."""
-    return _matrices(study, place) if stands.moves else [place(np.zeros(1)).T.reshape(-1).tolist()]
+def _frames(study: Study) -> np.ndarray:
+    return np.arange(study.loop.frames + 1.0)
 
 
-def _matrices(study: Study, place: PlaceAt) -> list[list[float]]:
-    frames = np.arange(study.loop.frames + 1.0)
-    matrices = [place(frames[k : k + 1]).T.reshape(-1) for k in range(len(frames))]
-    found: list[list[float]] = np.round(np.stack(matrices), 7).tolist()
+def _courses(study: Study, stands: Standing, carried: bool) -> dict[str, list[list[float]]]:
+    """Where something stands, and what carries it, at each frame 0 to F, or once."""
+    times = _frames(study) if stands.moves else np.zeros(1)
+    return {
+        "places": _columns(stands.course(times)),
+        "bases": _columns(stands.base_course(times)) if carried else [],
+    }
+
+
+def _columns(matrices: np.ndarray) -> list[list[float]]:
+    """(T, 4, 4) column by column."""
+    found: list[list[float]] = np.round(
+        np.swapaxes(matrices, 1, 2).reshape(len(matrices), 16), 7
+    ).tolist()
     return found
 
 

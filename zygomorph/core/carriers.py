@@ -31,29 +31,42 @@ def inverse(matrix: np.ndarray) -> np.ndarray:
     return found
 
 
+# From times, (T,) frames, to (T, 4, 4).
+Course = Callable[[np.ndarray], np.ndarray]
+
+
 @dataclass(frozen=True)
 class Carrier:
     """start : (4, 4) where the carrier was when the layer was attached
     seen : where it is at a moment, (4, 4)
     moves : whether that differs from frame to frame
     in_piece : whether it is in the piece by itself, or else on the stage
+    course : of what stands on the stage, where it is there
     """
 
     start: np.ndarray
     seen: SeenAt
     moves: bool
     in_piece: bool
+    course: Course | None = None
 
     def since(self, times: np.ndarray, place: np.ndarray, in_space: bool) -> np.ndarray:
         """(4, 4) how it has moved since the layer was attached."""
         moved: np.ndarray = self.seen(times, place, in_space) @ inverse(self.start)
         return moved
 
-    def holding(self, times: np.ndarray, place: np.ndarray, in_space: bool) -> np.ndarray:
-        """(4, 4) from where what it carries has its values to the stage, on which they are seen
-        and dragged."""
-        since = self.since(times, place, in_space)
-        return since if in_space else place @ since
+    def holding(self, times: np.ndarray, places: np.ndarray, in_space: bool) -> np.ndarray:
+        """(T, 4, 4) from where what it carries has its values to the stage, on which they are seen
+        and dragged. places : (T, 4, 4) from the piece to the stage"""
+        if self.course is not None:
+            # Seen from the piece and brought back from it, it is where it is.
+            moved: np.ndarray = self.course(times) @ inverse(self.start)
+            return moved
+        held = []
+        for k, place in enumerate(places):
+            since = self.since(times[k : k + 1], place, in_space)
+            held.append(since if in_space else place @ since)
+        return np.stack(held)
 
     def matrix(self, times: np.ndarray, place: np.ndarray, in_space: bool) -> np.ndarray:
         """(4, 4) that takes points to where they would be had the carrier not moved.

@@ -6,7 +6,6 @@ import numpy as np
 from numba import prange, types
 
 from zygomorph.core.compiled import BLOCK, CHUNKS, F2, F2W, first_of, kernel
-from zygomorph.core.resolve import Resolved
 from zygomorph.core.triples import apart, together, transform
 from zygomorph.core.values import vector
 
@@ -28,25 +27,32 @@ PLACE_VALUES = {
 
 
 def rotation(degrees: np.ndarray) -> np.ndarray:
-    """(3, 3): turns about x, then y, then z, right-handed."""
-    (cx, cy, cz), (sx, sy, sz) = np.cos(np.radians(degrees)), np.sin(np.radians(degrees))
-    about_x = np.array([[1, 0, 0], [0, cx, -sx], [0, sx, cx]])
-    about_y = np.array([[cy, 0, sy], [0, 1, 0], [-sy, 0, cy]])
-    about_z = np.array([[cz, -sz, 0], [sz, cz, 0], [0, 0, 1]])
-    return about_z @ about_y @ about_x
+    """(3, 3), or (T, 3, 3) for (T, 3): turns about x, then y, then z, right-handed.
+
+    Source: the textbook matrix of Rz Ry Rx.
+    """
+    radians = np.radians(degrees)
+    (cx, cy, cz), (sx, sy, sz) = (
+        np.moveaxis(np.cos(radians), -1, 0),
+        np.moveaxis(np.sin(radians), -1, 0),
+    )
+    rows = np.array(
+        [
+            [cy * cz, sx * sy * cz - cx * sz, cx * sy * cz + sx * sz],
+            [cy * sz, sx * sy * sz + cx * cz, cx * sy * sz - sx * cz],
+            [-sy, sx * cy, cx * cy],
+        ]
+    )
+    return np.moveaxis(rows, (0, 1), (-2, -1))
 
 
 def placement(move: np.ndarray, turn: np.ndarray, scale: np.ndarray) -> np.ndarray:
-    """(4, 4) matrix: scale, then turn (°), then move (m)."""
-    matrix = np.eye(4)
-    matrix[:3, :3] = rotation(turn) * scale[None, :]
-    matrix[:3, 3] = move
+    """(4, 4) matrix, or (T, 4, 4) for (T, 3): scale, then turn (°), then move (m)."""
+    matrix = np.zeros((*np.shape(turn)[:-1], 4, 4))
+    matrix[..., :3, :3] = rotation(turn) * scale[..., None, :]
+    matrix[..., :3, 3] = move
+    matrix[..., 3, 3] = 1.0
     return matrix
-
-
-def matrix_of(values: Resolved) -> np.ndarray:
-    """(4, 4) float64 from the piece to the stage, of the values of its place at a moment."""
-    return placement(values.vector("move"), values.vector("turn"), values.vector("scale"))
 
 
 @kernel(types.void(F2, F2, F2W))

@@ -18,7 +18,7 @@ def place_tracks(plan: PiecePlan, frames: int) -> dict[str, np.ndarray]:
     }
     if not plan.carried:
         return tracks
-    places = np.stack([plan.stands.firm(times[k : k + 1]) for k in range(len(times))])
+    places = plan.stands.firm_course(times)
     tracks["move"] = places[:, :3, 3].copy()
     tracks["turn"] = turns_of(places[:, :3, :3])
     return tracks

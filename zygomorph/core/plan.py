@@ -10,7 +10,6 @@ import numpy as np
 
 from zygomorph.core.carriers import (
     Carrier,
-    PlaceAt,
     by_a_layer,
     carrying_order,
     inverse,
@@ -180,14 +179,14 @@ def _used_by(step: Mapping[str, Any]) -> list[str]:
     return found
 
 
-def held_on_stage(study: Study, piece_id: str) -> dict[str, PlaceAt]:
-    """For each step and mask layer of a piece that something carries, by its address: from times
-    to the (4, 4) that takes its values to the stage."""
+def held_on_stage(study: Study, piece_id: str, times: np.ndarray) -> dict[str, np.ndarray]:
+    """For each step and mask layer of a piece that something carries, by its address: the
+    (T, 4, 4) that take its values to the stage at times, (T,) frames."""
     plan = plan_piece(study, piece_id)
-    found: dict[str, PlaceAt] = {}
+    found: dict[str, np.ndarray] = {}
 
-    def held(carrier: Carrier, in_space: bool) -> PlaceAt:
-        return lambda times: carrier.holding(times, plan.place_at(times), in_space)
+    def held(carrier: Carrier, in_space: bool) -> np.ndarray:
+        return carrier.holding(times, plan.stands.course(times), in_space)
 
     for step in plan.steps:
         address = f"/pieces/{piece_id}/recipe/{step.id}"
@@ -268,7 +267,7 @@ def carrier_of(
     if stands is None:
         # What was removed carries no more; what it carried stays where it was.
         return None
-    return Carrier(start, on_the_stage(stands.at), stands.moves, False)
+    return Carrier(start, on_the_stage(stands.at), stands.moves, False, stands.course)
 
 
 def _memory(common: Prepared, loop: Loop) -> Memory | None:

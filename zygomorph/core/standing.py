@@ -12,36 +12,49 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.carriers import PlaceAt, carried_things, inverse
+from zygomorph.core.carriers import Course, carried_things, inverse
 from zygomorph.core.markers import MARKER_VALUES
-from zygomorph.core.place import PLACE_VALUES, matrix_of, placement
-from zygomorph.core.resolve import Resolved, in_jumps, is_moving, prepare
+from zygomorph.core.place import PLACE_VALUES, placement
+from zygomorph.core.resolve import Prepared, in_jumps, is_moving, prepare
 from zygomorph.core.study import Study
 
-ONE_SIZE = np.ones(3)
 STILL = np.zeros(1)
 
 
 @dataclass(frozen=True)
 class Standing:
-    """Where something stands on the stage. Each function takes times, (1,) frames, to (4, 4).
+    """Where something stands on the stage. Each course takes times, (T,) frames, to (T, 4, 4).
 
-    at : its place
-    firm : its place without its scale, which is what carries others
-    base : what carries it: from its own move and turn to the stage; the identity where nothing does
+    course : its place
+    firm_course : its place without its scale, which is what carries others
+    base_course : what carries it: from its own move and turn to the stage; the identity where
+        nothing does
     moves : whether it differs from frame to frame
     jumps : whether it goes from place to place at once
     """
 
-    at: PlaceAt
-    firm: PlaceAt
-    base: PlaceAt
+    course: Course
+    firm_course: Course
+    base_course: Course
     moves: bool
     jumps: bool
 
+    def at(self, times: np.ndarray) -> np.ndarray:
+        """(4, 4) its place at a moment, (1,) frames."""
+        found: np.ndarray = self.course(times)[0]
+        return found
+
+    def firm(self, times: np.ndarray) -> np.ndarray:
+        found: np.ndarray = self.firm_course(times)[0]
+        return found
+
+    def base(self, times: np.ndarray) -> np.ndarray:
+        found: np.ndarray = self.base_course(times)[0]
+        return found
+
 
 def _never(times: np.ndarray) -> np.ndarray:
-    return np.eye(4)
+    return np.broadcast_to(np.eye(4), (len(times), 4, 4))
 
 
 def _holding(study: Study, by: str, name: str) -> Mapping[str, Any] | None:
@@ -72,7 +85,7 @@ def _standing(study: Study, by: str, name: str, final: bool) -> Standing | None:
     own = prepare(specs, given, study.loop, final, study.ties)
     moves = any(is_moving(value) for value in given.values())
     jumps = any(in_jumps(value) for value in given.values())
-    base: PlaceAt = _never
+    base: Course = _never
     carried = held.get("carried")
     above = standing_of(study, carried["by"], carried["id"], final) if carried else None
     # Of a carrier that is gone nothing is known; what it carried stays where it was.
@@ -81,31 +94,36 @@ def _standing(study: Study, by: str, name: str, final: bool) -> Standing | None:
         moves, jumps = moves or above.moves, jumps or above.jumps
 
         def base(times: np.ndarray) -> np.ndarray:
-            moved: np.ndarray = above.firm(times) @ back
+            moved: np.ndarray = above.firm_course(times) @ back
             return moved
 
-    def at(times: np.ndarray) -> np.ndarray:
-        values = own.at(times)
-        whole = matrix_of(values) if "scale" in specs else _firm(values)
-        placed: np.ndarray = base(times) @ whole
+    def course(times: np.ndarray) -> np.ndarray:
+        placed: np.ndarray = base(times) @ _own(own, times, sized=True)
         return placed
 
     def firm(times: np.ndarray) -> np.ndarray:
-        placed: np.ndarray = base(times) @ _firm(own.at(times))
+        placed: np.ndarray = base(times) @ _own(own, times, sized=False)
         return placed
 
     if not moves:
-        return Standing(_once(at), _once(firm), _once(base), moves, jumps)
-    return Standing(at, firm, base, moves, jumps)
+        return Standing(_once(course), _once(firm), _once(base), moves, jumps)
+    return Standing(course, firm, base, moves, jumps)
 
 
-def _once(place: PlaceAt) -> PlaceAt:
-    matrix = place(STILL)
-    return lambda times: matrix
+def _own(values: Prepared, times: np.ndarray, sized: bool) -> np.ndarray:
+    """(T, 4, 4) of the values of a place."""
+    numbers = values.at(times).numbers
+
+    def triples(name: str) -> np.ndarray:
+        return np.broadcast_to(numbers[name], (3, len(times))).T
+
+    scale = triples("scale") if sized and "scale" in numbers else np.ones((len(times), 3))
+    return placement(triples("move"), triples("turn"), scale)
 
 
-def _firm(values: Resolved) -> np.ndarray:
-    return placement(values.vector("move"), values.vector("turn"), ONE_SIZE)
+def _once(course: Course) -> Course:
+    matrix = course(STILL)[0]
+    return lambda times: np.broadcast_to(matrix, (len(times), 4, 4))
 
 
 def carriers_of(study: Study, piece_id: str) -> dict[tuple[str, str], dict[str, Any]]:
