@@ -2,16 +2,14 @@ import DeleteOutline from "@mui/icons-material/DeleteOutlined";
 import MyLocation from "@mui/icons-material/MyLocationOutlined";
 import { Box, Button, IconButton, MenuItem, Select, Typography } from "@mui/material";
 import type { StudyState } from "../api/client";
-import { loopOf, type Marker } from "../api/document";
+import type { Marker } from "../api/document";
 import { documentOf, useCatalogue } from "../api/queries";
 import { useInterface } from "../state/store";
 import { PlainName } from "../study/PlainName";
-import { CarriedRow } from "./CarriedRow";
 import { carriedIn, carriersFor, type CarriedThing } from "./carrying";
-import { SignalEditor } from "./SignalEditor";
+import { PlaceEditor } from "./PlaceEditor";
 import { useAttach } from "./useAttach";
 import { useChange } from "./useStep";
-import { ValueList } from "./ValueList";
 
 /** A marker in the recipe's place: where it stands, what moves it, and what it carries. */
 export function MarkerPanel({ state, marker }: { state: StudyState; marker: Marker }) {
@@ -22,7 +20,6 @@ export function MarkerPanel({ state, marker }: { state: StudyState; marker: Mark
   const { removeMarker } = useAttach(state.id);
   const lanes = state.markers.find((m) => m.id === marker.id)?.lanes ?? [];
   if (!catalogue) return null;
-  const { frames, rate } = loopOf(documentOf(state));
   return (
     <Box sx={{ px: 2, py: 1.5 }} data-marker={marker.id}>
       <Box sx={{ display: "flex", alignItems: "center", gap: 1, mb: 1 }}>
@@ -41,36 +38,20 @@ export function MarkerPanel({ state, marker }: { state: StudyState; marker: Mark
           <DeleteOutline sx={{ fontSize: 18 }} />
         </IconButton>
       </Box>
-      <ValueList
+      <PlaceEditor
+        state={state}
+        base={base}
+        holder={marker}
         entries={catalogue.marker_values}
-        given={marker.place ?? {}}
         lanes={lanes}
-        path="place"
-        at={`${base}/place`}
-        tone="roles.what"
-        frames={frames}
-        rate={rate}
-        live={(name, value) => change.live(`place/${name}`, value)}
-        store={(name, value, label) => change.store(`place/${name}`, value, label)}
-      />
-      <CarriedRow state={state} address={base} carried={marker.carried} />
-      <Carries state={state} marker={marker} />
-      {lanes.length > 0 && (
-        <Typography variant="overline" component="h3" sx={{ color: "roles.when", mt: 1.5 }}>
-          <span aria-hidden>∿</span> When
-        </Typography>
-      )}
-      {lanes.map((lane) => (
-        <SignalEditor
-          key={lane.path}
-          state={state}
-          piece=""
-          step=""
-          base={base}
-          holder={marker}
-          lane={lane}
-        />
-      ))}
+      >
+        <Carries state={state} marker={marker} />
+        {lanes.length > 0 && (
+          <Typography variant="overline" component="h3" sx={{ color: "roles.when", mt: 1.5 }}>
+            <span aria-hidden>∿</span> When
+          </Typography>
+        )}
+      </PlaceEditor>
     </Box>
   );
 }

@@ -1,0 +1,55 @@
+import type { ReactNode } from "react";
+import type { Lane, StudyState, ValueEntry } from "../api/client";
+import { loopOf, type Marker, type Piece } from "../api/document";
+import { documentOf } from "../api/queries";
+import { CarriedRow } from "./CarriedRow";
+import { SignalEditor } from "./SignalEditor";
+import { ValueList } from "./ValueList";
+import { useChange } from "./useStep";
+
+interface Props {
+  state: StudyState;
+  /** Address of the piece or marker. */
+  base: string;
+  holder: Piece | Marker;
+  entries: Record<string, ValueEntry>;
+  lanes: Lane[];
+  /** Id of the piece; none for a marker. */
+  piece?: string;
+  children?: ReactNode;
+}
+
+/** Where a piece or a marker stands, what carries it, and what moves it. */
+export function PlaceEditor({ state, base, holder, entries, lanes, piece, children }: Props) {
+  const change = useChange(state.id, `${base}/place`);
+  const { frames, rate } = loopOf(documentOf(state));
+  return (
+    <>
+      <ValueList
+        entries={entries}
+        given={holder.place ?? {}}
+        lanes={lanes}
+        path="place"
+        at={`${base}/place`}
+        tone="roles.what"
+        frames={frames}
+        rate={rate}
+        live={change.live}
+        store={change.store}
+      />
+      <CarriedRow state={state} address={base} carried={holder.carried} />
+      {children}
+      {lanes.map((lane) => (
+        <SignalEditor
+          key={lane.path}
+          state={state}
+          piece={piece ?? ""}
+          step=""
+          base={base}
+          holder={holder}
+          lane={lane}
+        />
+      ))}
+    </>
+  );
+}
