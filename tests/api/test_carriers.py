@@ -111,8 +111,9 @@ def test_what_is_carried_is_told_where_its_values_have_come_to(client, marked):
 def test_a_marker_is_removed_and_lets_go(client, marked):
     carried = attach(client, marked, "/pieces/p", {"by": "marker", "id": "m"}).get_json()
     held = edited(client, marked, carried["operations"]).get_json()
-    address = f"/api/studies/{held['id']}/markers/m/removal"
-    operations = client.post(address, json={"frame": 12.0}).get_json()["operations"]
+    body = {"path": "/markers/m", "frame": 12.0}
+    answer = client.post(f"/api/studies/{held['id']}/removal", json=body)
+    operations = answer.get_json()["operations"]
     left = edited(client, held, operations).get_json()
     assert [m["id"] for m in left["markers"]] == ["n"]
     assert left["motion"][0]["places"] == [pytest.approx(held["motion"][0]["places"][12])]

@@ -11,7 +11,7 @@ from pydantic import TypeAdapter
 
 from tests.conftest import document
 from zygomorph.api.frames import piece_key
-from zygomorph.core.attach import attach, let_go, remove_marker
+from zygomorph.core.attach import attach, let_go, remove_carrier
 from zygomorph.core.closing import moving_numbers
 from zygomorph.core.deliver import deliver_glb
 from zygomorph.core.edits import Operation, apply_edit
@@ -243,10 +243,23 @@ def test_when_a_marker_goes_what_it_carried_stays_where_it_is():
     bend = {"step": "bend", "carried": BY_M}
     made = check_document(marked({"step": "box"}, bend, marker=slide, carried=BY_M))
     there = plan_piece(made, "p").place_at(np.array([12.0]))
-    left = edited(made, remove_marker(made, "m", 12.0))
+    left = edited(made, remove_carrier(made, "/markers/m", 12.0))
     assert left.markers == []
     assert left.pieces[0]["carried"] is None
     assert left.pieces[0]["recipe"][1]["carried"] is None
     assert np.allclose(plan_piece(left, "p").place_at(np.array([0.0])), there, atol=1e-5)
     with pytest.raises(ZygomorphError, match="nothing at"):
-        remove_marker(made, "gone", 0.0)
+        remove_carrier(made, "/markers/gone", 0.0)
+    with pytest.raises(ZygomorphError, match="carries others"):
+        remove_carrier(made, "/pieces/p/recipe/s1", 0.0)
+
+
+def test_when_a_piece_goes_what_it_carried_stays_where_it_is():
+    made = marked(place={"move": [keyed(0.0, 2.0), 0, 0], "scale": [2.0, 2.0, 2.0]})
+    child = {"id": "q", "name": "Q", "recipe": [{"id": "f", "step": "box"}]}
+    made["pieces"].append({**child, "carried": {"by": "piece", "id": "p"}})
+    study = check_document(made)
+    there = points_at(study, 12.0, "q")
+    left = edited(study, remove_carrier(study, "/pieces/p", 12.0))
+    assert [piece["id"] for piece in left.pieces] == ["q"]
+    assert np.allclose(points_at(left, 0.0, "q"), there, atol=1e-5)

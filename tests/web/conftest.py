@@ -137,12 +137,12 @@ AT_REST = """([pictures]) => {
 def settle(page: Page) -> None:
     """Wait until the stage shows something in full detail and draws no more."""
     pictures = ""
-    for _ in range(120):
+    for _ in range(180):
         found = page.evaluate(AT_REST, [pictures])
         if not found:
             return
         pictures = found
-        page.wait_for_timeout(300)
+        page.wait_for_timeout(200)
     raise AssertionError("the stage does not come to rest")
 
 

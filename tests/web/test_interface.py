@@ -331,7 +331,7 @@ def test_no_serious_accessibility_finding(page: Page, theme: str):
     page.add_init_script(f"localStorage.setItem('zygomorph-theme', '{theme}')")
     page.goto("/")
     expect(page.get_by_role("heading", name="Ember bulb")).to_be_visible()
-    for place in ("gallery", "study", "where", "find"):
+    for place in ("gallery", "study", "where", "find", "variants", "marker"):
         if place == "study":
             page.get_by_role("heading", name="Ember bulb").click()
             page.locator("[data-step=tongues] button").first.click()
@@ -341,6 +341,15 @@ def test_no_serious_accessibility_finding(page: Page, theme: str):
         if place == "find":
             page.keyboard.press("Control+k")
             page.wait_for_timeout(400)
+        if place == "variants":
+            page.keyboard.press("Escape")
+            page.get_by_role("button", name="Variants", exact=True).click()
+            page.get_by_role("button", name="Begin a variant").click()
+            expect(page.get_by_role("radio", name="Choose B")).to_be_visible()
+        if place == "marker":
+            page.get_by_role("button", name="1 piece").click()
+            page.get_by_role("menuitem", name="Add a marker").click()
+            expect(page.get_by_label("Name of the marker")).to_be_visible()
         found = Axe().run(page).response["violations"]
         serious = [
             (v["id"], v["nodes"][0]["html"][:160], v["nodes"][0].get("failureSummary", "")[:200])

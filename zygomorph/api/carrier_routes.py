@@ -10,7 +10,7 @@ from pydantic import BaseModel, Field
 
 from zygomorph.api.routes import FAILURES, service
 from zygomorph.api.shapes import Frame, Strict, StudyPath
-from zygomorph.core.attach import attach, let_go, remove_marker
+from zygomorph.core.attach import attach, let_go, remove_carrier
 from zygomorph.core.edits import Path
 
 carrier_routes = APIBlueprint("carriers", __name__, url_prefix="/api", abp_responses=FAILURES)
@@ -47,19 +47,16 @@ def attach_to(path: StudyPath, body: AttachBody) -> Response:
     return jsonify({"operations": operations})
 
 
-class MarkerPath(StudyPath):
-    marker_id: Annotated[str, Field(max_length=40)]
+class RemovalBody(Strict):
+    """path : of a piece or a marker"""
 
-
-class FrameBody(Strict):
+    path: Path
     frame: Frame = 0.0
 
 
-@carrier_routes.post(
-    "/studies/<string:study_id>/markers/<string:marker_id>/removal", responses={200: Edits}
-)
-def removal_of_marker(path: MarkerPath, body: FrameBody) -> Response:
-    """The edits that remove a marker; what it carried stays where it is."""
+@carrier_routes.post("/studies/<string:study_id>/removal", responses={200: Edits})
+def removal_of_carrier(path: StudyPath, body: RemovalBody) -> Response:
+    """The edits that remove a piece or a marker; what it carried stays where it is."""
     own = service()
     study = own.study(own.studies.document(path.study_id))
-    return jsonify({"operations": remove_marker(study, path.marker_id, body.frame)})
+    return jsonify({"operations": remove_carrier(study, body.path, body.frame)})

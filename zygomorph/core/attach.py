@@ -78,15 +78,19 @@ def let_go(study: Study, path: str, frame: float) -> Operations:
     return operations
 
 
-def remove_marker(study: Study, name: str, frame: float) -> Operations:
-    """Edits that let go whatever a marker carries, and remove it."""
-    marker = f"/markers/{name}"
-    value_at(study.document, marker)
+def remove_carrier(study: Study, path: str, frame: float) -> Operations:
+    """Edits that let go whatever a piece or marker carries, and remove it.
+
+    Raises EditError where it is not there, ZygomorphError where the path is of something else.
+    """
+    value_at(study.document, path)
+    if len(path.strip("/").split("/")) != 2 or not path.startswith(("/pieces/", "/markers/")):
+        raise ZygomorphError(f"Nothing at {path} carries others.", "Choose a piece or a marker.")
     operations: Operations = []
-    for path, carried in carried_things(study.document):
-        if (carried["by"], carried["id"]) == ("marker", name):
-            operations += let_go(study, path, frame)
-    return [*operations, {"do": "remove", "path": marker}]
+    for address, carried in carried_things(study.document):
+        if (carried["by"], carried["id"]) == _name_of(path) and not address.startswith(f"{path}/"):
+            operations += let_go(study, address, frame)
+    return [*operations, {"do": "remove", "path": path}]
 
 
 def _name_of(path: str) -> tuple[str, str]:

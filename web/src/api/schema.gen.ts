@@ -527,23 +527,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/studies/{study_id}/markers/{marker_id}/removal": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** The edits that remove a marker; what it carried stays where it is. */
-        post: operations["carriers_removal_of_marker_studies__string_study_id__markers__string_marker_id__removal_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/studies/{study_id}/pieces/{piece_id}/formula": {
         parameters: {
             query?: never;
@@ -724,6 +707,23 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["api_redo_studies__string_study_id__redo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/removal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The edits that remove a piece or a marker; what it carried stays where it is. */
+        post: operations["carriers_removal_of_carrier_studies__string_study_id__removal_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1337,14 +1337,6 @@ export interface components {
             /** @default null */
             problem?: components["schemas"]["FormulaProblem"] | null;
         };
-        /** FrameBody */
-        FrameBody: {
-            /**
-             * Frame
-             * @default 0
-             */
-            frame?: number;
-        };
         /** GradientEntry */
         GradientEntry: {
             /** Colours */
@@ -1867,6 +1859,19 @@ export interface components {
             reason: string;
             /** Step */
             step: string;
+        };
+        /**
+         * RemovalBody
+         * @description path : of a piece or a marker
+         */
+        RemovalBody: {
+            /**
+             * Frame
+             * @default 0
+             */
+            frame?: number;
+            /** Path */
+            path: string;
         };
         /**
          * Remove
@@ -4567,78 +4572,6 @@ export interface operations {
             };
         };
     };
-    carriers_removal_of_marker_studies__string_study_id__markers__string_marker_id__removal_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                study_id: string;
-                marker_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["FrameBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Edits"];
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Failure"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Failure"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Failure"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Failure"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Failure"];
-                };
-            };
-        };
-    };
     api_check_formula_studies__string_study_id__pieces__string_piece_id__formula_post: {
         parameters: {
             query?: never;
@@ -5410,6 +5343,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StudyState"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    carriers_removal_of_carrier_studies__string_study_id__removal_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemovalBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Edits"];
                 };
             };
             /** @description Bad Request */

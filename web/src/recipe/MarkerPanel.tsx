@@ -17,7 +17,7 @@ export function MarkerPanel({ state, marker }: { state: StudyState; marker: Mark
   const set = useInterface((s) => s.set);
   const base = `/markers/${marker.id}`;
   const change = useChange(state.id, base);
-  const { removeMarker } = useAttach(state.id);
+  const { remove } = useAttach(state.id);
   const lanes = state.markers.find((m) => m.id === marker.id)?.lanes ?? [];
   if (!catalogue) return null;
   return (
@@ -32,7 +32,7 @@ export function MarkerPanel({ state, marker }: { state: StudyState; marker: Mark
         <IconButton
           aria-label={`Remove ${marker.name}`}
           onClick={() => {
-            void removeMarker(marker.id).then(() => set({ marker: null }));
+            void remove(base, "Remove marker").then(() => set({ marker: null }));
           }}
         >
           <DeleteOutline sx={{ fontSize: 18 }} />

@@ -13,6 +13,7 @@ import { documentOf, useCatalogue } from "../api/queries";
 import { useInterface } from "../state/store";
 import { markerItems } from "./MarkerItems";
 import { copied, copy, fresh } from "./clipboard";
+import { useAttach } from "./useAttach";
 import { useChange } from "./useStep";
 
 function dotColour(piece: Piece, gradients: { key: string; colours: string[] }[]): string {
@@ -33,6 +34,7 @@ export function PieceHeader(props: {
   const set = useInterface((s) => s.set);
   const catalogue = useCatalogue().data;
   const change = useChange(state.id, "/pieces");
+  const { remove } = useAttach(state.id);
   const pieces = documentOf(state).pieces;
   const gradients = catalogue?.gradients ?? [];
   const dot = (p: Piece) => (
@@ -134,7 +136,7 @@ export function PieceHeader(props: {
               aria-label={`Remove ${p.name}`}
               onClick={(e) => {
                 e.stopPropagation();
-                change.edit("Remove piece", [{ do: "remove", path: `/pieces/${p.id}` }]);
+                void remove(`/pieces/${p.id}`, "Remove piece");
                 set({ piece: null, step: null });
                 setAnchor(null);
               }}

@@ -23,11 +23,12 @@ export function useAttach(study: string) {
         });
         return unwrap(answer).operations as Operation[];
       }),
-    removeMarker: (marker: string) =>
-      edit("Remove marker", async (frame) => {
-        const answer = await client.POST("/api/studies/{study_id}/markers/{marker_id}/removal", {
-          params: { path: { study_id: study, marker_id: marker } },
-          body: { frame },
+    /** Of a piece or a marker; what it carries stays where it is. */
+    remove: (path: string, label: string) =>
+      edit(label, async (frame) => {
+        const answer = await client.POST("/api/studies/{study_id}/removal", {
+          params: { path: { study_id: study } },
+          body: { path, frame },
         });
         return unwrap(answer).operations as Operation[];
       }),
