@@ -6,9 +6,6 @@ VENV := .venv
 BIN := $(VENV)/bin
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts
 
-# Packages of Python, of the interface and Chromium are fetched at the same time.
-MAKEFLAGS += --jobs=3
-
 .PHONY: demo test install setup web lint chromium clean
 
 # What is not compiled yet is compiled while it already serves.
