@@ -27,7 +27,9 @@ from pathlib import Path
 from waitress import create_server
 from zygomorph.api.app import make_app
 from zygomorph.api.service import Service
-server = create_server(make_app(Service(Path(sys.argv[1]))), host="127.0.0.1", port=0, threads=32, send_bytes=1)
+# Of moving pictures a few frames are enough here; all of them would take a core for minutes.
+service = Service(Path(sys.argv[1]), most_pictures=4)
+server = create_server(make_app(service), host="127.0.0.1", port=0, threads=32, send_bytes=1)
 print(server.effective_port, flush=True)
 server.run()
 """

@@ -90,9 +90,12 @@ class Pictures:
         evaluator: Evaluator,
         drawn: Callable[[], None],
         stand_back: Callable[[], None] = lambda: None,
+        most: int | None = None,
     ) -> None:
         """``drawn`` is called when a picture has been drawn, or could not be; ``stand_back``
-        before each part of what is drawn aside, and returns when there is time for it."""
+        before each part of what is drawn aside, and returns when there is time for it;
+        ``most`` : of a loop no more pictures than so many are drawn"""
+        self._most = most
         self._stand_back = stand_back
         self._folder = folder
         self._evaluator = evaluator
@@ -165,9 +168,8 @@ class Pictures:
         if path.is_file():
             made = path.read_bytes()
         else:
-            made = moving_thumbnail(
-                wanted.study(), self._evaluator, wanted.size, wanted.pictures, stand_back
-            )
+            count = min(wanted.pictures, self._most or wanted.pictures)
+            made = moving_thumbnail(wanted.study(), self._evaluator, wanted.size, count, stand_back)
             self._folder.mkdir(parents=True, exist_ok=True)
             write_whole(path, made)
             for old in self._folder.glob(f"{wanted.owner}-*.webp"):

@@ -45,8 +45,11 @@ class Service:
         folder: Path,
         cache_bytes: int = 512_000_000,
         compiling: CompileAhead | None = None,
+        most_pictures: int | None = None,
     ) -> None:
-        """compiling : what is compiled aside, where this is the first start on a machine"""
+        """compiling : what is compiled aside, where this is the first start on a machine
+        most_pictures : of a loop no more pictures than so many are drawn for the gallery
+        """
         self.folder = folder
         self.compiling = compiling
         self.calm = Calm()
@@ -68,6 +71,7 @@ class Service:
             self.evaluator,
             lambda: self.events.publish("studies", {}),
             self._stand_back,
+            most_pictures,
         )
         self._latest: dict[tuple[str, str, str], int] = {}
         self._latest_lock = threading.Lock()
