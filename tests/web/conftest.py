@@ -139,12 +139,12 @@ AT_REST = """([pictures]) => {
 def settle(page: Page) -> None:
     """Wait until the stage shows something in full detail and draws no more."""
     pictures = ""
-    for _ in range(180):
+    for _ in range(120):
         found = page.evaluate(AT_REST, [pictures])
         if not found:
             return
         pictures = found
-        page.wait_for_timeout(200)
+        page.wait_for_timeout(300)
     raise AssertionError("the stage does not come to rest")
 
 
