@@ -102,29 +102,18 @@ def seam(study: Study, piece_id: str, evaluator: Evaluator, final: bool = False)
     size = max(float(np.linalg.norm(np.ptp(first, axis=0))), 1e-9)
     apart = np.linalg.norm(last - first, axis=1)
     position = float(apart.max())
+    worst = int(apart.argmax())
+
+    def without_speed(note: str) -> Seam:
+        share = position / size
+        state, place = state_of(share, None), _place_of(first, worst)
+        return Seam(piece_id, position, share, None, worst, state, note, place)
+
     if plan.jumps:
-        return Seam(
-            piece_id,
-            position,
-            position / size,
-            None,
-            int(apart.argmax()),
-            state_of(position / size, None),
-            "it moves in jumps, so that speeds are not compared",
-            _place_of(first, int(apart.argmax())),
-        )
+        return without_speed("it moves in jumps, so that speeds are not compared")
     near = [at(f) for f in (STEP, 2 * STEP, frames - STEP, frames - 2 * STEP)]
     if any(r.mesh.topology.digest != start.mesh.topology.digest for r in near):
-        return Seam(
-            piece_id,
-            position,
-            position / size,
-            None,
-            int(apart.argmax()),
-            state_of(position / size, None),
-            "velocity is undefined: counts change at the seam",
-            _place_of(first, int(apart.argmax())),
-        )
+        return without_speed("velocity is undefined: counts change at the seam")
     a, b, c, d = (_on_stage(r) for r in near)
     begins = one_sided(first, a, b, STEP)
     ends = -one_sided(last, c, d, STEP)
