@@ -28,7 +28,7 @@ def document(*steps: dict[str, Any], frames: int = 24, **piece: Any) -> dict[str
     recipe = [{"id": f"s{k}", **step} for k, step in enumerate(steps)]
     return {
         "format": "zygomorph-study",
-        "version": 2,
+        "version": 3,
         "name": "Test",
         "loop": {"frames": frames, "rate": 24},
         "pieces": [{"id": "p", "name": "Piece", "recipe": recipe, **piece}],

@@ -130,5 +130,5 @@ def test_studies_stored_by_an_older_version_are_brought_up_to_date(tmp_path):
         session.execute(text("DROP TABLE presets"))
     engine.dispose()
     found = Studies(open_engine(path)).document(stored.id)
-    assert found["version"] == 2
+    assert found["version"] == 3
     assert found["pieces"][0]["recipe"][1]["values"] == {"noise": "gradient", "fold": "ridged"}

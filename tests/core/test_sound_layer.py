@@ -111,7 +111,7 @@ def test_the_sounds_of_a_study_reach_its_masks():
     }
     document = {
         "format": "zygomorph-study",
-        "version": 2,
+        "version": 3,
         "name": "Heard",
         "pieces": [
             {

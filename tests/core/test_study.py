@@ -147,7 +147,7 @@ def test_a_document_of_version_1_is_brought_up_to_date():
     }
     new = check_document(old).document
     step = new["pieces"][0]["recipe"][1]
-    assert new["version"] == 2
+    assert new["version"] == 3
     assert step["values"] == {"noise": "gradient", "fold": "ridged", "amount": 0.2}
     assert step["where"]["layers"][0]["values"] == {"noise": "gradient", "fold": "ridged"}
     assert old["pieces"][0]["recipe"][1]["values"]["noise"] == "ridged"

@@ -222,15 +222,17 @@ def test_jitter_is_steady_held_or_smooth_and_closes():
     assert not np.array_equal(at(5, "held"), at(6, "held"))
     for way in ("held", "smooth"):
         assert np.array_equal(at(0, way), at(24, way))
-    # Held and smooth agree where a moment begins.
-    assert np.allclose(at(12, "held"), at(12, "smooth"), atol=1e-7)
+    # Smooth goes through four fifths of the places of held, since a cubic through places may go
+    # beyond them by a quarter (its weights, derived), and the amount is a most.
+    held, smooth = (at(12, way) - ball.points for way in ("held", "smooth"))
+    assert np.allclose(0.8 * held, smooth, atol=1e-6)
     # Catmull-Rom has a steady speed through its places (E. Catmull & R. Rom 1974).
     before, there, after = (at(f, "smooth").astype(float) for f in (11.999, 12, 12.001))
     assert np.allclose(there - before, after - there, atol=2e-6)
-    # Evenly spread over the cube: the mean square of a coordinate is amount² / 3.
-    away = (at(0, "steady") - ball.points).astype(float)
-    assert (away**2).mean() == pytest.approx(0.01 / 3, rel=0.05)
-    assert np.abs(away).max() <= 0.1 + 1e-6
+    # Distances are those of a cube's largest coordinate: their mean square is amount² · 3/5.
+    away = np.linalg.norm((at(0, "steady") - ball.points).astype(float), axis=1)
+    assert (away**2).mean() == pytest.approx(0.01 * 3 / 5, rel=0.05)
+    assert away.max() <= 0.1 + 1e-6
 
 
 def test_a_mask_holds_what_it_does_not_reach():

@@ -3,11 +3,15 @@
 import numpy as np
 import pygeodesic.geodesic
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from tests.conftest import study
 from tests.reference.test_deformers import form
 from zygomorph.core.evaluate import Evaluator, Request
 from zygomorph.core.geodesic import distance_from, march
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.topology import Topology
 
 
 def exact(mesh, seeds):
@@ -50,7 +54,7 @@ def test_on_a_ball_it_is_the_arc():
 def test_from_a_whole_rim_it_is_straight():
     sheet = form("sheet", width=2.0, depth=2.0, columns=40, rows=40)
     rim = np.flatnonzero(sheet.points[:, 0] < -0.999)
-    found = distance_from(sheet.topology, sheet.points, rim)
+    found = distance_from(sheet.topology, sheet.points, rim, lines=True)
     assert np.abs(found - (sheet.points[:, 0] + 1)).max() < 0.01
 
 
@@ -99,3 +103,60 @@ def test_a_spreading_mask_arrives_when_the_exact_distance_says():
     # 24 frames at 24 a second and half a metre a second.
     assert right[reached].max() == pytest.approx(0.5, abs=0.02)
     assert right[~reached].min() == pytest.approx(0.5, abs=0.02)
+
+
+def _border_of(sheet):
+    return np.flatnonzero(np.abs(sheet.points[:, [0, 2]]).max(axis=1) > 0.999)
+
+
+def test_in_the_corner_of_a_sheet_the_border_is_as_near_as_its_sides():
+    # Two arrivals from two sides have no common source: min(1 - |x|, 1 - |z|), derived.
+    sheet = form("sheet", width=2.0, depth=2.0, columns=40, rows=40)
+    found = distance_from(sheet.topology, sheet.points, _border_of(sheet), lines=True)
+    right = 1 - np.abs(sheet.points[:, [0, 2]]).max(axis=1)
+    # Where the fronts of two sides meet, a direction is a mean of both for one triangle.
+    assert np.abs(found - right).max() < 0.003
+
+
+@pytest.mark.parametrize("count", [2, 10, 60, 200])
+@pytest.mark.parametrize("key", ["sheet", "ball"])
+def test_many_seeds_agree_with_the_exact_distance(key, count):
+    mesh = (
+        form("sheet", width=2.0, depth=2.0, columns=40, rows=40)
+        if key == "sheet"
+        else form("icosphere", halvings=4, radius=1.0)
+    )
+    seeds = np.random.default_rng(count).choice(len(mesh.points), count, replace=False)
+    found, right = distance_from(mesh.topology, mesh.points, seeds), exact(mesh, seeds)
+    spacing = np.median(np.linalg.norm(np.diff(mesh.points[mesh.topology.edges], axis=1), axis=2))
+    # Too short nowhere; too long by less than a third of an edge, where edges must be followed.
+    assert (found - right).min() > -0.01 * right.max() - 1e-6
+    assert (found - right).max() < 0.35 * spacing
+
+
+def test_sixty_seeds_on_a_real_mesh_agree_with_the_exact_distance(bunny):
+    # The npm package `bunny`, as test data.
+    points, triangles = bunny
+    mesh = Mesh(
+        points.astype(np.float32),
+        Topology(
+            len(points),
+            triangles.astype(np.int32).ravel(),
+            np.arange(0, 3 * len(triangles) + 1, 3, dtype=np.int32),
+        ),
+    )
+    seeds = np.random.default_rng(60).choice(len(points), 60, replace=False)
+    found, right = distance_from(mesh.topology, mesh.points, seeds), exact(mesh, seeds)
+    off = (found - right) / np.maximum(right, right.max() * 0.05)
+    assert off.min() > -0.05
+    assert np.abs(off).mean() < 0.02
+
+
+@given(st.lists(st.integers(0, 440), min_size=1, max_size=30, unique=True), st.integers(0, 99))
+def test_it_is_never_shorter_than_a_straight_line(seeds, bumps):
+    sheet = form("sheet", width=2.0, depth=2.0, columns=20, rows=20)
+    points = sheet.points.copy()
+    points[:, 1] += np.random.default_rng(bumps).uniform(-0.05, 0.05, len(points))
+    found = distance_from(sheet.topology, points, np.array(seeds))
+    straight = np.linalg.norm(points[:, None] - points[seeds][None], axis=2).min(axis=1)
+    assert (found >= straight - 1e-5).all()

@@ -6,7 +6,13 @@ import pytest
 from numba import int32, njit, uint32
 from scipy.spatial import cKDTree
 
-from zygomorph.core.noise.cellular_fractal import part
+from zygomorph.core.noise.cellular_fractal import (
+    BETWEEN_REACH,
+    FIRST_REACH,
+    SECOND_REACH,
+    part,
+)
+from zygomorph.core.noise.curl_fractal import SCALE
 from zygomorph.core.noise.fractal import (
     CELLULAR,
     COMPONENTS,
@@ -100,7 +106,7 @@ def test_simplex_noise_is_like_that_of_the_package_opensimplex():
 
 def _feature_points(low: int, high: int, pattern: Pattern) -> np.ndarray:
     """The random point of each cell, in cells, found by the same hash."""
-    seeds, offsets = _lattices(pattern.seed * COMPONENTS, 1, 1)
+    seeds, offsets, _ = _lattices(pattern.seed * COMPONENTS, 1)
     cells = np.stack(np.meshgrid(*[np.arange(low, high)] * 3, indexing="ij"), -1).reshape(-1, 3)
 
     @njit
@@ -112,20 +118,21 @@ def _feature_points(low: int, high: int, pattern: Pattern) -> np.ndarray:
             out[i, 0], out[i, 1], out[i, 2] = part(h, 22), part(h, 12), part(h, 2)
         return out
 
-    return cells + 0.5 + 0.5 * hashes(cells, seeds[0, 0]) - offsets[0, 0]
+    return cells + 0.5 + 0.5 * hashes(cells, seeds[0]) - offsets[0]
 
 
 def test_cellular_distances_agree_with_a_search_tree():
     # S. Worley, SIGGRAPH 1996: F1 and F2 are the distances to the nearest and the second nearest
-    # point; scipy's cKDTree finds them on the same points. Cut off at one cell, as stated.
+    # point; scipy's cKDTree finds them on the same points, also where they are far.
     where = RANDOM.uniform(3, 9, (20_000, 3)).astype(np.float32)
     pattern = Pattern(octaves=ONE, axis="x")
     distances, _ = cKDTree(_feature_points(0, 13, pattern)).query(where, k=2)
-    first, second = np.minimum(distances, 1.0).T
+    first, second = distances.T
+    assert second.max() > 1.1
     for kind, expected in (
-        ("cellular", first),
-        ("cellular_second", second),
-        ("cellular_between", second - first),
+        ("cellular", first / FIRST_REACH),
+        ("cellular_second", second / SECOND_REACH),
+        ("cellular_between", (second - first) / BETWEEN_REACH),
     ):
         found = fractal(where, Pattern(noise=kind, octaves=ONE, axis="x"))
         assert np.allclose(found, 2 * expected - 1, atol=1e-4)
@@ -175,7 +182,7 @@ def test_vector_noise_is_zero_at_the_lattice_and_smooth_across_cells():
     # first octave says where that is.
     pattern = Pattern(octaves=ONE, axis="x")
     cells = np.random.default_rng(7).integers(-20, 20, (500, 3))
-    there = (cells - _lattices(0, 1, 1)[1][0, 0]).astype(np.float32)
+    there = (cells - _lattices(0, 1)[1][0]).astype(np.float32)
     assert np.abs(vector_fractal_of(there, pattern)).max() < 1e-4
     step = np.float32([1e-3, 0, 0])
     ahead, behind = (
@@ -216,7 +223,14 @@ def test_curl_noise_is_the_curl_of_the_vector_noise():
         slope.append((ahead.astype(float) - behind) / (2 * float(step)))
     x, y, z = slope
     expected = np.stack([y[:, 2] - z[:, 1], z[:, 0] - x[:, 2], x[:, 1] - y[:, 0]], axis=1)
-    assert np.allclose(curl(where, pattern), 0.5 * expected, atol=5e-3)
+    assert np.allclose(curl(where, pattern), SCALE * expected, atol=5e-3)
+
+
+def test_curl_noise_carries_no_further_than_its_amount():
+    # "How far" is a most, which it comes near to: in a million places the fastest is all but 1.
+    where = np.random.default_rng(2).uniform(-50, 50, (1_000_000, 3)).astype(np.float32)
+    fastest = np.linalg.norm(curl(where, Pattern(octaves=ONE)), axis=1).max()
+    assert 0.85 < fastest <= 1.0
 
 
 def test_a_pattern_is_turned_shifted_and_stretched_as_a_whole():

@@ -130,14 +130,6 @@ def test_evolving_a_whole_cycle_returns(theta):
     assert np.allclose(at(theta), at(theta + 1.0), atol=1e-5)
 
 
-def test_half_a_cycle_of_evolving_is_the_negative():
-    # cos θ · A + sin θ · B at θ + π changes its sign.
-    def at(cycles):
-        return fractal(POINTS[:2000], pattern(octaves=3, evolve=cycles))
-
-    assert np.allclose(at(0.1), -at(0.6), atol=1e-5)
-
-
 @pytest.mark.parametrize("count", [0, 1, 1023, 1024, 1025, 9000])
 def test_any_number_of_points(count):
     found = fractal(POINTS[:count], pattern())

@@ -126,4 +126,4 @@ def test_drift_has_the_same_variance_all_along_the_loop():
 def test_drift_is_made_of_whole_harmonics():
     frequency = harmonics(3, 3, 0.5, 1)[0]
     assert np.array_equal(frequency, np.round(frequency))
-    assert frequency.min() == 3
+    assert frequency.min() >= 1

@@ -307,6 +307,7 @@ class SeamState(BaseModel):
     point: int | None
     state: str
     note: str
+    velocity_elsewhere: float | None = None
     place: list[float] | None
 
 

@@ -16,6 +16,7 @@ from zygomorph.core.catalogue import definitions
 from zygomorph.core.errors import DocumentError, ZygomorphError
 from zygomorph.core.schema import PRESET_FORMAT, VERSION, preset_model
 from zygomorph.core.study import Study, problems_of
+from zygomorph.core.versions import newest_preset
 
 Operation = dict[str, Any]
 
@@ -63,6 +64,8 @@ def check_preset(document: Any) -> dict[str, Any]:
         raise DocumentError([("", "a preset is a JSON object")])
     if document.get("format") != PRESET_FORMAT:
         raise DocumentError([("/format", f"a preset has the format {PRESET_FORMAT!r}")])
+    if isinstance(document.get("version"), int):
+        document = newest_preset(document, VERSION)
     try:
         preset_model().model_validate(document)
     except ValidationError as error:

@@ -34,7 +34,7 @@ from zygomorph.core.values import Value
 
 FORMAT = "zygomorph-study"
 PRESET_FORMAT = "zygomorph-preset"
-VERSION = 2
+VERSION = 3
 LARGEST = 1e9
 
 Identifier = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,39}$")]

@@ -1,24 +1,30 @@
 """How far the end of the loop is from its beginning, in position and in velocity.
 
 Position compares frame F, computed like any other frame, with frame 0. Velocity compares
-second-order one-sided differences at both ends, ¼ frame apart, relative to the piece's highest
-speed over the loop.
+second-order one-sided differences at both ends, relative to the piece's highest speed over the
+loop. What curves fast has another speed a quarter of a frame on, though it does not jump: the
+difference is taken over shorter and shorter steps, for as long as float32 tells more than its own
+rounding, and a jump is what is left of it at all of them. What jumps elsewhere in the loop as well,
+as folded noise does at its creases, has a seam like any other moment: it is open only where the
+seam stands out against other moments of the loop. Where nothing but signals moves a piece, and all
+of them run through the seam at one speed, it has no reason to; where one of them does not, what
+jumps is put down to it.
 """
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import asdict, dataclass
 from typing import Any
 
 import numpy as np
 
+from zygomorph.core.closing import ends_of, moving_numbers
 from zygomorph.core.evaluate import Evaluator, Request, Result
 from zygomorph.core.place import transformed
-from zygomorph.core.plan import plan_piece
+from zygomorph.core.plan import plan_piece, used_pieces
 from zygomorph.core.study import Study
 
-STEP = 0.25
-SPEED_SAMPLES = 24
 # Below this share of the size a frame nothing is seen to move, and rounding would be compared
 # with rounding.
 SLOWEST = 1e-4
@@ -26,6 +32,19 @@ CLOSED_POSITION = 1e-6
 CLOSED_VELOCITY = 2e-2
 NEARLY_POSITION = 1e-3
 NEARLY_VELOCITY = 1e-1
+# Frames between the moments of a difference, from the longest on; each is a quarter of the last.
+STEPS = (0.25, 0.0625, 0.015625, 0.00390625)
+# Coordinates of float32 differ by this share of the size, and more than this many of it are told.
+ROUNDING = 2.0**-23
+SPEED_SAMPLES = 24
+# Where in the loop else it is looked whether speeds jump: shares that no whole beat falls on.
+ELSEWHERE = tuple((0.0831 + 0.6180339887 * k) % 1.0 for k in range(8))
+# How much more the speed must jump at the seam than it does at those moments, of all points and of
+# these shares of them.
+STANDS_OUT = 1.3
+SHARES = (0.5, 0.9, 0.99, 1.0)
+# A jump that is told apart from none at all.
+HARDLY = CLOSED_VELOCITY / 5
 
 
 @dataclass(frozen=True)
@@ -37,6 +56,8 @@ class Seam:
     position_relative : the same as a share of the piece's size
     velocity_relative : largest difference of velocity, as a share of the highest speed; None
         where counts change across the seam, so that it is undefined
+    velocity_elsewhere : the same at other moments of the loop, the largest of them; None where
+        nobody needed to look
     point : number of the point with the largest distance (of position, or of velocity where all
         positions agree)
     state : "closed", "nearly" or "open"
@@ -51,6 +72,7 @@ class Seam:
     state: str
     note: str = ""
     place: tuple[float, float, float] | None = None
+    velocity_elsewhere: float | None = None
 
     def describe(self) -> dict[str, Any]:
         return asdict(self)
@@ -61,13 +83,14 @@ def one_sided(first: np.ndarray, second: np.ndarray, third: np.ndarray, step: fl
     return (-3.0 * first + 4.0 * second - third) / (2.0 * step)
 
 
-def state_of(position: float | None, velocity: float | None) -> str:
+def state_of(position: float | None, jump: float | None) -> str:
+    """jump : how much the speed jumps, as far as that stands out against the rest of the loop"""
     if position is None:
         return "open"
-    moving = 0.0 if velocity is None else velocity
-    if position <= CLOSED_POSITION and moving <= CLOSED_VELOCITY:
+    jump = jump or 0.0
+    if position <= CLOSED_POSITION and jump <= CLOSED_VELOCITY:
         return "closed"
-    if position <= NEARLY_POSITION and moving <= NEARLY_VELOCITY:
+    if position <= NEARLY_POSITION and jump <= NEARLY_VELOCITY:
         return "nearly"
     return "open"
 
@@ -111,26 +134,133 @@ def seam(study: Study, piece_id: str, evaluator: Evaluator, final: bool = False)
 
     if plan.jumps:
         return without_speed("it moves in jumps, so that speeds are not compared")
-    near = [at(f) for f in (STEP, 2 * STEP, frames - STEP, frames - 2 * STEP)]
-    if any(r.mesh.topology.digest != start.mesh.topology.digest for r in near):
+    motion = _Motion(at, size, frames, start.mesh.topology.digest)
+    try:
+        jump = motion.jump(0.0, float(frames), CLOSED_VELOCITY)
+    except _CountsChange:
         return without_speed("velocity is undefined: counts change at the seam")
-    a, b, c, d = (_on_stage(r) for r in near)
-    begins = one_sided(first, a, b, STEP)
-    ends = -one_sided(last, c, d, STEP)
-    peak = max(_peak_speed(at, frames), np.linalg.norm(begins, axis=1).max())
-    jump = np.linalg.norm(ends - begins, axis=1)
-    velocity = float(jump.max() / max(peak, SLOWEST * size))
-    position_open = position / size > CLOSED_POSITION
-    worst = apart if position_open else jump
+    velocity = float(jump.max())
+    share = position / size
+    elsewhere, standing_out = None, velocity
+    if velocity > CLOSED_VELOCITY and share <= NEARLY_POSITION and _signals_flow(study, piece_id):
+        here, there = np.quantile(jump, SHARES), motion.elsewhere()
+        elsewhere = float(there[-1])
+        if not _by_itself(study, piece_id, final) or not _stands_out(here, there):
+            standing_out = 0.0
+    state = state_of(share, standing_out)
+    worst = int((apart if share > CLOSED_POSITION else jump).argmax())
+    note = ""
+    if state == "closed" and velocity > CLOSED_VELOCITY:
+        note = "its speed jumps there no more than elsewhere in the loop"
     return Seam(
         piece_id,
         position,
-        position / size,
+        share,
         velocity,
-        int(worst.argmax()),
-        state_of(position / size, velocity),
-        place=_place_of(first, int(worst.argmax())),
+        worst,
+        state,
+        note,
+        _place_of(first, worst),
+        elsewhere,
     )
+
+
+def _concerned(study: Study, piece_id: str) -> list[str]:
+    return [piece_id, *used_pieces(study, piece_id)]
+
+
+def _signals_flow(study: Study, piece_id: str) -> bool:
+    """Whether all signals that may move a piece run through the seam, at one speed."""
+    pieces = {"", *_concerned(study, piece_id)}
+    # What carries a piece may be any other.
+    if any(study.piece(p).get("carried") for p in pieces - {""}):
+        pieces |= {piece["id"] for piece in study.pieces}
+    moving = [m for m in moving_numbers(study) if m.piece in pieces]
+    ends = [(ends_of(m.signal, study.loop, study.ties), m.spec.period) for m in moving]
+    return all(each.meets(period) and each.flows() for each, period in ends)
+
+
+def _by_itself(study: Study, piece_id: str, final: bool) -> bool:
+    """Whether something moves a piece besides its signals: time itself, chance, what remembers."""
+    plans = (plan_piece(study, each, final) for each in _concerned(study, piece_id))
+    return any(
+        step.on and (step.by_time or step.remembers) for plan in plans for step in plan.steps
+    )
+
+
+def _stands_out(here: np.ndarray, there: np.ndarray) -> bool:
+    """Whether jumps at the seam are larger than those at other moments, by SHARES of the points."""
+    return bool(np.any(here > STANDS_OUT * there + HARDLY))
+
+
+class _CountsChange(Exception):
+    """Points are not the same ones before and after a moment."""
+
+
+class _Motion:
+    """The speeds of a piece's points at moments of its loop.
+
+    at : gives the piece at a frame; size : of the piece, metres
+    """
+
+    def __init__(
+        self, at: Callable[[float], Result], size: float, frames: int, digest: str
+    ) -> None:
+        self._at = at
+        self._size = size
+        self._frames = frames
+        self._digest = digest
+        self._peak: float | None = None
+
+    def _points(self, frame: float) -> np.ndarray:
+        result = self._at(frame)
+        if result.mesh.topology.digest != self._digest:
+            raise _CountsChange
+        return _on_stage(result)
+
+    def _scale(self, *speeds: np.ndarray) -> float:
+        """The highest speed over the loop, metres a frame."""
+        if self._peak is None:
+            self._peak = _peak_speed(self._at, self._frames)
+        own = max(float(np.linalg.norm(speed, axis=1).max()) for speed in speeds)
+        return max(self._peak, own, SLOWEST * self._size)
+
+    def _difference(self, begin: float, end: float, step: float) -> tuple[np.ndarray, float]:
+        """How much faster points leave one moment than they come to another, (P,) metres a frame,
+        and the highest speed."""
+        first, last = self._points(begin), self._points(end)
+        begins = one_sided(first, self._points(begin + step), self._points(begin + 2 * step), step)
+        ends = -one_sided(last, self._points(end - step), self._points(end - 2 * step), step)
+        return np.linalg.norm(ends - begins, axis=1), self._scale(begins, ends)
+
+    def jump(self, begin: float, end: float, enough: float) -> np.ndarray:
+        """The jump of speed from coming to ``end`` to leaving ``begin``, (P,), as a share of the
+        highest speed; the steps need not become shorter once it is at most ``enough``."""
+        least: np.ndarray | None = None
+        for step in STEPS:
+            found, peak = self._difference(begin, end, step)
+            # Four of three numbers, each rounded, over two steps.
+            told = 8 * ROUNDING * self._size / step
+            if least is not None and told > enough / 2 * peak:
+                break
+            share = found / peak
+            least = share if least is None else np.minimum(least, share)
+            if least.max() <= enough:
+                break
+        assert least is not None
+        return least
+
+    def elsewhere(self) -> np.ndarray:
+        """The largest jumps at other moments of the loop, by SHARES of the points."""
+        found = np.zeros(len(SHARES))
+        for share in ELSEWHERE:
+            moment = share * self._frames
+            try:
+                jump = self.jump(moment, moment, CLOSED_VELOCITY)
+            except _CountsChange:
+                continue
+            found = np.maximum(found, np.quantile(jump, SHARES))
+        return found
 
 
 def _place_of(points: np.ndarray, number: int) -> tuple[float, float, float]:
@@ -142,10 +272,10 @@ def _peak_speed(at: Any, frames: int) -> float:
     """Highest speed of any point, metres a frame, from samples over the loop."""
     peak = 0.0
     for frame in np.linspace(0, frames, SPEED_SAMPLES, endpoint=False):
-        here, after = at(float(frame)), at(float(frame) + STEP)
+        here, after = at(float(frame)), at(float(frame) + STEPS[0])
         if here.mesh.topology.digest == after.mesh.topology.digest:
             moved = np.linalg.norm(_on_stage(after) - _on_stage(here), axis=1)
-            peak = max(peak, float(moved.max()) / STEP)
+            peak = max(peak, float(moved.max()) / STEPS[0])
     return peak
 
 

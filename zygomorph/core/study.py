@@ -26,7 +26,7 @@ from zygomorph.core.schema import FORMAT, VERSION, study_model
 from zygomorph.core.ties import Sounds, Ties, made_sounds
 from zygomorph.core.values import Value
 from zygomorph.core.variants import wrong_variants
-from zygomorph.core.versions import MIGRATIONS
+from zygomorph.core.versions import newest
 
 T = TypeVar("T")
 MAX_DOCUMENT_BYTES = 8_000_000
@@ -191,10 +191,9 @@ def migrated(document: Any) -> dict[str, Any]:
         raise DocumentError([("", "a study is a JSON object")])
     if document.get("format") != FORMAT:
         raise DocumentError([("/format", f"a study has the format {FORMAT!r}")])
+    if isinstance(document.get("version"), int):
+        document = newest(document, VERSION)
     version = document.get("version")
-    while isinstance(version, int) and version < VERSION and version in MIGRATIONS:
-        document = MIGRATIONS[version](document)
-        version = document["version"]
     if version != VERSION or isinstance(version, bool):
         raise DocumentError(
             [("/version", f"version {version!r} is not known here; the newest is {VERSION}")]

@@ -33,5 +33,66 @@ def _ridged_is_a_fold(document: dict[str, Any]) -> dict[str, Any]:
     return {**changed, "version": 2}
 
 
+# Numbers of a signal that change their sign with its value.
+_SIGNED = ("value", "low", "high", "start", "rate", "factor", "offset", "in", "out")
+
+
+def _negated(value: Any) -> Any:
+    """A value, or the signal that moves it, with the other sign."""
+    if isinstance(value, bool):
+        return value
+    if isinstance(value, (int, float)):
+        return -value
+    if not isinstance(value, dict):
+        return value
+    changed = dict(value)
+    for name in (*_SIGNED, "draft", "final"):
+        if name in changed:
+            changed[name] = _negated(changed[name])
+    for name in ("keys", "rates"):
+        if isinstance(changed.get(name), list):
+            changed[name] = [_negated(each) for each in changed[name]]
+    if isinstance(changed.get("text"), str):
+        changed["text"] = f"-({changed['text']})"
+    return changed
+
+
+def _bends_turn_right_handed(document: dict[str, Any]) -> dict[str, Any]:
+    """Since version 3, a bend's ``towards`` turns about the axis as all turns do."""
+    changed = copy.deepcopy(document)
+    bends: set[str] = set()
+    for piece in _dicts(changed.get("pieces")):
+        for step in _dicts(piece.get("recipe")):
+            values = step.get("values")
+            if step.get("step") != "bend":
+                continue
+            bends.add(f"/pieces/{piece.get('id')}/recipe/{step.get('id')}/values/towards")
+            if isinstance(values, dict) and "towards" in values:
+                values["towards"] = _negated(values["towards"])
+    for variant in _dicts(changed.get("variants")):
+        for option in _dicts(variant.get("options")):
+            for kept in _dicts([option.get("kept")]):
+                for address in bends & set(kept):
+                    kept[address] = _negated(kept[address])
+    return {**changed, "version": 3}
+
+
+Migration = Callable[[dict[str, Any]], dict[str, Any]]
 # From a version to the next: takes the old document, returns the new one.
-MIGRATIONS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: _ridged_is_a_fold}
+MIGRATIONS: dict[int, Migration] = {1: _ridged_is_a_fold, 2: _bends_turn_right_handed}
+
+
+def newest(document: dict[str, Any], version: int) -> dict[str, Any]:
+    """A document, or as much of it as there is, brought up to a version that is known here."""
+    while document.get("version") in MIGRATIONS and document["version"] < version:
+        document = MIGRATIONS[document["version"]](document)
+    return document
+
+
+def newest_preset(preset: dict[str, Any], version: int) -> dict[str, Any]:
+    """The same for a preset, whose steps change as those of a study do."""
+    alone = {"version": preset.get("version"), "pieces": [{"recipe": preset.get("steps")}]}
+    brought = newest(alone, version)
+    if brought is alone:
+        return preset
+    return {**preset, "version": brought["version"], "steps": brought["pieces"][0]["recipe"]}

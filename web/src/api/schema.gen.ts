@@ -1950,6 +1950,11 @@ export interface components {
             position_relative: number | null;
             /** State */
             state: string;
+            /**
+             * Velocity Elsewhere
+             * @default null
+             */
+            velocity_elsewhere?: number | null;
             /** Velocity Relative */
             velocity_relative: number | null;
         };

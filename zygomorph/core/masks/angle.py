@@ -9,6 +9,7 @@ from zygomorph.core.context import Context
 from zygomorph.core.grips import spot, turn
 from zygomorph.core.masks.local import axis_rows, measure
 from zygomorph.core.masks.measured import MEASURED
+from zygomorph.core.masks.ramp import ramp
 from zygomorph.core.masks.solid_values import axis, box_of_mesh, centre, rounded
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
@@ -20,13 +21,10 @@ def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     way = way - values.array("from") / np.float32(360)
     if values.word("way") == "once":
         return way - np.floor(way)
-    # From the middle of the sector, at most half a turn either way.
-    away = np.abs(way - np.rint(way)) * np.float32(360)
-    edge = np.maximum(values.array("edge"), np.float32(1e-3))
-    half = values.array("open") / np.float32(2)
-    # A sector that is shut has nothing of its edge left, one that is open all round is full.
-    reach = half * (np.float32(1) + edge / np.float32(180)) - edge / np.float32(2)
-    return np.float32(0.5) + (reach - away) / edge
+    # From the middle of the sector, 0, to half a turn away, 1.
+    away = np.abs(way - np.rint(way)) * np.float32(2)
+    edge = np.minimum(values.array("edge") / np.float32(180), np.float32(1))
+    return ramp(away, values.array("open") / np.float32(360), edge)
 
 
 def suggest(mesh: Mesh) -> dict[str, object]:
@@ -55,7 +53,7 @@ DEFINITION = Definition(
         "open": number(
             120.0,
             "Open",
-            "How wide the sector is.",
+            "How wide the sector is, between the middles of its edges.",
             "°",
             (0.0, 360.0),
             hard=(0.0, 360.0),
@@ -77,6 +75,7 @@ DEFINITION = Definition(
     sentence="sector of {open}",
     apply=apply,
     each=frozenset({"from", "open", "edge"}),
+    version=2,
     alone=True,
     reads=frozenset({"place"}),
     suggest=suggest,

@@ -154,6 +154,7 @@ DEFINITION = Definition(
         "measured": MEASURED,
         "seed": SEED,
     },
+    version=2,
     sentence="bands {lies}",
     apply=apply,
     each=frozenset(

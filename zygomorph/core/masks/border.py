@@ -40,7 +40,7 @@ def _away(mesh: Mesh, what: str, angle: float) -> np.ndarray:
         seeds |= mesh.topology.border
     if what in ("sharp", "both"):
         seeds |= sharp_points(mesh, angle)
-    found = distance_from(mesh.topology, mesh.points, np.flatnonzero(seeds))
+    found = distance_from(mesh.topology, mesh.points, np.flatnonzero(seeds), lines=True)
     return np.minimum(found, 1e9).astype(np.float32)
 
 

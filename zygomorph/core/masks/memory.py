@@ -135,4 +135,4 @@ class Memory:
         a_frame = self.speed / self.rate
         if a_frame <= 0:
             return found
-        return march(mesh.topology, mesh.rest, seeds, found * a_frame) / a_frame
+        return march(mesh.topology, mesh.rest, seeds, found * a_frame, lines=True) / a_frame

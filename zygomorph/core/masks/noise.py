@@ -36,6 +36,7 @@ DEFINITION = Definition(
             main=True,
         ),
     },
+    version=2,
     sentence="{noise} patches of {size}",
     apply=apply,
     each=frozenset(

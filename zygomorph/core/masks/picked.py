@@ -43,7 +43,7 @@ def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     def away() -> np.ndarray:
         at = replace(mesh, points=mesh.rest)
         # Of a face, all its points are picked.
-        return distance_from(at.topology, at.points, np.flatnonzero(weights > 0))
+        return distance_from(at.topology, at.points, np.flatnonzero(weights > 0), lines=True)
 
     far = once_at_rest(mesh, ("picked", values.word("of")), away, of=values.word("picked"))
     return np.maximum(weights, 1 - far / soft).astype(np.float32)

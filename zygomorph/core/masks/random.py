@@ -7,6 +7,7 @@ import numpy as np
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
 from zygomorph.core.formula.functions import chance
+from zygomorph.core.masks.ramp import ramp
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.values import SEED, choice, number
@@ -16,10 +17,8 @@ def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     own = chance(mesh.ids("point"), values.count("seed"))
     if values.word("way") == "each":
         return own
-    share = values.array("share") / np.float32(100)
-    edge = np.maximum(values.array("edge") / np.float32(100), np.float32(1e-6))
-    # Widened by its edge, so that 0 % is none and 100 % is all.
-    return np.float32(0.5) + (share * (1 + edge) - edge / 2 - own) / edge
+    percent = np.float32(100)
+    return ramp(own, values.array("share") / percent, values.array("edge") / percent)
 
 
 _SHARE = ("way", ("share",))
@@ -40,7 +39,8 @@ DEFINITION = Definition(
         "share": number(
             50.0,
             "Share",
-            "How many have been reached; moved from 0 to 100 they come one by one.",
+            "How many have been reached, those on their way by their weight; moved from 0 to 100 "
+            "they come one by one.",
             "%",
             (0.0, 100.0),
             hard=(0.0, 100.0),
@@ -60,5 +60,6 @@ DEFINITION = Definition(
     sentence="by chance",
     apply=apply,
     each=frozenset({"share", "edge"}),
+    version=2,
     order=40,
 )

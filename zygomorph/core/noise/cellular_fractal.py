@@ -1,9 +1,9 @@
 """Octaves of cellular noise: distances to the nearest of one random point in each cell.
 
 S. Worley, "A Cellular Texture Basis Function", SIGGRAPH 1996. Each cell holds one point, anywhere
-in it. The cells around a place are searched, which finds every point nearer than one cell;
-distances are cut off there, so that the result is exact and has no jumps. A pattern that evolves
-moves each point on a small closed path inside its cell.
+in it. The cells around a place hold every point nearer than one cell; where that is not enough,
+the cells around those are searched as well, so that distances are exact. A pattern that evolves
+moves each point on a closed path of its own inside its cell.
 """
 
 from __future__ import annotations
@@ -11,11 +11,27 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, int32, prange, types, uint32
 
-from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F1W, F2, first_of, inline, kernel, load
-from zygomorph.core.noise.lattice import cell_hash, floor_to_int, mixed
-from zygomorph.core.noise.octaves import OFFSETS, SEEDS, add_octave, enter_pattern, wrapped
+from zygomorph.core.compiled import (
+    BLOCK,
+    CHUNKS,
+    F1,
+    F1W,
+    F2,
+    first_of,
+    inline,
+    kernel,
+    load,
+    per_block,
+)
+from zygomorph.core.noise.lattice import cell_hash, mixed
+from zygomorph.core.noise.octaves import SEEDS, add_octave, cells_of, enter_pattern, wrapped
+from zygomorph.core.noise.turning import TURNS, load_turns, on_path, swayed, third_of
 
 MEASURES = ("first", "second", "between")
+# What becomes 1, in cells: the largest distances that occur (of 10⁶ places).
+FIRST_REACH, SECOND_REACH, BETWEEN_REACH = 1.15, 1.32, 1.15
+# A squared distance that is larger than any.
+FAR = 16.0
 
 
 @inline
@@ -26,83 +42,154 @@ def part(h, shift):  # type: ignore[no-untyped-def]
 
 
 @inline
-def on_path(a, b, cosine, sine):  # type: ignore[no-untyped-def]
-    """A coordinate on a closed path that begins at ``a`` and stays from -1 to 1."""
-    return cosine * a + sine * b * np.sqrt(max(float32(1.0) - a * a, float32(0.0)))
+def turned_part(h, g, shift, c1, s1, c2, s2, c3, s3):  # type: ignore[no-untyped-def]
+    """The same on its closed path; g : another hash of the cell."""
+    bits = uint32(g << uint32(uint32(22) - shift))
+    # The upper eight bits say which path it is, those below them how often it is gone round.
+    speed = uint32(bits << uint32(8))
+    t = float32(int32(bits) >> int32(24)) * float32(1.0 / 128.0)
+    return on_path(part(h, shift), t, third_of(speed, c1, c2, c3), third_of(speed, s1, s2, s3))
 
 
-@kernel(types.void(F2, F2, F1, F1, F1, F1, F2, SEEDS, OFFSETS, types.int32, types.int32, F1W))
+@inline
+def hash_of(column, row, layer, span, per_span, seed):  # type: ignore[no-untyped-def]
+    """Of a cell whose column may lie outside the period."""
+    return mixed(cell_hash(int32(wrapped(float32(column), span, per_span)), row, layer, seed))
+
+
+@inline
+def other_hash(h):  # type: ignore[no-untyped-def]
+    return mixed(uint32(h + uint32(0x9E3779B9)))
+
+
+@per_block
+def features(cells, dx, dy, dz, span, seed, turns, moving, m, point):  # type: ignore[no-untyped-def]
+    """Where the points of the cells (dx, dy, dz) further on are, in half cells from their middle.
+
+    cells : (3, BLOCK) int32; turns : (TURNS, BLOCK); point : (3, BLOCK)
+    """
+    ix, iy, iz = cells[0], cells[1], cells[2]
+    px, py, pz = point[0], point[1], point[2]
+    per_span = float32(1.0) / span
+    if not moving:
+        for i in range(m):
+            h = hash_of(ix[i] + dx, int32(iy[i] + dy), int32(iz[i] + dz), span, per_span, seed)
+            px[i], py[i], pz[i] = part(h, 22), part(h, 12), part(h, 2)
+        return
+    c1, s1, c2, s2, c3, s3 = turns[0], turns[1], turns[2], turns[3], turns[4], turns[5]
+    for axis in range(3):
+        shift, target = uint32(22 - 10 * axis), point[axis]
+        for i in range(m):
+            h = hash_of(ix[i] + dx, int32(iy[i] + dy), int32(iz[i] + dz), span, per_span, seed)
+            g = other_hash(h)
+            target[i] = turned_part(h, g, shift, c1[i], s1[i], c2[i], s2[i], c3[i], s3[i])
+
+
+@per_block
+def nearer(place, dx, dy, dz, point, m, first, second):  # type: ignore[no-untyped-def]
+    """Bring the points of the cells (dx, dy, dz) further on into the two least squared distances.
+
+    place : (3, BLOCK) in the cell, 0 to 1
+    """
+    half = float32(0.5)
+    u, v, w = place[0], place[1], place[2]
+    px, py, pz = point[0], point[1], point[2]
+    ax, ay, az = float32(dx) + half, float32(dy) + half, float32(dz) + half
+    for i in range(m):
+        x, y, z = ax + half * px[i] - u[i], ay + half * py[i] - v[i], az + half * pz[i] - w[i]
+        d = x * x + y * y + z * z
+        second[i] = min(second[i], max(d, first[i]))
+        first[i] = min(first[i], d)
+
+
+@per_block
+def search_further(cells, place, span, seed, turns, moving, m, far, first, second, rare):  # type: ignore[no-untyped-def]
+    """Search the cells two away as well for places where ``far`` is more than one cell away.
+
+    rare : (8 + TURNS, BLOCK) float32, room for the few such places
+    """
+    count = 0
+    for i in range(m):
+        if far[i] > float32(1.0):
+            for k in range(3):
+                rare[k, count], rare[3 + k, count] = float32(cells[k, i]), place[k, i]
+            rare[6, count], rare[7, count] = first[i], second[i]
+            for k in range(TURNS):
+                rare[8 + k, count] = turns[k, i]
+            count += 1
+    if count == 0:
+        return
+    point = np.empty((3, count), np.float32)
+    own = np.empty((3, count), np.int32)
+    for k in range(3):
+        for i in range(count):
+            own[k, i] = int32(rare[k, i])
+    for cell in range(125):
+        dx, dy, dz = cell % 5 - 2, cell // 5 % 5 - 2, cell // 25 - 2
+        if max(abs(dx), abs(dy), abs(dz)) == 2:
+            cell_by = int32(dx), int32(dy), int32(dz)
+            features(own, *cell_by, span, seed, rare[8:], moving, count, point)
+            nearer(rare[3:6], dx, dy, dz, point, count, rare[6], rare[7])
+    count = 0
+    for i in range(m):
+        if far[i] > float32(1.0):
+            first[i], second[i] = rare[6, count], rare[7, count]
+            count += 1
+
+
+@kernel(types.void(F2, F2, F1, F1, F2, F2, SEEDS, F2, F2, types.int32, types.int32, F1W))
 def cellular_fractal(  # type: ignore[no-untyped-def]
-    points, rows, inverse_size, phase, cosine, sine, table, seeds, offsets, fold, measure, out
+    points, rows, inverse_size, phase, angle, table, seeds, offsets, sways, fold, measure, out
 ):
-    """seeds : (1, O), or (2, O) where the points move; measure : number in MEASURES"""
+    """angle : (1 or P, 2) cosine and sine of the angle by which the pattern has turned, or (0, 2)
+    where it has not; measure : number in MEASURES
+    """
     n = points.shape[0]
     flat = points.reshape(-1)
     blocks = (n + BLOCK - 1) // BLOCK
-    half, one = float32(0.5), float32(1.0)
-    moving = seeds.shape[0] > 1
+    one = float32(1.0)
+    moving = angle.shape[0] > 0
     for chunk in prange(CHUNKS):
-        work = np.empty((12, BLOCK), np.float32)
-        cells = np.empty((3, BLOCK), np.int32)
+        work = np.empty((13 + TURNS, BLOCK), np.float32)
+        rare = np.empty((8 + TURNS, BLOCK), np.float32)
+        numbers = np.empty((4, BLOCK), np.int32)
         x, y, z, travel, wave = work[0], work[1], work[2], work[3], work[4]
-        cos_of, sin_of, u, v, w = work[5], work[6], work[7], work[8], work[9]
-        first, second = work[10], work[11]
-        ix, iy, iz = cells[0], cells[1], cells[2]
+        place, point, first, second = work[5:8], work[8:11], work[11], work[12]
+        turns, cells = work[13:], numbers[1:]
         for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
             result = out[lo : lo + m]
             load(phase, lo, m, travel)
-            load(cosine, lo, m, cos_of)
-            load(sine, lo, m, sin_of)
+            if moving:
+                load_turns(angle, lo, m, turns)
             enter_pattern(flat, rows, inverse_size, lo, m, x, y, z, wave)
-            for i in range(m):
-                result[i] = float32(0.0)
-            for octave in range(seeds.shape[1]):
-                frequency, span = table[0, octave], table[1, octave]
-                per_span = one / span
-                seed = uint32(seeds[0, octave])
-                other = uint32(seeds[seeds.shape[0] - 1, octave])
-                ox, oy, oz = offsets[0, octave, 0], offsets[0, octave, 1], offsets[0, octave, 2]
+            result[:] = float32(0.0)
+            for octave in range(seeds.shape[0]):
+                span, seed = table[1, octave], uint32(seeds[octave])
+                frequency = table[0, octave]
+                p, q, r = x, y, z
+                if moving:
+                    swayed(x, y, z, turns, frequency, sways[octave], m, point)
+                    p, q, r = point[0], point[1], point[2]
+                cells_of(p, q, r, travel, frequency, span, offsets[octave], m, place, numbers)
+                # The column is wrapped anew for each neighbour.
+                cells[0, :m] = numbers[0, :m]
+                first[:] = float32(FAR)
+                second[:] = float32(FAR)
+                for cell in range(27):
+                    dx, dy, dz = cell % 3 - 1, cell // 3 % 3 - 1, cell // 9 - 1
+                    cell_by = int32(dx), int32(dy), int32(dz)
+                    features(cells, *cell_by, span, seed, turns, moving, m, point)
+                    nearer(place, dx, dy, dz, point, m, first, second)
+                far = first if measure == 0 else second
+                search_further(cells, place, span, seed, turns, moving, m, far, first, second, rare)
                 for i in range(m):
-                    a = x[i] * frequency + ox - travel[i] * span
-                    b = y[i] * frequency + oy
-                    c = z[i] * frequency + oz
-                    ix[i], iy[i], iz[i] = floor_to_int(a), floor_to_int(b), floor_to_int(c)
-                    u[i] = a - float32(ix[i]) - half
-                    v[i] = b - float32(iy[i]) - half
-                    w[i] = c - float32(iz[i]) - half
-                    first[i] = one
-                    second[i] = one
-                for neighbour in range(27):
-                    dx = neighbour % 3 - 1
-                    dy = neighbour // 3 % 3 - 1
-                    dz = neighbour // 9 - 1
-                    ax, ay, az = float32(dx), float32(dy), float32(dz)
-                    for i in range(m):
-                        column = int32(wrapped(float32(ix[i]) + ax, span, per_span))
-                        row = int32(iy[i] + int32(dy))
-                        layer = int32(iz[i] + int32(dz))
-                        h = mixed(cell_hash(column, row, layer, seed))
-                        px, py, pz = part(h, 22), part(h, 12), part(h, 2)
-                        if moving:
-                            g = mixed(cell_hash(column, row, layer, other))
-                            px = on_path(px, part(g, 22), cos_of[i], sin_of[i])
-                            py = on_path(py, part(g, 12), cos_of[i], sin_of[i])
-                            pz = on_path(pz, part(g, 2), cos_of[i], sin_of[i])
-                        px = ax + half * px - u[i]
-                        py = ay + half * py - v[i]
-                        pz = az + half * pz - w[i]
-                        d = px * px + py * py + pz * pz
-                        second[i] = min(second[i], max(d, first[i]))
-                        first[i] = min(first[i], d)
-                if measure == 0:
-                    for i in range(m):
-                        wave[i] = float32(2.0) * np.sqrt(first[i]) - one
-                elif measure == 1:
-                    for i in range(m):
-                        wave[i] = float32(2.0) * np.sqrt(second[i]) - one
-                else:
-                    for i in range(m):
-                        wave[i] = float32(2.0) * (np.sqrt(second[i]) - np.sqrt(first[i])) - one
+                    a, b = np.sqrt(first[i]), np.sqrt(second[i])
+                    if measure == 0:
+                        wave[i] = float32(2.0 / FIRST_REACH) * a - one
+                    elif measure == 1:
+                        wave[i] = float32(2.0 / SECOND_REACH) * b - one
+                    else:
+                        wave[i] = float32(2.0 / BETWEEN_REACH) * (b - a) - one
                 add_octave(wave, fold, table[2, octave], m, result)

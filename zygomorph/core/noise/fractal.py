@@ -6,31 +6,42 @@ rise
     The lattice wraps after a whole number of cells along one axis and scrolls by whole wraps;
     each octave has a whole period of its own.
 evolve
-    cos θ · A + sin θ · B of two independent fields: the variance stays constant (for fields of
-    equal variance, cos² + sin² = 1). Cellular noise, which is no sum, moves its points instead.
+    Flow noise: what stands at each lattice point turns by whole cycles of its own
+    (:mod:`zygomorph.core.noise.turning`).
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
-from functools import lru_cache
+from functools import lru_cache, partial
 
 import numpy as np
 
+from zygomorph.core.compiled import Kernel
 from zygomorph.core.noise.cellular_fractal import MEASURES, cellular_fractal
+from zygomorph.core.noise.curl_flow import curl_flow
 from zygomorph.core.noise.curl_fractal import curl_fractal
+from zygomorph.core.noise.gradient_flow import gradient_flow
 from zygomorph.core.noise.gradient_fractal import gradient_fractal
-from zygomorph.core.noise.lattice import octave_offset, octave_seed
+from zygomorph.core.noise.lattice import octave_offset, octave_seed, octave_sway
 from zygomorph.core.noise.octaves import FOLDS
+from zygomorph.core.noise.simplex_flow import simplex_flow
 from zygomorph.core.noise.simplex_fractal import simplex_fractal
+from zygomorph.core.noise.value_flow import value_flow
 from zygomorph.core.noise.value_fractal import value_fractal
+from zygomorph.core.noise.vector_flow import vector_flow
 from zygomorph.core.noise.vector_fractal import vector_fractal
 from zygomorph.core.place import rotation
 
 AXIS_ORDER = {"x": (0, 1, 2), "y": (1, 2, 0), "z": (2, 0, 1)}
 MAX_OCTAVES = 12
-KERNELS = {"gradient": gradient_fractal, "simplex": simplex_fractal, "value": value_fractal}
+# Of each kind the kernel that stands still and the one that turns.
+KERNELS = {
+    "gradient": (gradient_fractal, gradient_flow),
+    "simplex": (simplex_fractal, simplex_flow),
+    "value": (value_fractal, value_flow),
+}
 CELLULAR = {"cellular": "first", "cellular_second": "second", "cellular_between": "between"}
 # Independent patterns of one seed; the components of vectors made of three scalars.
 COMPONENTS = 4
@@ -76,23 +87,27 @@ class Pattern:
 
 
 @lru_cache(maxsize=1024)
-def _lattices(seed: int, fields: int, octaves: int) -> tuple[np.ndarray, np.ndarray]:
-    """Hash seed, (fields, octaves) uint32, and offset, (fields, octaves, 3) float32, of each
-    octave's lattice."""
-    keys = [(seed * 2 + k, o) for k in range(fields) for o in range(octaves)]
-    seeds = np.array([octave_seed(*key) for key in keys], np.uint32)
-    offsets = np.stack([octave_offset(*key) for key in keys])
-    return seeds.reshape(fields, octaves), offsets.reshape(fields, octaves, 3)
+def _lattices(seed: int, octaves: int) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Hash seed, (octaves,) uint32, offset, (octaves, 3) float32, and sway, (octaves, 6) float32,
+    of each octave's lattice."""
+    seeds = np.array([octave_seed(seed * 2, o) for o in range(octaves)], np.uint32)
+    offsets, sways = (
+        np.stack([of(seed * 2, o) for o in range(octaves)]) for of in (octave_offset, octave_sway)
+    )
+    return seeds, offsets, sways
 
 
 @lru_cache(maxsize=1024)
 def _octave_table(octaves: float, gain: float, lacunarity: float, period: float) -> np.ndarray:
-    """Frequency, whole period in cells, and share of the sum for each octave; (3, O) float32."""
+    """Frequency, whole period in cells, and share of the sum for each octave; (3, O) float32.
+
+    The frequency is the nearest at which the period has a whole number of cells: the pattern
+    repeats exactly after its period, also where the lacunarity is a fraction.
+    """
     order = np.arange(int(np.clip(np.ceil(octaves), 1, MAX_OCTAVES)))
-    frequency = lacunarity**order
     share = np.clip(octaves - order, 0.0, 1.0) * gain**order
-    span = np.maximum(np.round(period * frequency), 1.0)
-    return np.stack([frequency, span, share / max(share.sum(), 1e-6)]).astype(np.float32)
+    span = np.maximum(np.round(period * lacunarity**order), 1.0)
+    return np.stack([span / period, span, share / max(share.sum(), 1e-6)]).astype(np.float32)
 
 
 @lru_cache(maxsize=256)
@@ -126,19 +141,16 @@ def _frame(pattern: Pattern, transform: np.ndarray | None) -> tuple[np.ndarray, 
     return _transform(pattern.axis, *(tuple(np.asarray(p, float).tolist()) for p in parts), place)
 
 
-def _of_each(pattern: Pattern) -> tuple[list[np.ndarray], int]:
-    """One over size, phase, and cosine and sine of evolve, float32; and how many fields."""
+def _of_each(pattern: Pattern) -> list[np.ndarray]:
+    """One over size and phase, (1 or P,), and cosine and sine of the angle by which the pattern
+    has turned, (1 or P, 2), or (0, 2) where it has not; float32."""
     # In float64 before the kernel: a phase of exactly one cycle becomes exactly zero.
     phase = np.asarray(pattern.phase, np.float64)
     theta = np.zeros(1) if pattern.evolve is None else np.asarray(pattern.evolve, np.float64)
     theta = 2 * np.pi * (theta - np.floor(theta))
-    each = [
-        1.0 / np.asarray(pattern.size, np.float64),
-        phase - np.floor(phase),
-        np.cos(theta),
-        np.sin(theta),
-    ]
-    return [v.astype(np.float32) for v in each], 2 if np.any(theta) else 1
+    angle = np.stack([np.cos(theta), np.sin(theta)], axis=1) if np.any(theta) else np.empty((0, 2))
+    each = [1.0 / np.asarray(pattern.size, np.float64), phase - np.floor(phase), angle]
+    return [np.ascontiguousarray(v, np.float32) for v in each]
 
 
 Run = Callable[[np.ndarray, Sequence[np.ndarray], np.ndarray], None]
@@ -149,7 +161,7 @@ def _in_groups(
 ) -> np.ndarray:
     """Call ``run(points, arguments, out)`` for all points whose octaves are built alike; the
     arguments are the values of each point, the octave table, the seeds and the offsets."""
-    each, fields = _of_each(pattern)
+    each = _of_each(pattern)
 
     def one(
         chosen: np.ndarray,
@@ -158,8 +170,7 @@ def _in_groups(
         into: np.ndarray,
     ) -> None:
         table = _octave_table(*shape)
-        seeds, offsets = _lattices(seed, fields, table.shape[1])
-        run(chosen, [*values, table, seeds, offsets], into)
+        run(chosen, [*values, table, *_lattices(seed, table.shape[1])], into)
 
     built = (pattern.octaves, pattern.gain, pattern.lacunarity, pattern.period)
     if all(len(v) == 1 for v in built):
@@ -171,10 +182,21 @@ def _in_groups(
     for index, group in enumerate(groups):
         where = np.flatnonzero(member.ravel() == index)
         into = np.empty((len(where), *out.shape[1:]), np.float32)
-        values = [v if len(v) == 1 else v[where] for v in each]
+        values = [v if len(v) < 2 else v[where] for v in each]
         one(points[where], values, group.tolist(), into)
         out[where] = into
     return out
+
+
+def _still_or_turned(
+    still: Kernel, turned: Kernel, arguments: Sequence[np.ndarray], *first: np.ndarray
+) -> Callable[..., None]:
+    """The kernel for a pattern, with all arguments but the last ones; it turns where it has an
+    angle."""
+    size, phase, angle, *rest, _ = arguments
+    if len(angle):
+        return partial(turned, *first, *arguments)
+    return partial(still, *first, size, phase, *rest)
 
 
 def fractal(
@@ -198,7 +220,7 @@ def fractal(
             measure = MEASURES.index(CELLULAR[pattern.noise])
             cellular_fractal(chosen, rows, *arguments, fold, measure, into)
         else:
-            KERNELS[pattern.noise](chosen, rows, *arguments, fold, into)
+            _still_or_turned(*KERNELS[pattern.noise], arguments, chosen, rows)(fold, into)
 
     result = np.empty(len(points), np.float32) if out is None else out
     return _in_groups(points, pattern, run, pattern.seed * COMPONENTS + pattern.component, result)
@@ -218,13 +240,13 @@ def vector_fractal_of(
     fold = FOLDS.index(pattern.fold)
 
     def run(chosen: np.ndarray, arguments: Sequence[np.ndarray], into: np.ndarray) -> None:
-        vector_fractal(chosen, rows, *arguments, fold, into)
+        _still_or_turned(vector_fractal, vector_flow, arguments, chosen, rows)(fold, into)
 
     return _in_groups(points, pattern, run, pattern.seed * COMPONENTS, result)
 
 
 def curl(points: np.ndarray, pattern: Pattern, transform: np.ndarray | None = None) -> np.ndarray:
-    """Curl noise, (P, 3) float32, of length about 1 where it is fast; octaves are not folded.
+    """Curl noise, (P, 3) float32, of length 1 where it is fastest; octaves are not folded.
 
     Free of sources where size, octaves, gain, lacunarity and period are the same everywhere.
     """
@@ -232,6 +254,6 @@ def curl(points: np.ndarray, pattern: Pattern, transform: np.ndarray | None = No
     result = np.empty((len(points), 3), np.float32)
 
     def run(chosen: np.ndarray, arguments: Sequence[np.ndarray], into: np.ndarray) -> None:
-        curl_fractal(chosen, rows, back, *arguments, into)
+        _still_or_turned(curl_fractal, curl_flow, arguments, chosen, rows, back)(into)
 
     return _in_groups(points, pattern, run, pattern.seed * COMPONENTS, result)

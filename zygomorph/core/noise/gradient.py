@@ -18,59 +18,72 @@ from zygomorph.core.compiled import inline
 from zygomorph.core.noise.lattice import cell_hash, fade, lerp, word
 
 
-def _signed(builder: Any, value: Any, h: Any, bit: int) -> Any:
+def signed(builder: Any, value: Any, h: Any, bit: int) -> Any:
     """``value`` with its sign turned where this bit of the hash is set."""
     sign = builder.and_(builder.shl(h, word(31 - bit)), word(0x80000000))
     turned = builder.xor(builder.bitcast(value, ir.IntType(32)), sign)
     return builder.bitcast(turned, ir.FloatType())
 
 
-def _sum(builder: Any, a: Any, b: Any) -> Any:
+def total(builder: Any, a: Any, b: Any) -> Any:
     return builder.fadd(a, b, flags=("fast",))
+
+
+def edge_parts(builder: Any, h: Any, x: Any, y: Any, z: Any) -> tuple[Any, Any, Any]:
+    """The two coordinates whose sum is the product with an edge gradient, and the third one.
+
+    The four upper bits of the hash are read as in Perlin's reference: below 8 picks x first,
+    below 4 picks y second, 12 and 14 pick x second; the two lowest set the signs.
+    """
+    x_first = builder.icmp_signed(">=", h, word(0))
+    first = builder.select(x_first, x, y)
+    picked = builder.and_(h, word(0xD0000000))
+    x_second = builder.icmp_unsigned("==", picked, word(0xC0000000))
+    y_second = builder.icmp_unsigned("<", h, word(0x40000000))
+    second = builder.select(y_second, y, builder.select(x_second, x, z))
+    z_is_left = builder.or_(x_second, y_second)
+    third = builder.select(z_is_left, z, builder.select(x_first, y, x))
+    return signed(builder, first, h, 28), signed(builder, second, h, 29), third
 
 
 @intrinsic
 def edge_gradient(context: Any, h: Any, x: Any, y: Any, z: Any) -> Any:
-    """Dot product of (x, y, z) with one of the 12 edge gradients, chosen by the top four bits.
-
-    The four bits are read as in Perlin's reference: below 8 picks x first, below 4 picks y
-    second, 12 and 14 pick x second; the two lowest set the signs.
-    """
+    """Dot product of (x, y, z) with one of the 12 edge gradients, chosen by a hash."""
 
     def generate(_context: Any, builder: Any, _signature: Any, arguments: Any) -> Any:
-        h, x, y, z = arguments
-        first = builder.select(builder.icmp_signed(">=", h, word(0)), x, y)
-        picked = builder.and_(h, word(0xD0000000))
-        other = builder.select(builder.icmp_unsigned("==", picked, word(0xC0000000)), x, z)
-        below_four = builder.icmp_unsigned("<", h, word(0x40000000))
-        second = builder.select(below_four, y, other)
-        return _sum(builder, _signed(builder, first, h, 28), _signed(builder, second, h, 29))
+        first, second, _ = edge_parts(builder, *arguments)
+        return total(builder, first, second)
 
     return types.float32(types.uint32, types.float32, types.float32, types.float32), generate
 
 
-@intrinsic
-def three_edge_gradients(context: Any, h: Any, x: Any, y: Any, z: Any) -> Any:
-    """Dot products of (x, y, z) with an edge gradient for each of three components, by one hash.
+def three_edge_parts(builder: Any, h: Any, x: Any, y: Any, z: Any) -> list[tuple[Any, Any, Any]]:
+    """For each of three components the two coordinates whose sum is the product with its edge
+    gradient, and the third one.
 
     The hash puts the axes in one of three orders p, q, r, all equally often, and the components
     are ±p ± q, ±q ± r and ±r ± p with six signs of their own: each is an edge chosen evenly from
     the twelve, and no two of them go together.
     """
+    low = builder.icmp_unsigned("<", h, word(0x55555555))
+    high = builder.icmp_unsigned(">", h, word(0xAAAAAAAA))
+
+    def one_of(a: Any, b: Any, c: Any) -> Any:
+        return builder.select(low, a, builder.select(high, b, c))
+
+    p, q, r = one_of(x, z, y), one_of(y, x, z), one_of(z, y, x)
+    return [
+        (signed(builder, a, h, bit), signed(builder, b, h, bit - 1), c)
+        for a, b, c, bit in ((p, q, r, 21), (q, r, p, 19), (r, p, q, 17))
+    ]
+
+
+@intrinsic
+def three_edge_gradients(context: Any, h: Any, x: Any, y: Any, z: Any) -> Any:
+    """Dot products of (x, y, z) with an edge gradient for each of three components, by one hash."""
 
     def generate(context: Any, builder: Any, signature: Any, arguments: Any) -> Any:
-        h, x, y, z = arguments
-        low = builder.icmp_unsigned("<", h, word(0x55555555))
-        high = builder.icmp_unsigned(">", h, word(0xAAAAAAAA))
-
-        def one_of(a: Any, b: Any, c: Any) -> Any:
-            return builder.select(low, a, builder.select(high, b, c))
-
-        p, q, r = one_of(x, z, y), one_of(y, x, z), one_of(z, y, x)
-        parts = [
-            _sum(builder, _signed(builder, a, h, bit), _signed(builder, b, h, bit - 1))
-            for a, b, bit in ((p, q, 21), (q, r, 19), (r, p, 17))
-        ]
+        parts = [total(builder, a, b) for a, b, _ in three_edge_parts(builder, *arguments)]
         return context.make_tuple(builder, signature.return_type, parts)
 
     returned = types.UniTuple(types.float32, 3)

@@ -108,6 +108,18 @@ def octave_seed(seed: int, octave: int) -> int:
     return h
 
 
+# Of the circle that the lattice of evolving noise sways round, in cells.
+SWAY = 0.25
+
+
+def octave_sway(seed: int, octave: int) -> np.ndarray:
+    """Two perpendicular radii of the circle on which an octave's lattice sways, (6,) float32 in
+    cells; their plane is random."""
+    random = np.random.default_rng(octave_seed(seed ^ 0x2545F491, octave))
+    plane, _ = np.linalg.qr(random.normal(size=(3, 3)))
+    return (SWAY * plane[:, :2].T).astype(np.float32).ravel()
+
+
 def octave_offset(seed: int, octave: int) -> np.ndarray:
     """Offset of an octave's lattice in cells, (3,) float32 in [0, 1).
 

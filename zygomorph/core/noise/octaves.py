@@ -8,18 +8,20 @@ over -1 to 1.
 
 from __future__ import annotations
 
-from numba import float32, types
+from numba import float32, int32, types
 
 from zygomorph.core.compiled import F1, F1W, F2, inline, load, per_block
-from zygomorph.core.noise.lattice import floor_to_int
+from zygomorph.core.noise.lattice import fade, floor_to_int
 from zygomorph.core.triples import apart, transform
 
 FOLDS = ("sum", "ridged", "billowed", "turbulence")
-SEEDS = types.Array(types.uint32, 2, "C", readonly=True)
-OFFSETS = types.Array(types.float32, 3, "C", readonly=True)
-# points, rows of the transform, one over size, phase, cosine and sine of evolve, octave table,
-# seeds, offsets, number in FOLDS, result
-FRACTAL = types.void(F2, F2, F1, F1, F1, F1, F2, SEEDS, OFFSETS, types.int32, F1W)
+SEEDS = types.Array(types.uint32, 1, "C", readonly=True)
+# points, rows of the transform, one over size, phase, octave table, seeds, offsets, number in
+# FOLDS, result
+FRACTAL = types.void(F2, F2, F1, F1, F2, SEEDS, F2, types.int32, F1W)
+# The same with cosine and sine of the angle by which flow noise has turned after the phase, and
+# the sway of each octave after the offsets.
+FLOW = types.void(F2, F2, F1, F1, F2, F2, SEEDS, F2, F2, types.int32, F1W)
 
 
 @per_block
@@ -59,3 +61,35 @@ def add_octave(wave, fold, share, m, result):  # type: ignore[no-untyped-def]
             wave[i] = abs(wave[i])
     for i in range(m):
         result[i] += share * wave[i]
+
+
+@per_block
+def cells_of(x, y, z, travel, frequency, span, offset, m, place, cells):  # type: ignore[no-untyped-def]
+    """Into the lattice of one octave: the place inside the cell, and the numbers of its corners.
+
+    place : (3, BLOCK); cells : (4, BLOCK) int32, column, the column after it, row and layer
+    """
+    u, v, w = place[0], place[1], place[2]
+    begin, after, row, layer = cells[0], cells[1], cells[2], cells[3]
+    ox, oy, oz = offset[0], offset[1], offset[2]
+    per_span = float32(1.0) / span
+    for i in range(m):
+        a = x[i] * frequency + ox - travel[i] * span
+        b = y[i] * frequency + oy
+        c = z[i] * frequency + oz
+        ix, iy, iz = floor_to_int(a), floor_to_int(b), floor_to_int(c)
+        start = wrapped(float32(ix), span, per_span)
+        end = start + float32(1.0)
+        begin[i] = int32(start)
+        after[i] = int32(end if end < span else float32(0.0))
+        row[i] = iy
+        layer[i] = iz
+        u[i], v[i], w[i] = a - float32(ix), b - float32(iy), c - float32(iz)
+
+
+@per_block
+def fade_all(place, m, faded):  # type: ignore[no-untyped-def]
+    """The quintic fade of the place inside the cell; place, faded : (3, BLOCK)"""
+    for axis in range(3):
+        for i in range(m):
+            faded[axis, i] = fade(place[axis, i])

@@ -22,8 +22,9 @@ SCALE = 31.0
 
 
 @inline
-def lattice_point(i, j, k, x, y, z, span, per_span, seed):  # type: ignore[no-untyped-def]
-    """What the lattice point with skewed coordinates (i, j, k), whole float32, gives at x, y, z."""
+def reached(i, j, k, x, y, z, span, per_span, seed):  # type: ignore[no-untyped-def]
+    """The lattice point with skewed coordinates (i, j, k), whole float32, seen from x, y, z: its
+    hash, the way from it to there, and its weight there."""
     half = float32(0.5)
     px = half * (j + k - i)
     py = half * (i + k - j)
@@ -38,12 +39,12 @@ def lattice_point(i, j, k, x, y, z, span, per_span, seed):  # type: ignore[no-un
         seed,
     )
     near = max(float32(REACH) - (dx * dx + dy * dy + dz * dz), float32(0.0))
-    return near * near * near * edge_gradient(h, dx, dy, dz)
+    return h, dx, dy, dz, float32(SCALE) * near * near * near
 
 
 @inline
-def simplex_noise(x, y, z, span, per_span, seed):  # type: ignore[no-untyped-def]
-    """Simplex noise at a point, -1 to 1, that repeats after ``span`` along x."""
+def corner_of(which, x, y, z):  # type: ignore[no-untyped-def]
+    """Skewed coordinates of one of the four corners of the simplex that holds a point."""
     one = float32(1.0)
     zero = float32(0.0)
     u, v, w = y + z, x + z, x + y
@@ -53,55 +54,50 @@ def simplex_noise(x, y, z, span, per_span, seed):  # type: ignore[no-untyped-def
     uv = one if fu > fv else zero
     vw = one if fv > fw else zero
     uw = one if fu > fw else zero
-    first_i, second_i = uv * uw, max(uv, uw)
-    first_j, second_j = (one - uv) * vw, max(one - uv, vw)
-    first_k, second_k = (one - uw) * (one - vw), max(one - uw, one - vw)
-    total = lattice_point(i, j, k, x, y, z, span, per_span, seed)
-    total += lattice_point(i + first_i, j + first_j, k + first_k, x, y, z, span, per_span, seed)
-    total += lattice_point(i + second_i, j + second_j, k + second_k, x, y, z, span, per_span, seed)
-    total += lattice_point(i + one, j + one, k + one, x, y, z, span, per_span, seed)
-    return float32(SCALE) * total
+    # The first step is along the largest part, the second leaves out the smallest only.
+    first = one if which == 1 else zero
+    second = one if which == 2 else zero
+    both = one if which == 3 else zero
+    i += first * uv * uw + second * max(uv, uw) + both
+    j += first * (one - uv) * vw + second * max(one - uv, vw) + both
+    k += first * (one - uw) * (one - vw) + second * max(one - uw, one - vw) + both
+    return i, j, k
 
 
 @kernel(FRACTAL)
 def simplex_fractal(  # type: ignore[no-untyped-def]
-    points, rows, inverse_size, phase, cosine, sine, table, seeds, offsets, fold, out
+    points, rows, inverse_size, phase, table, seeds, offsets, fold, out
 ):
     """table : rows of frequency, cells after which the lattice wraps, and share of each octave"""
     n = points.shape[0]
     flat = points.reshape(-1)
     blocks = (n + BLOCK - 1) // BLOCK
     for chunk in prange(CHUNKS):
-        work = np.empty((7, BLOCK), np.float32)
+        work = np.empty((5, BLOCK), np.float32)
         x, y, z, travel, wave = work[0], work[1], work[2], work[3], work[4]
-        weights = work[5:]
         for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
             result = out[lo : lo + m]
             load(phase, lo, m, travel)
-            load(cosine, lo, m, weights[0])
-            load(sine, lo, m, weights[1])
             enter_pattern(flat, rows, inverse_size, lo, m, x, y, z, wave)
             for i in range(m):
                 result[i] = float32(0.0)
-            for octave in range(seeds.shape[1]):
+            for octave in range(seeds.shape[0]):
                 frequency, span = table[0, octave], table[1, octave]
                 per_span = float32(1.0) / span
+                seed = uint32(seeds[octave])
+                ox = offsets[octave, 0]
+                oy = offsets[octave, 1]
+                oz = offsets[octave, 2]
                 for i in range(m):
                     wave[i] = float32(0.0)
-                for which in range(seeds.shape[0]):
-                    seed = uint32(seeds[which, octave])
-                    ox = offsets[which, octave, 0]
-                    oy = offsets[which, octave, 1]
-                    oz = offsets[which, octave, 2]
-                    weight = weights[which]
+                for which in range(4):
                     for i in range(m):
-                        u = x[i] * frequency + ox - travel[i] * span
                         # Brought into one period: far from zero the digits would not do.
-                        u = wrapped(u, span, per_span)
-                        value = simplex_noise(
-                            u, y[i] * frequency + oy, z[i] * frequency + oz, span, per_span, seed
-                        )
-                        wave[i] += weight[i] * value
+                        u = wrapped(x[i] * frequency + ox - travel[i] * span, span, per_span)
+                        v, w = y[i] * frequency + oy, z[i] * frequency + oz
+                        p, q, r = corner_of(which, u, v, w)
+                        h, dx, dy, dz, near = reached(p, q, r, u, v, w, span, per_span, seed)
+                        wave[i] += near * edge_gradient(h, dx, dy, dz)
                 add_octave(wave, fold, table[2, octave], m, result)

@@ -21,12 +21,18 @@ from zygomorph.core.values import SEED, number, whole
 def harmonics(pace: int, octaves: int, roughness: float, seed: int) -> np.ndarray:
     """(3, H): whole-number frequency, amplitude, and phase in radians of each harmonic.
 
-    Octave o covers the frequencies pace·2ᵒ to pace·2ᵒ⁺¹ - 1. Scaled so that the sum spans -1 to 1.
+    Octave o covers the frequencies from two to four thirds of its middle, which doubles from
+    octave to octave. How often a sum of many harmonics swings about its mean is the root of their
+    mean squared frequency (S. O. Rice, "Mathematical Analysis of Random Noise", 1944; from
+    memory): the first middle is such that this is the pace. Scaled so that the sum spans -1 to 1.
     """
     random = np.random.default_rng([seed, pace, octaves])
+    power = roughness ** (2.0 * np.arange(octaves))
+    middle = max(pace * np.sqrt(power.sum() / (power @ 4.0 ** np.arange(octaves))), 1.0)
     rows = []
     for octave in range(octaves):
-        frequencies = np.arange(pace * 2**octave, pace * 2 ** (octave + 1))
+        lowest, highest = (round(middle * 2**octave * share) for share in (2 / 3, 4 / 3))
+        frequencies = np.arange(max(lowest, 1), max(highest, 1) + 1)
         if len(frequencies) > 64:
             frequencies = np.unique(np.linspace(frequencies[0], frequencies[-1], 64).astype(int))
         amplitude = roughness**octave / np.sqrt(len(frequencies))

@@ -42,7 +42,8 @@ def _rows(axis: tuple[float, ...], turn_degrees: float) -> np.ndarray:
     side = unit(helper - spine * (helper @ spine))
     other = np.cross(side, spine)
     angle = np.radians(turn_degrees)
-    turned = np.cos(angle) * side + np.sin(angle) * other
+    # Right-handed about the spine, as a turn is.
+    turned = np.cos(angle) * side - np.sin(angle) * other
     rows = np.stack([turned, spine, np.cross(turned, spine)])
     return rows.astype(np.float32)
 

@@ -70,7 +70,7 @@ def suggest(mesh: Mesh) -> dict[str, Any]:
     """Limits that hold the mesh; a form that lies flat bends upwards, not within its own plane."""
     found = limits_of(mesh)
     upright = not found or found["axis"][1] == 1.0
-    return found if upright else {**found, "towards": -90.0}
+    return found if upright else {**found, "towards": 90.0}
 
 
 DEFINITION = Definition(
@@ -78,13 +78,14 @@ DEFINITION = Definition(
     key="bend",
     title="Bend",
     group="bend",
-    help="Curves the form along its axis into an arc.",
+    help="Curves the form along its axis into an arc; the point of the axis nearest to the centre "
+    "stays.",
     values={
         "angle": number(60.0, "Angle", "Angle of the whole arc.", "°", (-360.0, 360.0)),
         "towards": number(
             0.0,
             "Towards",
-            "The side it bends to, about the axis.",
+            "The side it bends to, turned about the axis, right-handed.",
             "°",
             (-180.0, 180.0),
             period=360.0,
@@ -95,8 +96,9 @@ DEFINITION = Definition(
     apply=apply,
     each=frozenset({"angle", "low", "high"}),
     alone=True,
+    version=2,
     suggest=suggest,
     handle="axis",
-    grips=(turn("towards", "axis", "centre", per=-1.0),),
+    grips=(turn("towards", "axis", "centre"),),
     order=10,
 )

@@ -86,7 +86,7 @@ DEFINITION = Definition(
         }
     ),
     alone=True,
-    version=2,
+    version=3,
     # The pattern may be sampled in space, through the piece's place.
     reads=frozenset({"place"}),
     suggest=suggest,

@@ -80,7 +80,7 @@ DEFINITION = Definition(
         {"distance", "size", "octaves", "travel", "evolve", "gain", "lacunarity", "period"}
     ),
     alone=True,
-    version=2,
+    version=3,
     # The pattern may be sampled in space, through the piece's place.
     reads=frozenset({"place"}),
     suggest=suggest,

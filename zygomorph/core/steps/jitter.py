@@ -11,7 +11,7 @@ import numpy as np
 from numba import float32, prange, types, uint32
 
 from zygomorph.core.catalogue import Definition
-from zygomorph.core.compiled import CHUNKS, F2W, first_of, kernel
+from zygomorph.core.compiled import CHUNKS, F2W, first_of, inline, kernel
 from zygomorph.core.context import Context
 from zygomorph.core.extent import extent_of
 from zygomorph.core.mesh import Mesh
@@ -25,20 +25,33 @@ I8 = types.Array(types.int64, 1, "C", readonly=True)
 F4 = types.Array(types.float32, 1, "C", readonly=True)
 
 
-@kernel(types.void(I8, I8, F4, types.uint32, F2W))
-def _chance(ids, moments, shares, seed, out):  # type: ignore[no-untyped-def]
-    """Vectors in the unit ball's cube for each id, mixed from some moments; out : (n, 3)"""
+@inline
+def _drawn(element, moment, axis, seed):  # type: ignore[no-untyped-def]
+    return signed_unit(mixed(cell_hash(uint32(element), uint32(moment), uint32(axis), seed)))
+
+
+@kernel(types.void(I8, I8, F4, types.uint32, types.boolean, F2W))
+def _chance(ids, moments, shares, seed, ball, out):  # type: ignore[no-untyped-def]
+    """Vectors in the unit ball, or else in the cube around it, for each id, mixed from some
+    moments; out : (n, 3)"""
     n = out.shape[0]
     for chunk in prange(CHUNKS):
         for p in range(first_of(chunk, n), first_of(chunk + 1, n)):
-            for axis in range(3):
-                total = float32(0.0)
-                for k in range(moments.shape[0]):
-                    hashed = mixed(
-                        cell_hash(uint32(ids[p]), uint32(moments[k]), uint32(axis), seed)
-                    )
-                    total += shares[k] * signed_unit(hashed)
-                out[p, axis] = total
+            sx = sy = sz = float32(0.0)
+            for k in range(moments.shape[0]):
+                x = _drawn(ids[p], moments[k], 0, seed)
+                y = _drawn(ids[p], moments[k], 1, seed)
+                z = _drawn(ids[p], moments[k], 2, seed)
+                share = shares[k]
+                if ball:
+                    # The cube drawn in along its rays until it is the ball.
+                    length = np.sqrt(x * x + y * y + z * z)
+                    largest = max(abs(x), max(abs(y), abs(z)))
+                    share = share * largest / max(length, float32(1e-12))
+                sx += share * x
+                sy += share * y
+                sz += share * z
+            out[p, 0], out[p, 1], out[p, 2] = sx, sy, sz
 
 
 def moments_at(frame: float, frames: int, hold: int, way: str) -> tuple[np.ndarray, np.ndarray]:
@@ -54,13 +67,14 @@ def moments_at(frame: float, frames: int, hold: int, way: str) -> tuple[np.ndarr
     if way == "held":
         return np.array([first % count]), np.ones(1, np.float32)
     t = place - first
+    # Between two moments the shares add up to as much as 1.25 without their signs, at the middle.
     shares = [
         -0.5 * t**3 + t**2 - 0.5 * t,
         1.5 * t**3 - 2.5 * t**2 + 1,
         -1.5 * t**3 + 2 * t**2 + 0.5 * t,
         0.5 * t**3 - 0.5 * t**2,
     ]
-    return np.arange(first - 1, first + 3) % count, np.array(shares, np.float32)
+    return np.arange(first - 1, first + 3) % count, np.array(shares, np.float32) / np.float32(1.25)
 
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
@@ -69,9 +83,10 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
     )
     ways = np.empty((len(mesh.points), 3), np.float32)
     ids = np.ascontiguousarray(mesh.ids("point"), np.int64)
-    _chance(ids, moments, shares, octave_seed(values.count("seed"), 0), ways)
+    every = values.word("along") == "every"
+    _chance(ids, moments, shares, octave_seed(values.count("seed"), 0), every, ways)
     amount = values.array("amount")
-    if values.word("along") == "every":
+    if every:
         return mesh.moved(carry(mesh.points, ways, amount, weights))
     height = np.ascontiguousarray(ways[:, 0])
     return mesh.moved(push(mesh.points, point_normals(mesh), height, amount, weights))
@@ -116,6 +131,7 @@ DEFINITION = Definition(
     sentence="Jitter by {amount}, {way}",
     apply=apply,
     each=frozenset({"amount"}),
+    version=2,
     by_time=lambda words: words["way"] != "steady",
     jumps=lambda words: words["way"] == "held",
     suggest=suggest,

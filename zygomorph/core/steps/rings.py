@@ -59,8 +59,8 @@ def _rings(  # type: ignore[no-untyped-def]
     fades = np.any(decay != 0.0)
     packed = np.any(packet != 0.0)
     for chunk in prange(CHUNKS):
-        work = np.empty((7, BLOCK), np.float32)
-        x, y, z, far, soft, first, second = (
+        work = np.empty((8, BLOCK), np.float32)
+        x, y, z, far, soft, first, second, away = (
             work[0],
             work[1],
             work[2],
@@ -68,6 +68,7 @@ def _rings(  # type: ignore[no-untyped-def]
             work[4],
             work[5],
             work[6],
+            work[7],
         )
         for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
@@ -79,11 +80,15 @@ def _rings(  # type: ignore[no-untyped-def]
                 u, v, w = x[i] - cx, y[i] - cy, z[i] - cz
                 along = u * ax + v * ay + w * az
                 u, v, w = u - along * ax, v - along * ay, w - along * az
-                far[i] = np.sqrt(u * u + v * v + w * w + soft[i] * soft[i])
+                square = u * u + v * v + w * w
+                away[i] = np.sqrt(square)
+                far[i] = np.sqrt(square + soft[i] * soft[i])
             load(distortion, lo, m, first)
             load(pattern, lo, m, second)
             for i in range(m):
-                far[i] = far[i] + first[i] * second[i]
+                bent = first[i] * second[i]
+                far[i] = far[i] + bent
+                away[i] = max(away[i] + bent, float32(0.0))
             load(wavelength, lo, m, first)
             load(phase, lo, m, second)
             for i in range(m):
@@ -91,20 +96,18 @@ def _rings(  # type: ignore[no-untyped-def]
                 # Whole cycles away first: a cosine of a large angle has lost its digits.
                 _, c = sine_cosine(TURN * (cycles - float32(floor_to_int(cycles))))
                 x[i] = c
-                # From here on the distance counts from the centre, also with a soft one.
-                far[i] = max(far[i] - soft[i], float32(0.0))
             load(amplitude, lo, m, first)
             for i in range(m):
                 result[i] = x[i] * first[i]
             if fades:
                 load(decay, lo, m, first)
                 for i in range(m):
-                    result[i] = result[i] * exponential(-first[i] * far[i])
+                    result[i] = result[i] * exponential(-first[i] * away[i])
             if packed:
                 load(front, lo, m, first)
                 load(packet, lo, m, second)
                 for i in range(m):
-                    t = min(abs(far[i] - first[i]) / max(second[i], float32(1e-6)), one)
+                    t = min(abs(away[i] - first[i]) / max(second[i], float32(1e-6)), one)
                     # A Hann window: exactly nothing outside, and no corner where it ends.
                     _, c = sine_cosine(TURN * float32(0.5) * t)
                     share = float32(0.5) + float32(0.5) * c if t < one else float32(0.0)
@@ -262,6 +265,7 @@ DEFINITION = Definition(
         ),
         "seed": SEED,
     },
+    version=2,
     sentence="Rings of {amplitude} every {wavelength}[, in a packet of {packet}]"
     "[, bent by {distortion}]",
     apply=apply,

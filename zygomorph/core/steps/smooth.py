@@ -19,6 +19,8 @@ from zygomorph.core.values import choice, number, switch, whole
 
 # The pass-band frequency of Taubin's filter.
 PASS = 0.1
+# The largest λ: beyond it the outward step would not undo the inward one (Taubin 1995).
+MOST = 0.63
 
 
 @kernel(types.void(F2, I1, I1, F1, F2W))
@@ -52,8 +54,7 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
     inwards = values.numbers["strength"] / 100
     shares = [inwards]
     if values.word("way") == "volume":
-        # λ is at most 0.63, beyond which the outward step would not undo the inward one (Taubin).
-        inwards = np.minimum(inwards, 0.63)
+        inwards = inwards * MOST
         shares = [inwards, 1 / (PASS - 1 / np.maximum(inwards, 1e-6))]
     held = mesh.topology.border if values.word("hold_border") else np.zeros(1, bool)
     ways = [
@@ -80,7 +81,8 @@ DEFINITION = Definition(
         "strength": number(
             50.0,
             "Strength",
-            "How much of the way a point goes each time.",
+            "How much of the way a point goes each time; keeping volume, of the most that is "
+            "stable.",
             "%",
             (0.0, 100.0),
             hard=(0.0, 100.0),
@@ -98,5 +100,6 @@ DEFINITION = Definition(
     sentence="Smooth {times} times, {way}",
     apply=apply,
     rigid=False,
+    version=2,
     order=70,
 )

@@ -1,7 +1,9 @@
 """Stretch along an axis between limits: A. Barr, SIGGRAPH 1984.
 
 Between the limits lengths along the axis are multiplied; what lies beyond moves along unchanged.
-With its volume kept, the part between becomes thinner as it becomes longer.
+With its volume kept, the part between becomes thinner as it becomes longer. Beyond each limit its
+width comes back to what it was within a share RAMP of the way between them, in a straight line, so
+that there is no ledge, and each slice there is as much longer as it is thinner too.
 """
 
 from __future__ import annotations
@@ -17,6 +19,9 @@ from zygomorph.core.resolve import Resolved
 from zygomorph.core.steps.axis_frame import AXIS_VALUES, axis_frame, limits, limits_of
 from zygomorph.core.steps.spine import ROWS, enter_spine, leave_spine
 from zygomorph.core.values import number, switch
+
+# How far beyond a limit the width comes back, as a share of the way between the limits.
+RAMP = 0.25
 
 
 @kernel(types.void(F2, F2, F1, F1, F1, F1, F1, types.boolean, F2W))
@@ -39,13 +44,19 @@ def _stretch(points, rows, centre, low, high, ratio, weight, keeps, out):  # typ
                 anchor = min(max(float32(0.0), begin[i]), end)
                 inside = min(max(h[i], begin[i]), end)
                 factor = one + (amount[i] - one) * mask[i]
-                between = one if h[i] == inside else float32(0.0)
-                h[i] = h[i] + (inside - anchor) * (factor - one)
+                away = h[i] - inside
+                h[i] = anchor + (inside - anchor) * factor + away
                 if keeps:
                     thin = one / np.sqrt(max(factor, float32(1e-6)))
-                    scale = one + between * (thin - one)
-                    a[i] = a[i] * scale
-                    b[i] = b[i] * scale
+                    ramp = float32(RAMP) / per_span[i]
+                    slope = (one - thin) / ramp
+                    # The integral of 1 / width² over the first part of a ramp (derived).
+                    near = min(abs(away), ramp)
+                    width = thin + slope * near
+                    longer = near / (thin * width) - near
+                    h[i] = h[i] + (longer if away > float32(0.0) else -longer)
+                    a[i] = a[i] * width
+                    b[i] = b[i] * width
             leave_spine(work, rows, centre, lo, m, flat_out)
 
 
@@ -63,7 +74,8 @@ DEFINITION = Definition(
     key="stretch",
     title="Stretch",
     group="bend",
-    help="Makes the form longer or shorter along its axis.",
+    help="Makes the form longer or shorter along its axis; the point of the axis nearest to the "
+    "centre stays.",
     values={
         "ratio": number(
             150.0,
@@ -81,6 +93,7 @@ DEFINITION = Definition(
     apply=apply,
     each=frozenset({"ratio", "low", "high"}),
     alone=True,
+    version=2,
     suggest=limits_of,
     handle="axis",
     order=40,

@@ -61,7 +61,7 @@ DEFINITION = Definition(
     key="taper",
     title="Taper",
     group="bend",
-    help="Narrows or widens the form along its axis.",
+    help="Narrows or widens the form along its axis; the near end keeps its width.",
     values={
         "ratio": number(
             30.0, "Width", "How wide the end is, against its width before.", "%", (0.0, 200.0)

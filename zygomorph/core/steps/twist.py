@@ -57,7 +57,7 @@ DEFINITION = Definition(
     key="twist",
     title="Twist",
     group="bend",
-    help="Turns the far end against the near end, like wringing a cloth.",
+    help="Turns the far end against the near end, which stays, like wringing a cloth.",
     values={
         "angle": number(
             90.0, "Angle", "How far the end is turned against the beginning.", "°", (-720.0, 720.0)
