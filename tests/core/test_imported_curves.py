@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from tests.reference.test_deformers import form
 from zygomorph.core.errors import MeshFileError
 from zygomorph.core.formats.chains import chains
-from zygomorph.core.formats.read import read_mesh
+from zygomorph.core.formats.read import read_here as read_mesh
 from zygomorph.core.formats.soup import curves_of
 from zygomorph.core.formats.write import write_obj, write_ply
 from zygomorph.core.mesh import with_curves

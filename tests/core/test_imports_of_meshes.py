@@ -10,7 +10,7 @@ from tests.conftest import obj_text, volume
 from zygomorph.core.catalogue import definitions
 from zygomorph.core.context import Context
 from zygomorph.core.errors import MeshFileError
-from zygomorph.core.formats.read import read_mesh
+from zygomorph.core.formats.read import read_here as read_mesh
 from zygomorph.core.formats.soup import Soup, to_mesh, weld
 from zygomorph.core.formats.write import write_ply, write_stl
 from zygomorph.core.loop import Loop

@@ -20,7 +20,8 @@ from zygomorph.core.catalogue import definitions
 from zygomorph.core.deliver import deliver_glb, deliver_sequence
 from zygomorph.core.errors import Cancelled, MeshFileError, ZygomorphError
 from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.formats.read import READERS, read_mesh
+from zygomorph.core.formats.read import READERS
+from zygomorph.core.formats.read import read_here as read_mesh
 from zygomorph.core.formats.read_glb import read_glb
 from zygomorph.core.formats.read_usd import USD_ENDINGS
 from zygomorph.core.formats.shapes import by_basis, by_frames, kept_frames

@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from tests.conftest import document, volume
 from zygomorph.core.errors import MeshFileError, StepError, ZygomorphError
 from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.formats.read import read_mesh
+from zygomorph.core.formats.read import read_here as read_mesh
 from zygomorph.core.formats.svg import METRES
 from zygomorph.core.forms.outline import contours_of
 from zygomorph.core.outlines.contour import Contour, Pen

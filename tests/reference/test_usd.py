@@ -12,7 +12,7 @@ from tests.conftest import document, volume
 from zygomorph.core.deliver import deliver_usd
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.formats.read import read_mesh
+from zygomorph.core.formats.read import read_here as read_mesh
 from zygomorph.core.formats.usd import prim_name
 from zygomorph.core.place import transformed
 from zygomorph.core.study import Study

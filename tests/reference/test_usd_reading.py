@@ -15,8 +15,8 @@ from tests.conftest import document, volume
 from zygomorph.core.deliver import deliver_usd
 from zygomorph.core.errors import MeshFileError
 from zygomorph.core.evaluate import Evaluator
-from zygomorph.core.formats import usd_apart
-from zygomorph.core.formats.read import read_mesh
+from zygomorph.core.formats import apart
+from zygomorph.core.formats.apart import read_mesh
 from zygomorph.core.study import Study
 
 
@@ -316,7 +316,7 @@ def damaged(seed: int) -> bytes:
 
 @pytest.mark.parametrize("seed", range(8))
 def test_damage_anywhere_is_a_mesh_or_a_clear_error(seed, monkeypatch):
-    monkeypatch.setattr(usd_apart, "SECONDS", 10.0)
+    monkeypatch.setattr(apart, "SECONDS", 10.0)
     try:
         mesh, _ = read_mesh(damaged(seed), "a.usdc")
     except MeshFileError as error:
@@ -328,10 +328,10 @@ def test_damage_anywhere_is_a_mesh_or_a_clear_error(seed, monkeypatch):
 def test_a_library_that_dies_or_hangs_on_a_file_does_not_take_the_program_along(monkeypatch):
     """OpenUSD ends the process on some damaged files, and never comes back from others."""
     own = sys.executable
-    monkeypatch.setattr(usd_apart.sys, "executable", "/bin/false")
+    monkeypatch.setattr(apart.sys, "executable", "/bin/false")
     with pytest.raises(MeshFileError, match="broke off"):
         read_mesh(damaged(1), "a.usdc")
-    monkeypatch.setattr(usd_apart.sys, "executable", own)
-    monkeypatch.setattr(usd_apart, "SECONDS", 0.01)
+    monkeypatch.setattr(apart.sys, "executable", own)
+    monkeypatch.setattr(apart, "SECONDS", 0.01)
     with pytest.raises(MeshFileError, match="could not be read within"):
         read_mesh(damaged(1), "a.usdc")

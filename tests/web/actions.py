@@ -74,7 +74,7 @@ def view_from(page: Page, side: str) -> None:
 
 
 def stage(page: Page) -> tuple[float, float]:
-    area = page.locator("canvas").bounding_box()
+    area = page.locator("canvas[data-engine]").bounding_box()
     return area["x"] + area["width"] / 2, area["y"] + area["height"] / 2
 
 

@@ -10,7 +10,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PIL import Image
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
 from zygomorph.bench_stage import ARGUMENTS, chromium
 from zygomorph.cli import seed
@@ -68,34 +68,72 @@ def browser():
         made.close()
 
 
-@pytest.fixture
-def page(browser: Browser, address: str, demos: set[str]):
-    context = browser.new_context(
-        viewport={"width": 1280, "height": 800}, base_url=address, reduced_motion="reduce"
+# Where the processor draws, a picture takes as long as it has pixels: half of them each way are
+# enough to see what changed.
+SCALE = 0.5
+
+
+def open_context(browser: Browser, address: str, scale: float) -> BrowserContext:
+    return browser.new_context(
+        viewport={"width": 1280, "height": 800},
+        device_scale_factor=scale,
+        base_url=address,
+        reduced_motion="reduce",
     )
+
+
+@pytest.fixture(scope="session")
+def coarse(browser: Browser, address: str):
+    """One for nearly all tests, so that the interface is fetched and compiled once."""
+    made = open_context(browser, address, SCALE)
+    yield made
+    made.close()
+
+
+@pytest.fixture
+def context(request, browser: Browser, address: str, coarse: BrowserContext):
+    """At full resolution for tests that are marked as measuring pixels."""
+    if request.node.get_closest_marker("sharp") is None:
+        yield coarse
+        return
+    made = open_context(browser, address, 1)
+    yield made
+    made.close()
+
+
+@pytest.fixture
+def page(context: BrowserContext, demos: set[str]):
     opened: set[str] = set()
 
     def note(path: str) -> None:
         if "/study/" in path:
             opened.add(path.rsplit("/", 1)[-1])
 
-    context.on("page", lambda one: one.on("framenavigated", lambda frame: note(frame.url)))
+    def watch(one: Page) -> None:
+        one.on("framenavigated", lambda frame: note(frame.url))
+
+    context.on("page", watch)
     page = context.new_page()
     page.set_default_timeout(30_000)
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))
     page.on("console", lambda m: errors.append(m.text) if "Content Security" in m.text else None)
     yield page
-    # What a test made is gone after it, or the gallery would draw moving pictures of all of it.
+    # What a test made is gone after it, or the gallery would draw moving pictures of all of it; and
+    # what the browser was told to remember.
+    if not page.is_closed():
+        page.evaluate("localStorage.clear()")
     for study in opened - demos:
         context.request.delete(f"/api/studies/{study}")
-    context.close()
+    context.remove_listener("page", watch)
+    for one in context.pages:
+        one.close()
     assert errors == []
 
 
 def stage_pixels(page: Page) -> np.ndarray:
     """The 3D view as (rows, columns, 3) whole numbers."""
-    picture = page.locator("canvas").first.screenshot()
+    picture = page.locator("canvas[data-engine]").first.screenshot()
     return np.asarray(Image.open(io.BytesIO(picture)).convert("RGB")).astype(int)
 
 

@@ -61,7 +61,7 @@ def test_the_centre_of_rings_is_dragged_on_the_stage(page: Page):
     stored_study(page, document({"step": "sheet"}, rings))
     page.locator("[data-step=s1] button").first.click()
     settle(page)
-    stage = page.locator("canvas").first.bounding_box()
+    stage = page.locator("canvas[data-engine]").first.bounding_box()
     # The camera of a new study looks at the middle of the stage.
     x, y = stage["x"] + stage["width"] / 2, stage["y"] + stage["height"] / 2
     page.mouse.move(x, y)

@@ -127,7 +127,7 @@ def test_a_mask_is_added_seen_as_heat_and_dragged_on_the_stage(page: Page):
     expect(page.locator("[data-value=position]")).to_be_visible()
     settle(page)
     shown = page.locator("[data-value=position]").inner_text()
-    box = page.locator("canvas").bounding_box()
+    box = page.locator("canvas[data-engine]").bounding_box()
     # The grip is in the middle of the front, which is the middle of the ball.
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
     page.mouse.move(x, y)

@@ -229,7 +229,7 @@ def open_mask(page: Page, layer: dict) -> tuple[float, float, float]:
     page.locator("[data-step=s1] button").first.click()
     page.get_by_role("button", name="Where").click()
     settle(page)
-    canvas = page.locator("canvas").bounding_box()
+    canvas = page.locator("canvas[data-engine]").bounding_box()
     per_metre = canvas["height"] / (2 * 3 * np.tan(np.radians(16)))
     return canvas["x"] + canvas["width"] / 2, canvas["y"] + canvas["height"] / 2, per_metre
 
@@ -269,7 +269,7 @@ def test_dragging_a_handle_keeps_the_component_that_moves(page: Page):
 def test_orbit_pan_zoom_and_fit(page: Page):
     new_study(page)
     start = settled(page)
-    canvas = page.locator("canvas").bounding_box()
+    canvas = page.locator("canvas[data-engine]").bounding_box()
     x, y = canvas["x"] + 80, canvas["y"] + canvas["height"] - 120
     page.mouse.move(x, y)
     page.mouse.down(button="right")

@@ -3,6 +3,7 @@
 import csv
 
 import numpy as np
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import document
@@ -50,6 +51,7 @@ def test_rows_are_sorted_filtered_counted_and_taken_away(page: Page, tmp_path):
     expect(table).to_have_count(0)
 
 
+@pytest.mark.sharp
 def test_a_column_is_shown_on_the_stage(page: Page):
     stored_study(page, document(SHEET, BUMP))
     page.get_by_role("button", name="Table", exact=True).click()

@@ -42,6 +42,7 @@ def four(page: Page, *steps: dict) -> None:
     settle(page)
 
 
+@pytest.mark.sharp
 def test_flat_views_show_true_proportions_at_one_scale(page: Page):
     four(page, BOX)
     seen = {name: covered(picture) for name, picture in parts(page).items()}
@@ -57,7 +58,7 @@ def test_flat_views_show_true_proportions_at_one_scale(page: Page):
 def test_dragging_a_flat_view_moves_the_flat_views_only(page: Page):
     four(page, BOX)
     before = parts(page)
-    area = page.locator("canvas").bounding_box()
+    area = page.locator("canvas[data-engine]").bounding_box()
     x, y = area["x"] + area["width"] * 0.25, area["y"] + area["height"] * 0.75
     page.mouse.move(x, y)
     page.mouse.down()
@@ -72,12 +73,13 @@ def test_dragging_a_flat_view_moves_the_flat_views_only(page: Page):
     assert differs(before["perspective"], after["perspective"]) < 0.01
 
 
+@pytest.mark.sharp
 def test_the_wheel_and_a_drag_in_the_perspective_leave_the_flat_views_alone(page: Page):
     four(page, BOX)
     page.keyboard.press("0")
     settle(page)
     before = parts(page)
-    area = page.locator("canvas").bounding_box()
+    area = page.locator("canvas[data-engine]").bounding_box()
     x, y = area["x"] + area["width"] * 0.75, area["y"] + area["height"] * 0.25
     page.mouse.move(x, y)
     page.mouse.wheel(0, 240)
@@ -94,7 +96,7 @@ def test_the_wheel_and_a_drag_in_the_perspective_leave_the_flat_views_alone(page
 def test_the_wheel_brings_all_flat_views_nearer(page: Page):
     four(page, BOX)
     before = covered(parts(page)["side"])
-    area = page.locator("canvas").bounding_box()
+    area = page.locator("canvas[data-engine]").bounding_box()
     page.mouse.move(area["x"] + area["width"] * 0.25, area["y"] + area["height"] * 0.75)
     page.mouse.wheel(0, 300)
     settle(page)
@@ -109,7 +111,7 @@ def test_a_handle_is_dragged_in_the_view_it_is_taken_in(page: Page):
     four(page, BOX, {"step": "twist", "values": {"angle": 20, "low": -1.0, "high": 1.0}})
     page.locator("[data-step=s1] button").first.click()
     settle(page)
-    area = page.locator("canvas").bounding_box()
+    area = page.locator("canvas[data-engine]").bounding_box()
     # The middle of the axis is the middle of the front view; it is dragged upwards there.
     x, y = area["x"] + area["width"] * 0.25, area["y"] + area["height"] * 0.75
     page.mouse.move(x, y)
@@ -126,6 +128,7 @@ def test_a_handle_is_dragged_in_the_view_it_is_taken_in(page: Page):
     assert centre[2] == pytest.approx(0, abs=0.02)
 
 
+@pytest.mark.sharp
 def test_one_of_four_views_is_chosen_and_v_brings_them_back(page: Page):
     four(page, BOX)
     page.get_by_role("button", name="Side", exact=True).click()

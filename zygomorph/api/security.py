@@ -88,7 +88,7 @@ def refusal(asked: Asked, hosts: frozenset[str]) -> ZygomorphError | None:
     foreign = asked.origin is not None and urlsplit(asked.origin).netloc != asked.host
     if elsewhere or foreign:
         return Refused("Requests from other sites are refused.", "Open the program's own page.")
-    limit = ASSET_LIMIT if asked.path in ("/api/assets", "/api/pictures") else JSON_LIMIT
+    limit = ASSET_LIMIT if asked.path in ("/api/assets", "/api/pictures", "/api/sounds") else JSON_LIMIT
     if asked.length > limit:
         return TooLarge(
             f"The request has {asked.length:,} bytes; the limit is {limit:,}.", "Send less at once."

@@ -9,7 +9,8 @@ from pathlib import Path
 from zygomorph.core.deliver import SEQUENCES, deliver_glb, deliver_sequence, deliver_usd
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluate import Evaluator
-from zygomorph.core.formats.read import read_mesh
+from zygomorph.core.formats.apart import read_mesh
+from zygomorph.core.formats.read import read_here
 from zygomorph.core.study import Study
 from zygomorph.jobs.runner import Job, Jobs, Work
 
@@ -60,7 +61,7 @@ def delivery(
                 progress=report,
                 cancelled=job.stop.is_set,
             )
-            read_mesh(made.data, "check.glb")
+            read_here(made.data, "check.glb")
             job.filename, job.path = f"{stem}.glb", folder / f"{job.id}.glb"
             write_whole(job.path, made.data)
             job.size, job.details = len(made.data), made.details

@@ -10,11 +10,10 @@ from sqlalchemy.orm import Session
 
 from zygomorph.core.cache import BoundedCache
 from zygomorph.core.context import no_assets, no_pictures
-from zygomorph.core.formats.read import read_mesh
-from zygomorph.core.formats.read_picture import read_picture
+from zygomorph.core.formats.apart import read_mesh, read_picture, read_sound
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.picture import Picture
-from zygomorph.core.sound.read import SoundFileError, read_sound
+from zygomorph.core.sound.errors import SoundFileError
 from zygomorph.core.sound.track import Track
 from zygomorph.core.ties import made_sounds
 from zygomorph.store.database import writing

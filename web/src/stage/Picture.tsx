@@ -2,11 +2,15 @@ import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useLayoutEffect, useMemo, useRef } from "react";
 import * as THREE from "three";
 import { FullScreenQuad } from "three-stdlib";
+import type { StudyState } from "../api/client";
+import { documentOf } from "../api/queries";
 import { useInterface } from "../state/store";
 import { beforeView } from "./beforeView";
 import { Calm } from "./calm";
 import { cameraOf, type Cameras } from "./FlatViews";
+import { layer } from "./KeptLayer";
 import { panesOf, type Pane } from "./panes";
+import { keptPictures, sceneOf } from "./scene";
 import { SoftRims } from "./softRims";
 import { drawsInSoftware } from "./software";
 import { drawn, useDetail } from "./useDetail";
@@ -61,11 +65,58 @@ function useDrawAtOnce(shown: Record<string, Shown>) {
   }, [shown, advance, invalidate]);
 }
 
+interface Props {
+  state: StudyState;
+  shown: Record<string, Shown>;
+  cameras: Cameras;
+}
+
+/** The frame that all visible pieces show; null while some show another. */
+function frameShown(state: StudyState, shown: Record<string, Shown>): number | null {
+  const visible = documentOf(state).pieces.filter((p) => p.visible !== false);
+  const [first, ...rest] = visible.map((p) => shown[p.id]?.frame ?? null);
+  return first !== undefined && rest.every((f) => f === first) ? first : null;
+}
+
+/**
+ * While a loop plays, shows the pictures that were kept of it; they are kept by keepPicture where
+ * drawing is what takes long.
+ */
+function useKeptPictures(state: StudyState, counted: { pictures: number; since: number }) {
+  const camera = useThree((s) => s.camera);
+  const size = useThree((s) => s.size);
+  useEffect(
+    () =>
+      useInterface.subscribe((now, before) => {
+        if (!now.playing || (now.frame === before.frame && before.playing)) return;
+        const scene = sceneOf(state, camera, size);
+        if (scene !== null) keptPictures.turnTo(scene);
+        const picture = scene === null ? undefined : keptPictures.get(now.frame);
+        if (picture) {
+          layer.show(picture, now.frame);
+          countPictures(counted);
+        } else layer.frame = null;
+      }),
+    [state, camera, size, counted],
+  );
+}
+
+/** Keep the picture that has just been drawn. */
+function keepPicture(canvas: HTMLCanvasElement, scene: string, frame: number) {
+  keptPictures.turnTo(scene);
+  if (keptPictures.has(frame)) return;
+  void createImageBitmap(canvas).then(
+    (picture) => keptPictures.keep(scene, frame, picture),
+    // No memory for one more: it is drawn again when it is wanted.
+    () => undefined,
+  );
+}
+
 /**
  * Draws the scene: with smooth rims through a buffer of several samples a pixel, or straight to
  * the screen where that would be too slow; its rims are then smoothed afterwards.
  */
-export function Picture({ shown, cameras }: { shown: Record<string, Shown>; cameras: Cameras }) {
+export function Picture({ state, shown, cameras }: Props) {
   const gl = useThree((s) => s.gl);
   const size = useThree((s) => s.size);
   const dpr = useThree((s) => s.viewport.dpr);
@@ -94,6 +145,7 @@ export function Picture({ shown, cameras }: { shown: Record<string, Shown>; came
   const shadow = useMemo(() => ({ stale: false }), []);
 
   useDrawAtOnce(shown);
+  useKeptPictures(state, counted);
   const calm = useMemo(() => new Calm(CALM_MS), []);
   useEffect(() => () => calm.stop(), [calm]);
   useFrame(({ scene, camera }) => {
@@ -105,7 +157,10 @@ export function Picture({ shown, cameras }: { shown: Record<string, Shown>; came
       gl.domElement.dataset.detail = "waiting";
       return;
     }
-    const { playing, dragging } = useInterface.getState();
+    const { playing, dragging, frame, step, marker } = useInterface.getState();
+    // What is seen is a picture that was kept, over this one.
+    if (playing && layer.frame === frame) return;
+    const told = playing ? sceneOf(state, camera, size) : null;
     // A shadow that nobody sees is not drawn, but remembered to be out of date.
     if (quick && (playing || dragging)) {
       shadow.stale ||= gl.shadowMap.needsUpdate;
@@ -129,6 +184,12 @@ export function Picture({ shown, cameras }: { shown: Record<string, Shown>; came
       screen.uniforms.picture.value = target.texture;
       quad.render(gl);
     }
+    layer.hide();
+    const whole = frameShown(state, shown);
+    // Handles are where they are at the playhead, of which what is shown may be a frame behind.
+    const handles = step !== null || marker !== null;
+    if (told !== null && level > 0 && whole !== null && (whole === frame || !handles))
+      keepPicture(gl.domElement, told, whole);
     countPictures(counted);
     // For whoever waits until the stage has come to rest.
     gl.domElement.dataset.pictures = String(drawn.pictures);

@@ -13,6 +13,7 @@ import { VariantsSheet } from "../study/VariantsSheet";
 import { Detail } from "./Detail";
 import { FlatViews, makeCameras } from "./FlatViews";
 import { Handles } from "./Handles";
+import { KeptLayer } from "./KeptLayer";
 import { Lighting } from "./Lighting";
 import { Markers } from "./Markers";
 import { PlaceHandles } from "./PlaceHandles";
@@ -179,8 +180,9 @@ export function Stage({ state }: { state: StudyState }) {
           <Viewpoint state={state} shown={seen} />
           <Detail />
           <FlatViews box={boxOf(seen)} cameras={cameras} />
-          <Picture shown={shown} cameras={cameras} />
+          <Picture state={state} shown={shown} cameras={cameras} />
         </Canvas>
+        <KeptLayer />
         <PaneLabels />
         <StageOverlay empty={document.pieces.length === 0} loading={visible.length === 0} />
         {column && <HeatScale heat={column} />}

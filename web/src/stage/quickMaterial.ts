@@ -33,8 +33,7 @@ uniform vec3 uColour;
 uniform float uRoughness;
 uniform float uGlow;
 uniform float uSide;
-varying vec3 vFront;
-varying vec3 vBack;
+varying vec3 vColour;
 
 float highlight(vec3 l, vec3 v, vec3 n) {
   // The least roughness of the standard material, below which highlights would flicker.
@@ -66,16 +65,17 @@ void main() {
   vec3 n = normalize(normalMatrix * decodeNormal(normal.xy));
   vec3 v = normalize(-place.xyz);
   vec3 colour = colourOf(uColour, value, mask);
-  vFront = uSide < 0.0 ? vec3(0.0) : lit(colour, n, v);
-  vBack = uSide > 0.0 ? vec3(0.0) : lit(colour, -n, v);
+  // The side that is seen is told by the normal, which saves lighting both. At a rim normals of the
+  // side that is seen turn away a little.
+  float side = uSide != 0.0 ? uSide : (dot(n, v) < -0.2 ? -1.0 : 1.0);
+  vColour = lit(colour, side * n, v);
 }
 `;
 
 const FRAGMENT = /* glsl */ `
-varying vec3 vFront;
-varying vec3 vBack;
+varying vec3 vColour;
 void main() {
-  gl_FragColor = vec4(gl_FrontFacing ? vFront : vBack, 1.0);
+  gl_FragColor = vec4(vColour, 1.0);
 }
 `;
 

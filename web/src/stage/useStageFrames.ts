@@ -8,11 +8,14 @@ import { after, playRange } from "../timestrip/playRange";
 import { changeWords } from "./countWords";
 import { frames, stepOfError } from "./frameSource";
 import { heldBack } from "./heldBack";
+import { layer } from "./KeptLayer";
 import { wishFor } from "./wishes";
 
 export interface Shown {
   data: FrameData;
   place: number[];
+  /** The frame that it shows. */
+  frame: number;
 }
 
 /** Operations that leave only the form and one step switched on. */
@@ -39,7 +42,9 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
 
   useEffect(() => {
     const document = documentOf(state);
-    const { set } = useInterface.getState();
+    const { set, playing } = useInterface.getState();
+    // The picture of this frame was kept, and is shown as it is.
+    if (playing && layer.frame === frame) return;
     /** Addresses of the pieces and markers that are being changed. */
     const previewed = new Set(live.map((o) => o.path.split("/").slice(0, 3).join("/")));
     const wholeStudy = live.some((o) => !/^\/(pieces|markers)\//.test(o.path));
@@ -64,7 +69,7 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
       const show = (data: FrameData | null) => {
         if (!data) return;
         const place = operations.length ? data.header.place : placeNow;
-        setShown((before) => ({ ...before, [piece.id]: { data, place } }));
+        setShown((before) => ({ ...before, [piece.id]: { data, place, frame } }));
         report(piece.id, data);
       };
       const fail = (error: unknown) => {

@@ -51,6 +51,8 @@ interface State {
   /** First and last frame that play; null where all do. */
   range: [number, number] | null;
   ready: ReadonlySet<number>;
+  /** Frames of which a picture is kept, which is shown at no cost. */
+  pictures: ReadonlySet<number>;
   heat: boolean;
   draw: DrawMode;
   quality: "draft" | "final";
@@ -155,6 +157,7 @@ export const useInterface = create<State>()((set) => ({
   mode: "loop",
   range: null,
   ready: new Set(),
+  pictures: new Set(),
   heat: false,
   draw: "surface",
   quality: "draft",

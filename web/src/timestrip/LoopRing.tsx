@@ -20,6 +20,7 @@ function worst(seams: Schemas["SeamState"][]): Schemas["SeamState"] | undefined 
 const Rim = memo(function Rim({ frames, oneWay, keys }: Dial & { keys: number[] }) {
   const dial = { frames, oneWay };
   const ready = useInterface((s) => s.ready);
+  const pictures = useInterface((s) => s.pictures);
   const range = useInterface((s) => s.range);
   const { first, count } = playRange(range, frames);
   const { palette } = useTheme();
@@ -44,6 +45,18 @@ const Rim = memo(function Rim({ frames, oneWay, keys }: Dial & { keys: number[] 
           <path key={a} d={arcPath(a, b, dial, R)} {...shade} />
         ))
       )}
+      {readyRuns(pictures, frames).map(([a, b]) => (
+        <path
+          key={`picture ${a}`}
+          data-pictures={a}
+          d={arcPath(a, b, dial, R)}
+          {...shade}
+          strokeOpacity={1}
+          strokeWidth={3}
+        >
+          <title>Pictures of these frames are kept: they play at the full rate</title>
+        </path>
+      ))}
       {count < frames && (
         <path
           d={arcPath(first, first + count, dial, R - 8)}

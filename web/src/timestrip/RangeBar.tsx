@@ -4,16 +4,22 @@ import { useInterface } from "../state/store";
 import { FIGURES } from "../theme/theme";
 import { readyRuns } from "./readyRuns";
 
-/** The frames that are ready to be shown. */
-const Ready = memo(function Ready({ frames }: { frames: number }) {
-  const ready = useInterface((s) => s.ready);
+interface RunsProps {
+  frames: number;
+  of: "ready" | "pictures";
+}
+
+/** The frames that are ready to be drawn, or of which pictures are kept. */
+const Runs = memo(function Runs({ frames, of }: RunsProps) {
+  const known = useInterface((s) => s[of]);
+  const look = of === "ready" ? { opacity: 0.4, height: 4 } : { opacity: 1, height: 2, top: 1 };
   return (
     <Box aria-hidden sx={{ position: "absolute", left: 0, right: 0, top: 7, height: 4 }}>
-      {readyRuns(ready, frames).map(([from, to]) => (
+      {readyRuns(known, frames).map(([from, to]) => (
         <Box
           key={from}
-          data-ready={from}
-          sx={{ position: "absolute", height: 4, bgcolor: "roles.when", opacity: 0.4 }}
+          {...{ [`data-${of}`]: from }}
+          sx={{ position: "absolute", bgcolor: "roles.when", ...look }}
           style={{ left: `${(from / frames) * 100}%`, width: `${((to - from) / frames) * 100}%` }}
         />
       ))}
@@ -33,7 +39,8 @@ export function RangeBar({ frames }: { frames: number }) {
   const marks = [0, 0.25, 0.5, 0.75, 1].map((share) => Math.round(share * frames));
   return (
     <Box sx={{ ml: "166px", mr: "16px", position: "relative", pt: "2px" }}>
-      <Ready frames={frames} />
+      <Runs frames={frames} of="ready" />
+      <Runs frames={frames} of="pictures" />
       <Slider
         value={shown}
         min={0}

@@ -14,6 +14,9 @@ def chains(segments: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """
     segments = np.asarray(segments, np.int64)
     segments = segments[segments[:, 0] != segments[:, 1]]
+    # One that is named again, either way round, is the same one; the first stays where it is.
+    _, kept = np.unique(np.sort(segments, axis=1), axis=0, return_index=True)
+    segments = segments[np.sort(kept)]
     if len(segments) == 0:
         return np.zeros(0, np.int64), np.zeros(1, np.int64)
     ends = segments.reshape(-1)

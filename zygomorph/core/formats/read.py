@@ -7,16 +7,17 @@ import io
 import re
 from collections.abc import Callable
 from functools import partial
+from pathlib import Path
+from tempfile import TemporaryDirectory
 
 import numpy as np
 
 from zygomorph.core.errors import MeshFileError
 from zygomorph.core.formats.chains import chains
 from zygomorph.core.formats.read_glb import read_glb
-from zygomorph.core.formats.read_usd import USD_ENDINGS
+from zygomorph.core.formats.read_usd import USD_ENDINGS, read_stage
 from zygomorph.core.formats.soup import NORMAL, UV, Report, Soup, report_of, to_mesh
 from zygomorph.core.formats.svg import read_svg
-from zygomorph.core.formats.usd_apart import read_usd
 from zygomorph.core.mesh import Mesh
 
 MAX_FILE_BYTES = 256_000_000
@@ -120,6 +121,7 @@ def read_ply(data: bytes) -> Soup:
     curves."""
     import plyfile
 
+    _check_ply_counts(data)
     try:
         ply = plyfile.PlyData.read(io.BytesIO(data))
         vertex = ply["vertex"]
@@ -156,6 +158,41 @@ def read_ply(data: bytes) -> Soup:
             "The file is damaged; export it again.",
         )
     return Soup(points, corners, starts, at_corners, None, *chains(edges))
+
+
+PLY_SIZES = {
+    **dict.fromkeys(("char", "uchar", "int8", "uint8"), 1),
+    **dict.fromkeys(("short", "ushort", "int16", "uint16"), 2),
+    **dict.fromkeys(("int", "uint", "float", "int32", "uint32", "float32"), 4),
+    **dict.fromkeys(("double", "float64"), 8),
+}
+
+
+def _check_ply_counts(data: bytes) -> None:
+    """Raise MeshFileError where a file announces more elements than its bytes can hold; the parser
+    would make room for all of them."""
+    head, ended, body = data.partition(b"end_header")
+    least, announced = 0, ""
+    binary = b"format ascii" not in head[:200]
+    elements: list[tuple[str, int, int]] = []
+    for line in head.decode("latin-1").splitlines():
+        words = line.split()
+        if words[:1] == ["element"] and len(words) == 3 and words[2].isdecimal():
+            elements.append((words[1], int(words[2]), 0))
+        elif words[:1] == ["property"] and elements and len(words) > 2:
+            name, count, size = elements[-1]
+            # Of a list at least its length; of text a digit and what parts it from the next.
+            own = PLY_SIZES.get(words[2] if words[1] == "list" else words[1], 1) if binary else 2
+            elements[-1] = (name, count, size + own)
+    for name, count, size in elements:
+        least += count * max(size, 1)
+        if ended and least > len(body) + 16:
+            announced = announced or f"{count:,} of {name!r}"
+    if announced:
+        raise MeshFileError(
+            f"The PLY file announces {announced}, which would be more bytes than it has.",
+            "The file was cut short or damaged; export or copy it again.",
+        )
 
 
 def read_stl(data: bytes) -> Soup:
@@ -195,6 +232,15 @@ def _check_binary_stl(data: bytes) -> None:
         )
 
 
+def read_usd(data: bytes, ending: str) -> Soup:
+    """All meshes and curves of a USD stage in one, where they stand in it at its first moment, in
+    metres and with y up as the stage says; its points where it holds neither."""
+    with TemporaryDirectory(prefix="zygomorph-usd-") as folder:
+        path = Path(folder) / f"stage.{ending}"
+        path.write_bytes(data)
+        return read_stage(path)
+
+
 READERS: dict[str, Callable[[bytes], Soup]] = {
     "obj": read_obj,
     "ply": read_ply,
@@ -204,8 +250,9 @@ READERS: dict[str, Callable[[bytes], Soup]] = {
 }
 
 
-def read_mesh(data: bytes, filename: str) -> tuple[Mesh, Report]:
-    """Read a mesh file, or the outlines of a drawing, by its ending.
+def read_here(data: bytes, filename: str) -> tuple[Mesh, Report]:
+    """Read a mesh file, or the outlines of a drawing, by its ending, in this very process; files
+    from elsewhere are read by :mod:`zygomorph.core.formats.apart`.
 
     Raises MeshFileError that says where the file is wrong and what helps.
     """

@@ -89,17 +89,23 @@ def _placed_meshes(document: Any) -> Iterator[tuple[np.ndarray, Any]]:
     if not document.scenes:
         yield from ((np.eye(4), mesh) for mesh in document.meshes)
         return
-    roots = document.scenes[document.scene or 0].nodes or []
-    waiting = [(root, np.eye(4), 0) for root in roots]
+    # Nodes are trees, in which each has one parent at most (glTF 2.0, 3.5.2).
+    roots = dict.fromkeys(document.scenes[document.scene or 0].nodes or [])
+    waiting = [(root, np.eye(4)) for root in roots]
+    seen: set[int] = set()
     while waiting:
-        number, parent, depth = waiting.pop()
-        if depth > 200:
-            raise MeshFileError("The GLB file's nodes form a circle.", "Export it again.")
+        number, parent = waiting.pop()
+        if number in seen:
+            raise MeshFileError(
+                f"Node {number} of the GLB file stands in its tree more than once.",
+                "The file is damaged; export it again.",
+            )
+        seen.add(number)
         node = document.nodes[number]
         matrix = parent @ _node_matrix(node)
         if node.mesh is not None:
             yield matrix, document.meshes[node.mesh]
-        waiting += [(child, matrix, depth + 1) for child in node.children or []]
+        waiting += [(child, matrix) for child in node.children or []]
 
 
 def _primitive(document: Any, blob: bytes, primitive: Any) -> tuple[np.ndarray, ...]:

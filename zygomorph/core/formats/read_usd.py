@@ -1,12 +1,11 @@
 """Read the meshes and curves of a USD file, text, binary or packed (USDZ), with OpenUSD.
 
 Its library ends the whole process on some damaged files, so that this is run in one of its own;
-see usd_apart.py.
+see apart.py.
 """
 
 from __future__ import annotations
 
-import zipfile
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -17,6 +16,7 @@ from zygomorph.core.errors import MeshFileError
 from zygomorph.core.formats.polygons import MAX_POINTS, Soup
 from zygomorph.core.formats.read_usd_curves import curve_arrays
 from zygomorph.core.formats.read_usd_instances import placed_copies
+from zygomorph.core.formats.usd_alone import check_alone
 from zygomorph.core.mesh import UV
 from zygomorph.core.topology import turned_over
 
@@ -28,47 +28,15 @@ def read_stage(path: Path) -> Soup:
     from pxr import Tf
 
     try:
-        _check_alone(path, path.suffix.lstrip("."))
+        check_alone(path)
         return _read(path)
     except MeshFileError:
         raise
     except (Tf.ErrorException, RuntimeError, ValueError, IndexError, MemoryError) as error:
-        words = str(error).strip().splitlines()
+        # The library's own words are about its source code.
         raise MeshFileError(
-            f"The USD file cannot be read: {_plain(words, str(path.parent))}.", "Export it again."
+            "The USD file is damaged, or is no USD file.", "Export it again."
         ) from error
-
-
-def _plain(words: list[str], folder: str) -> str:
-    """The reason that the library gives, without the place of a file that is already gone."""
-    said = [w.split("--", 1)[-1].strip() for w in words if "--" in w] or words or ["it is damaged"]
-    return said[0].replace(f"{folder}/", "").rstrip(".")[:200]
-
-
-def _check_alone(path: Path, ending: str) -> None:
-    """Raise MeshFileError where other files are named: they are not at hand, and a file from
-    elsewhere must not choose what is read on this machine."""
-    from pxr import UsdUtils
-
-    inside: set[str] = set()
-    if ending == "usdz":
-        if not zipfile.is_zipfile(path):
-            raise MeshFileError("This is not a USDZ package.", "Export it again.")
-        with zipfile.ZipFile(path) as package:
-            inside = {Path(name).name for name in package.namelist()}
-    sublayers, references, payloads = UsdUtils.ExtractExternalReferences(str(path))
-    layers = [
-        name
-        for name in [*sublayers, *references, *payloads]
-        if Path(name).suffix.lower().lstrip(".") in (*USD_ENDINGS, "abc", "obj", "")
-    ]
-    other = sorted(name for name in layers if Path(name).name not in inside)
-    if other:
-        raise MeshFileError(
-            f"The USD file needs {len(other)} other "
-            f"{'file' if len(other) == 1 else 'files'} ({', '.join(other)[:120]}).",
-            "Flatten the stage where it was made, or pack it as USDZ.",
-        )
 
 
 def _read(path: Path) -> Soup:

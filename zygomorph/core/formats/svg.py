@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import re
+from xml.etree import ElementTree
 from xml.etree.ElementTree import ParseError
 
 import numpy as np
@@ -19,6 +20,13 @@ PIECES = 24
 MAX_POINTS = 1_000_000
 # 96 user units are an inch (CSS 2.1, section 4.3.2).
 METRES = 0.0254 / 96
+MAX_METRES = 1e9
+# A parser takes time with the square of the length of a style; elements that are used where they
+# are not drawn may double with every use of a use.
+MAX_STYLE_BYTES = 20_000
+MAX_ELEMENTS = 200_000
+MAX_DEPTH = 200
+LINK = ("href", "{http://www.w3.org/1999/xlink}href")
 
 
 def read_svg(data: bytes) -> Mesh:
@@ -30,6 +38,7 @@ def read_svg(data: bytes) -> Mesh:
         raise MeshFileError(
             f"The drawing has {len(data):,} bytes; the limit is {MAX_BYTES:,}.", "Simplify it."
         )
+    _check_effort(data)
     contours = _contours(data)
     if not contours:
         words = " Its text is not outlines yet." if re.search(rb"<text[\s>]", data) else ""
@@ -41,6 +50,11 @@ def read_svg(data: bytes) -> Mesh:
         raise MeshFileError(
             "The drawing has a coordinate that is not a finite number.", "Draw that path again."
         )
+    if np.abs(every).max() * METRES > MAX_METRES:
+        raise MeshFileError(
+            f"A coordinate of the drawing is as large as {np.abs(every).max():.3g}.",
+            "Draw that path again.",
+        )
     if len(every) > MAX_POINTS:
         raise MeshFileError(
             f"The drawing has {len(every):,} points; the limit is {MAX_POINTS:,}.", "Simplify it."
@@ -50,6 +64,54 @@ def read_svg(data: bytes) -> Mesh:
     # does.
     return curve_mesh(
         [Contour((c.points - middle)[::-1] * [METRES, -METRES], c.closed) for c in contours]
+    )
+
+
+def _check_effort(data: bytes) -> None:
+    """Raise MeshFileError where reading a drawing would take very long."""
+    try:
+        root = ElementTree.fromstring(data)
+    except ParseError as error:
+        raise _not_xml(error) from error
+    named: dict[str, ElementTree.Element] = {}
+    for element in root.iter():
+        named.setdefault(element.get("id", ""), element)
+        if element.tag.rpartition("}")[2] == "style" and len(element.text or "") > MAX_STYLE_BYTES:
+            raise MeshFileError(
+                f"A style sheet of the drawing has {len(element.text or ''):,} signs; the limit is "
+                f"{MAX_STYLE_BYTES:,}.",
+                "Export it with its styles at its paths.",
+            )
+    counts: dict[ElementTree.Element, int] = {}
+
+    def drawn(element: ElementTree.Element, trail: tuple[ElementTree.Element, ...]) -> int:
+        """How many elements are drawn by one, what it uses included."""
+        if element in trail:
+            raise MeshFileError("A part of the drawing uses itself.", "Draw it once.")
+        if len(trail) > MAX_DEPTH:
+            raise MeshFileError(
+                f"The drawing is nested deeper than {MAX_DEPTH} groups.", "Ungroup it."
+            )
+        if element not in counts:
+            below = list(element)
+            if element.tag.rpartition("}")[2] == "use":
+                link = next((element.get(name) for name in LINK if element.get(name)), "") or ""
+                below += [named[link[1:]]] if link[:1] == "#" and link[1:] in named else []
+            counts[element] = 1 + sum(drawn(each, (*trail, element)) for each in below)
+            if counts[element] > MAX_ELEMENTS:
+                raise MeshFileError(
+                    f"The drawing shows more than {MAX_ELEMENTS:,} elements by using one another.",
+                    "Simplify it.",
+                )
+        return counts[element]
+
+    drawn(root, ())
+
+
+def _not_xml(error: ParseError) -> MeshFileError:
+    line, column = error.position
+    return MeshFileError(
+        f"The drawing is not XML at line {line}, column {column + 1}.", "Export it again."
     )
 
 
@@ -66,10 +128,7 @@ def _contours(data: bytes) -> list[Contour]:
                 _draw(path, pen)
         pen.endPath()
     except ParseError as error:
-        line, column = error.position
-        raise MeshFileError(
-            f"The drawing is not XML at line {line}, column {column + 1}.", "Export it again."
-        ) from error
+        raise _not_xml(error) from error
     except (ValueError, TypeError, IndexError, KeyError, AttributeError) as error:
         # The library lets odd numbers and paths through as whatever error they lead to.
         raise MeshFileError(

@@ -1,0 +1,82 @@
+import { useEffect, useRef } from "react";
+import { useInterface } from "../state/store";
+import { keptPictures } from "./scene";
+
+/** How often the ring and the strip hear of new pictures, in ms. */
+const TOLD_EVERY_MS = 250;
+
+/** Puts the set of frames that have pictures where ring and strip see it. */
+function useTold() {
+  useEffect(() => {
+    let timer = 0;
+    const tell = () => {
+      timer = 0;
+      useInterface.getState().set({ pictures: keptPictures.frames });
+    };
+    const end = keptPictures.watch(() => {
+      timer ||= window.setTimeout(tell, TOLD_EVERY_MS);
+    });
+    return () => {
+      end();
+      window.clearTimeout(timer);
+      keptPictures.clear();
+      useInterface.getState().set({ pictures: new Set() });
+    };
+  }, []);
+}
+
+export interface Layer {
+  /** Show a kept picture over the stage; what is drawn below may then wait. */
+  show: (picture: ImageBitmap, frame: number) => void;
+  /** What is drawn below is seen again. */
+  hide: () => void;
+  /** The frame that is shown; null where that is not the present one. */
+  frame: number | null;
+}
+
+export const layer: Layer = { show: () => undefined, hide: () => undefined, frame: null };
+
+/** A picture that was kept, over the stage that would draw it again. */
+export function KeptLayer() {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  useTold();
+  useEffect(() => {
+    const element = canvas.current;
+    const context = element?.getContext("2d");
+    if (!element || !context) return;
+    layer.show = (picture, frame) => {
+      layer.frame = frame;
+      if (element.width !== picture.width || element.height !== picture.height) {
+        element.width = picture.width;
+        element.height = picture.height;
+      }
+      // A picture has clear parts, through which the one before would be seen.
+      context.globalCompositeOperation = "copy";
+      context.drawImage(picture, 0, 0);
+      element.style.visibility = "visible";
+    };
+    layer.hide = () => {
+      layer.frame = null;
+      element.style.visibility = "hidden";
+    };
+    return () => {
+      layer.show = layer.hide = () => undefined;
+      layer.frame = null;
+    };
+  }, []);
+  return (
+    <canvas
+      ref={canvas}
+      aria-hidden
+      data-testid="kept-picture"
+      style={{
+        position: "absolute",
+        inset: 0,
+        width: "100%",
+        height: "100%",
+        pointerEvents: "none",
+        visibility: "hidden",
+      }}
+    />
+  );
+}

@@ -1,0 +1,56 @@
+import { expect, it, vi } from "vitest";
+import { KeptPictures } from "./keptPictures";
+
+const picture = (width = 10, height = 10) => ({ width, height, close: vi.fn() });
+
+it("shows a picture again while the scene stays", () => {
+  const kept = new KeptPictures();
+  kept.turnTo("a");
+  const one = picture();
+  kept.keep("a", 3, one);
+  kept.turnTo("a");
+  expect(kept.get(3)).toBe(one);
+  expect([...kept.frames]).toEqual([3]);
+});
+
+it("drops the pictures of another scene and frees them", () => {
+  const kept = new KeptPictures();
+  kept.turnTo("a");
+  const one = picture();
+  kept.keep("a", 3, one);
+  kept.turnTo("b");
+  expect(kept.get(3)).toBeUndefined();
+  expect(one.close).toHaveBeenCalledOnce();
+});
+
+it("does not take a picture that was begun before the scene changed", () => {
+  const kept = new KeptPictures();
+  kept.turnTo("b");
+  const late = picture();
+  kept.keep("a", 3, late);
+  expect(kept.has(3)).toBe(false);
+  expect(late.close).toHaveBeenCalledOnce();
+});
+
+it("stays within its bytes, and keeps the pictures that it has", () => {
+  const kept = new KeptPictures(1000);
+  kept.turnTo("a");
+  kept.keep("a", 0, picture());
+  kept.keep("a", 1, picture());
+  const third = picture();
+  kept.keep("a", 2, third);
+  expect([...kept.frames]).toEqual([0, 1]);
+  expect(third.close).toHaveBeenCalledOnce();
+});
+
+it("tells whoever watches, until that ends", () => {
+  const kept = new KeptPictures();
+  const heard = vi.fn();
+  const end = kept.watch(heard);
+  kept.turnTo("a");
+  kept.keep("a", 0, picture());
+  expect(heard).toHaveBeenCalledOnce();
+  end();
+  kept.clear();
+  expect(heard).toHaveBeenCalledOnce();
+});

@@ -1,0 +1,76 @@
+/** Bytes that pictures of one loop may take. */
+const LIMIT = 640_000_000;
+const BYTES_PER_PIXEL = 4;
+
+/** What a picture is made of, as far as keeping it goes. */
+export interface Kept {
+  width: number;
+  height: number;
+  close: () => void;
+}
+
+/**
+ * Pictures of the frames of a loop, drawn once and shown again while nothing changes that they show.
+ *
+ * What they show is told by a scene: a text that differs where the pictures would. Pictures of
+ * another scene are dropped; beyond the limit no more are taken, since a loop that is played round
+ * and round would drop each one just before it is wanted again.
+ */
+export class KeptPictures<P extends Kept> {
+  private scene = "";
+  private kept = new Map<number, P>();
+  private bytes = 0;
+  private listeners = new Set<() => void>();
+
+  constructor(private readonly limit = LIMIT) {}
+
+  /** Turn to a scene; pictures of any other are dropped. */
+  turnTo(scene: string) {
+    if (scene === this.scene) return;
+    this.scene = scene;
+    this.clear();
+  }
+
+  get(frame: number): P | undefined {
+    return this.kept.get(frame);
+  }
+
+  has(frame: number): boolean {
+    return this.kept.has(frame);
+  }
+
+  /** Frames of which there are pictures. */
+  get frames(): ReadonlySet<number> {
+    return new Set(this.kept.keys());
+  }
+
+  /** Keep a picture that was begun when the scene was this one. */
+  keep(scene: string, frame: number, picture: P) {
+    const size = picture.width * picture.height * BYTES_PER_PIXEL;
+    if (scene !== this.scene || this.kept.has(frame) || this.bytes + size > this.limit) {
+      picture.close();
+      return;
+    }
+    this.kept.set(frame, picture);
+    this.bytes += size;
+    this.tell();
+  }
+
+  clear() {
+    if (this.kept.size === 0) return;
+    for (const picture of this.kept.values()) picture.close();
+    this.kept.clear();
+    this.bytes = 0;
+    this.tell();
+  }
+
+  /** Call when pictures come or go; returns what ends it. */
+  watch(listener: () => void): () => void {
+    this.listeners.add(listener);
+    return () => void this.listeners.delete(listener);
+  }
+
+  private tell() {
+    for (const listener of this.listeners) listener();
+  }
+}

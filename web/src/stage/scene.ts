@@ -1,0 +1,47 @@
+import type * as THREE from "three";
+import type { StudyState } from "../api/client";
+import { documentOf } from "../api/queries";
+import { useInterface } from "../state/store";
+import { useFlat } from "./flatView";
+import { KeptPictures } from "./keptPictures";
+
+export const keptPictures = new KeptPictures<ImageBitmap>();
+
+const told = new WeakMap<StudyState["motion"], string>();
+
+/** What the pieces of a study look like over the loop, as a text that differs where they do. */
+function piecesTold(state: StudyState, quality: "draft" | "final"): string {
+  const visible = documentOf(state).pieces.filter((p) => p.visible !== false);
+  let places = told.get(state.motion);
+  if (places === undefined) {
+    places = JSON.stringify([state.motion.map((m) => m.places), documentOf(state).markers]);
+    told.set(state.motion, places);
+  }
+  const keys = state.motion.map((m) => `${m.id}:${quality === "final" ? m.final_key : m.key}`);
+  return [state.id, visible.map((p) => p.id).join(), keys.join(), places].join("|");
+}
+
+/**
+ * All that a picture of a frame shows besides the frame itself, as a text; null while it is not the
+ * stored study as it would play that is shown, or something on it answers the pointer.
+ */
+export function sceneOf(
+  state: StudyState,
+  camera: THREE.Camera,
+  size: { width: number; height: number },
+): string | null {
+  const s = useInterface.getState();
+  if (s.live.length || s.solo || s.gripSays || s.tool || s.drawing || s.table || s.stageError)
+    return null;
+  const flat = useFlat.getState();
+  return [
+    piecesTold(state, s.quality),
+    [s.view.name, s.four, s.draw, s.quality, s.seamShown].join(),
+    // Handles, and the mask that is shown as heat.
+    [s.piece, s.step, s.ribbon, s.layer, s.marker, s.heat].join(),
+    [size.width, size.height].join("x"),
+    camera.matrixWorld.elements.map((v) => v.toPrecision(6)).join(),
+    camera.projectionMatrix.elements.map((v) => v.toPrecision(6)).join(),
+    [...flat.centre.toArray(), flat.perPixel].map((v) => v.toPrecision(6)).join(),
+  ].join("\n");
+}
