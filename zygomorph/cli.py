@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import signal
 import sys
 import threading
 from collections.abc import Callable, Sequence
@@ -150,12 +151,14 @@ def serve(arguments: argparse.Namespace) -> int:
             ident="zygomorph",
             channel_timeout=300,
         )
-    except OSError as error:
+    except (OSError, ValueError) as error:
         if compiling:
             compiling.close()
+        # Of a host that nobody knows the server says only that something is wrong.
+        reason = error.strerror if isinstance(error, OSError) and error.strerror else str(error)
         raise Failed(
-            f"Port {arguments.port} cannot be used: {error.strerror or error}.",
-            "Choose another with --port.",
+            f"{arguments.host}:{arguments.port} cannot be served: {reason.rstrip('.')}.",
+            "Choose another with --port, or --host 127.0.0.1.",
         ) from error
     print(f"Zygomorph is ready at http://{arguments.host}:{server.effective_port}/", flush=True)
     threading.Thread(target=ask_for_pictures, daemon=True).start()
@@ -256,7 +259,6 @@ def _evaluate(study: Study, piece: str, frame: float, final: bool, data: Path) -
 def evaluate(arguments: argparse.Namespace) -> int:
     from zygomorph.core.deliver import deliver_glb
     from zygomorph.core.formats.write import WRITERS
-    from zygomorph.core.freeze import frozen_at
     from zygomorph.jobs.delivery import write_whole
 
     study = load_study(arguments.study, arguments.data)
@@ -270,8 +272,9 @@ def evaluate(arguments: argparse.Namespace) -> int:
         return WRONG_USAGE
     result = _evaluate(study, piece, arguments.frame, arguments.final, arguments.data)
     if kind == "glb":
-        still = frozen_at(study, piece, arguments.frame)
-        data = deliver_glb(still, _evaluator(arguments.data), final=arguments.final).data
+        whole = _evaluator(arguments.data)
+        at = {"piece": piece, "still": arguments.frame, "final": arguments.final}
+        data = deliver_glb(study, whole, **at).data
     else:
         data = WRITERS[kind](result.mesh)
     write_whole(arguments.out, data)
@@ -342,9 +345,13 @@ def deliver(arguments: argparse.Namespace) -> int:
     elif arguments.kind in SEQUENCES:
         arguments.out.mkdir(parents=True, exist_ok=True)
         count = 0
-        for name, data in deliver_sequence(study, evaluator, arguments.kind, frames, **common):
-            write_whole(arguments.out / name, data)
-            count += 1
+        try:
+            for name, data in deliver_sequence(study, evaluator, arguments.kind, frames, **common):
+                write_whole(arguments.out / name, data)
+                count += 1
+        except BaseException:
+            print(f"{arguments.out}: cut short after {count} files", file=sys.stderr)
+            raise
         print(f"{arguments.out}: {count} files")
     else:
         write_whole(
@@ -369,6 +376,21 @@ def bench(arguments: argparse.Namespace) -> int:
     return DONE
 
 
+def _between(low: float, high: float, what: str, kind: type = float) -> Callable[[str], Any]:
+    """A number of the command line within bounds that are told."""
+
+    def read(text: str) -> Any:
+        try:
+            value = kind(text)
+        except ValueError:
+            value = float("nan")
+        if not low <= value <= high:
+            raise argparse.ArgumentTypeError(f"{what} is from {low:g} to {high:g}, not {text!r}")
+        return value
+
+    return read
+
+
 def parser() -> argparse.ArgumentParser:
     top = argparse.ArgumentParser(prog="zygomorph", description="Procedural surface animation.")
     top.add_argument("--data", type=Path, default=default_data(), help="folder of the studies")
@@ -388,7 +410,8 @@ def parser() -> argparse.ArgumentParser:
     ):
         served = command(name, work, help)
         served.add_argument("--host", default="127.0.0.1")
-        served.add_argument("--port", type=int, default=DEFAULT_PORT)
+        port = _between(0, 65535, "a port", int)
+        served.add_argument("--port", type=port, default=DEFAULT_PORT)
     command("prepare", prepare, "compile all kernels now").add_argument(
         "--quiet", action="store_true"
     )
@@ -398,7 +421,7 @@ def parser() -> argparse.ArgumentParser:
     command("check", check, "check a study").add_argument("study")
     one = command("evaluate", evaluate, "one frame of a piece to a file")
     one.add_argument("study")
-    one.add_argument("--frame", type=float, default=0.0)
+    one.add_argument("--frame", type=_between(-1e6, 1e6, "a frame"), default=0.0)
     one.add_argument("--piece")
     one.add_argument("--final", action="store_true")
     one.add_argument("--out", type=Path, required=True)
@@ -414,17 +437,28 @@ def parser() -> argparse.ArgumentParser:
     taken.add_argument("--frames", help="A-B, both included")
     taken.add_argument("--piece")
     taken.add_argument("--final", action="store_true")
-    taken.add_argument("--tolerance", type=float, help="largest error as a share of the size")
+    tolerance = _between(1e-6, 1.0, "a tolerance")
+    taken.add_argument("--tolerance", type=tolerance, help="largest error as a share of the size")
     timing = command("bench", bench, "measure speed against references")
     timing.add_argument("--json", action="store_true")
     timing.add_argument("--only", help="only figures whose name begins like this")
     return top
 
 
+def _stop(_signal: int, _frame: Any) -> None:
+    raise KeyboardInterrupt
+
+
 def main(argv: Sequence[str] | None = None) -> int:
     arguments = parser().parse_args(argv)
+    # Ended from outside as by the keyboard, so that nothing half written stays.
+    if threading.current_thread() is threading.main_thread():
+        signal.signal(signal.SIGTERM, _stop)
     try:
         return arguments.work(arguments)
+    except KeyboardInterrupt:
+        print("Stopped.", file=sys.stderr)
+        return FAILED
     except argparse.ArgumentTypeError as error:
         print(str(error), file=sys.stderr)
         return WRONG_USAGE

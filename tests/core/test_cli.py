@@ -1,12 +1,17 @@
 """The command line, as a user calls it."""
 
 import json
+import signal
+import subprocess
+import sys
+import time
 
 import numpy as np
 import pytest
 
 from tests.conftest import ROOT, document
 from zygomorph.cli import main, seed
+from zygomorph.core.formats.read import read_here
 
 BALL = {"step": "icosphere", "values": {"halvings": 2}}
 
@@ -225,3 +230,76 @@ def test_bench_prints_results_of_the_agreed_shape(tmp_path, capsys, monkeypatch)
     assert results[0]["met"] is True
     assert bench.result("x", 2.0, "ms", 1.0)["met"] is False
     assert bench.result("x", 2.0, "ms", None)["met"] is None
+
+
+def test_a_still_glb_is_the_frame_with_what_other_pieces_and_time_do(tmp_path):
+    floor = {"id": "floor", "name": "Floor", "recipe": [{"id": "s", "step": "sheet"}]}
+    ball = [
+        {"id": "b", "step": "icosphere", "values": {"halvings": 2}},
+        {"id": "j", "step": "jitter", "values": {"amount": 0.2, "hold": 4}},
+        {"id": "d", "step": "drape", "values": {"piece": "floor", "offset": 0.1}},
+    ]
+    study = document(BALL, frames=24)
+    study["pieces"] = [{"id": "p", "name": "Ball", "recipe": ball}, floor]
+    path = tmp_path / "study.json"
+    path.write_text(json.dumps(study))
+    for frame in (0, 7.5):
+        for kind in ("npz", "glb"):
+            out = tmp_path / f"out.{kind}"
+            assert (
+                run(tmp_path, "evaluate", path, "--frame", frame, "--piece", "p", "--out", out) == 0
+            )
+        points = np.load(tmp_path / "out.npz")["points"]
+        read, _ = read_here((tmp_path / "out.glb").read_bytes(), "out.glb")
+        assert len(read.points) == len(points)
+        found = np.stack([read.points.min(axis=0), read.points.max(axis=0)])
+        assert np.allclose(found, [points.min(axis=0), points.max(axis=0)], atol=2e-4)
+
+
+@pytest.mark.parametrize(
+    "arguments",
+    [
+        ("serve", "--port", "99999"),
+        ("serve", "--port", "-1"),
+        ("serve", "--port", "nan"),
+        ("evaluate", "x.json", "--out", "x.ply", "--frame", "nan"),
+        ("evaluate", "x.json", "--out", "x.ply", "--frame", "1e300"),
+        ("deliver", "x.json", "--as", "glb", "--out", "x.glb", "--tolerance", "nan"),
+        ("deliver", "x.json", "--as", "glb", "--out", "x.glb", "--tolerance", "0"),
+        ("deliver", "x.json", "--as", "glb", "--out", "x.glb", "--tolerance", "-1"),
+    ],
+)
+def test_a_number_out_of_bounds_is_wrong_usage(arguments, capsys):
+    with pytest.raises(SystemExit) as ended:
+        main(list(arguments))
+    assert ended.value.code == 2
+    assert " is from " in capsys.readouterr().err
+
+
+def test_a_host_that_nobody_knows_is_said(tmp_path, capsys):
+    assert run(tmp_path, "serve", "--host", "no-such-host.invalid", "--port", "0") == 3
+    assert "no-such-host.invalid" in capsys.readouterr().err
+
+
+@pytest.mark.parametrize("how", [signal.SIGTERM, signal.SIGINT])
+def test_a_delivery_that_is_ended_leaves_no_half_file_and_says_how_far_it_came(tmp_path, how):
+    path, out = tmp_path / "study.json", tmp_path / "frames"
+    push = {"step": "displace", "values": {"travel": {"signal": "run"}}}
+    path.write_text(json.dumps(document({"step": "icosphere"}, push, frames=5000)))
+    command = [sys.executable, "-m", "zygomorph.cli", "--data", str(tmp_path / "data"), "deliver"]
+    running = subprocess.Popen(
+        [*command, str(path), "--as", "obj", "--out", str(out)],
+        stderr=subprocess.PIPE,
+        text=True,
+        cwd=ROOT,
+    )
+    for _ in range(600):
+        if out.exists() and len(list(out.glob("*.obj"))) > 3:
+            break
+        time.sleep(0.1)
+    running.send_signal(how)
+    _, said = running.communicate(timeout=30)
+    assert running.returncode == 3
+    assert "cut short after" in said
+    assert "Traceback" not in said
+    assert not list(out.glob("*.part"))

@@ -5,6 +5,7 @@ import os
 import signal
 import subprocess
 import sys
+import threading
 import time
 from concurrent.futures.process import BrokenProcessPool
 
@@ -12,7 +13,8 @@ import numpy as np
 import pytest
 
 from zygomorph.core import compile_ahead, compiled
-from zygomorph.core.compile_ahead import FIRST, by_need
+from zygomorph.core.compile_ahead import FIRST, CompileAhead, by_need
+from zygomorph.core.compiled import KERNELS
 
 # Declares two kernels, begins to compile all aside, and calls the one that stands last in line.
 PROGRAM = """
@@ -149,3 +151,18 @@ def test_a_pool_that_fails_leaves_the_work_to_the_caller(error, monkeypatch):
     assert ahead.done == ahead.total == 2
     # The next start looks again for what is missing.
     assert marked == []
+
+
+def test_whoever_calls_a_kernel_after_the_end_compiles_it_alone():
+    """The program goes on in tests, and in whatever else uses it as a library."""
+    known = [(each, each.ahead) for each in KERNELS]
+    ahead = CompileAhead()
+    ahead.close()
+    try:
+        waiting = threading.Thread(target=lambda: [ahead.wait_for(k) for k in KERNELS], daemon=True)
+        waiting.start()
+        waiting.join(20)
+        assert not waiting.is_alive()
+    finally:
+        for each, before in known:
+            each.ahead = before

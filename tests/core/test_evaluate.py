@@ -11,7 +11,6 @@ from zygomorph.core.catalogue import definitions
 from zygomorph.core.compiled import source_digest
 from zygomorph.core.errors import Cancelled, StepError, ZygomorphError
 from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.freeze import frozen_at
 from zygomorph.core.plan import plan_piece
 from zygomorph.core.study import Study
 
@@ -161,11 +160,6 @@ def test_a_cancelled_evaluation_stops_between_steps():
 def test_a_piece_that_is_not_there_is_named():
     with pytest.raises(ZygomorphError, match=r"no piece 'q'.*It has: p"):
         Evaluator().evaluate(study(BALL), Request("q"))
-
-
-def test_a_frozen_study_is_the_frame():
-    made = study(BALL, PUSH, MOVING)
-    assert np.allclose(points(frozen_at(made, "p", 5)), points(made, 5), atol=1e-6)
 
 
 def test_kernels_are_cached_by_their_sources():

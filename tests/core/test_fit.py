@@ -11,8 +11,9 @@ from tests.conftest import document, study
 from zygomorph.core.closing import ends_of, moving_numbers
 from zygomorph.core.edits import Operation, Set, apply_edit
 from zygomorph.core.evaluate import Evaluator
-from zygomorph.core.fit import fit_to_loop
+from zygomorph.core.fit import after_fit, fit_to_loop
 from zygomorph.core.seam import seam
+from zygomorph.core.stays_open import what_stays_open
 from zygomorph.core.study import check_document
 
 OPERATION = TypeAdapter(Operation)
@@ -207,3 +208,43 @@ def test_a_component_of_a_vector_is_fitted_where_it_stands():
         apply_edit(made.document, TypeAdapter(list[Operation]).validate_python(fit.operations))[0]
     )
     assert fit_to_loop(fitted).operations == []
+
+
+def _remains(made):
+    fit = fit_to_loop(made)
+    return [each.reason for each in what_stays_open(after_fit(made, fit), Evaluator())]
+
+
+def test_after_a_fit_what_stays_open_is_named_with_its_reason():
+    formula = {"step": "formula", "values": {"offset": "0.1 * sin(t)"}}
+    [reason] = _remains(study(BALL, formula))
+    assert "t or f" in reason
+    spreads = {"id": "m", "layer": "picked", "memory": "spreads", "speed": 0.2,
+               "values": {"of": "points", "picked": [[0, 1]]}}  # fmt: skip
+    [reason] = _remains(study(BALL, {"step": "inflate", "where": {"layers": [spreads]}}))
+    assert "has reached stays" in reason
+
+
+def test_speed_that_jumps_is_put_down_to_its_signal():
+    linear = keys((0, 0.0), (120, 0.3), (240, 0.0), ease="linear")
+    made_ = made(linear, "amplitude")
+    [reason] = _remains(made_)
+    assert "another speed" in reason
+
+
+def test_what_closes_leaves_nothing_to_name():
+    assert _remains(made({"signal": "run", "rate": 1})) == []
+
+
+def test_chained_links_are_fitted_after_what_they_follow():
+    at = "/pieces/p/recipe/s1/values/phase"
+    link = {"signal": "link", "to": at, "factor": 0.5}
+    chained = {"signal": "link", "to": "/pieces/p/recipe/s2/values/phase", "factor": 1.0}
+    waves = [
+        {"step": "wave", "values": {"phase": s}}
+        for s in ({"signal": "run", "rate": 1.7}, link, chained)
+    ]
+    before = study(BALL, *waves, frames=240)
+    fit, after = fitted(before)
+    assert fit.remains == []
+    assert seam(after, "p", Evaluator()).state == "closed"

@@ -159,12 +159,12 @@ def edit_study(path: shapes.StudyPath, body: shapes.EditBody) -> tuple[Response,
 
 @api.post("/studies/<string:study_id>/undo", responses={200: shapes.StudyState})
 def undo(path: shapes.StudyPath, body: shapes.WindowBody) -> tuple[Response, int]:
-    return _changed(service().studies.undo(path.study_id, body.window), body.window)
+    return _changed(service().studies.undo(path.study_id, body.window, body.clashing), body.window)
 
 
 @api.post("/studies/<string:study_id>/redo", responses={200: shapes.StudyState})
 def redo(path: shapes.StudyPath, body: shapes.WindowBody) -> tuple[Response, int]:
-    return _changed(service().studies.redo(path.study_id, body.window), body.window)
+    return _changed(service().studies.redo(path.study_id, body.window, body.clashing), body.window)
 
 
 @api.get("/studies/<string:study_id>/history", responses={200: shapes.History})

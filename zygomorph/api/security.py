@@ -15,6 +15,8 @@ from zygomorph.core.errors import ZygomorphError
 LOCAL_HOSTS = frozenset({"127.0.0.1", "localhost", "[::1]"})
 JSON_LIMIT = 10_000_000
 ASSET_LIMIT = 260_000_000
+# Where files are sent to.
+FILES = ("/api/assets", "/api/pictures", "/api/sounds")
 
 
 POLICY = (
@@ -88,7 +90,7 @@ def refusal(asked: Asked, hosts: frozenset[str]) -> ZygomorphError | None:
     foreign = asked.origin is not None and urlsplit(asked.origin).netloc != asked.host
     if elsewhere or foreign:
         return Refused("Requests from other sites are refused.", "Open the program's own page.")
-    limit = ASSET_LIMIT if asked.path in ("/api/assets", "/api/pictures", "/api/sounds") else JSON_LIMIT
+    limit = ASSET_LIMIT if asked.path in FILES else JSON_LIMIT
     if asked.length > limit:
         return TooLarge(
             f"The request has {asked.length:,} bytes; the limit is {limit:,}.", "Send less at once."

@@ -202,7 +202,11 @@ class EditBody(Strict):
 
 
 class WindowBody(Strict):
+    """clashing : where another window has changed the same since, refuse it, skip the edit for
+    good, or go over what the other window did"""
+
     window: Window
+    clashing: Literal["refuse", "skip", "over"] = "refuse"
 
 
 @cache

@@ -11,12 +11,13 @@ from pydantic import BaseModel, Field, ValidationError
 from zygomorph.api.routes import FAILURES, service
 from zygomorph.api.shapes import FormulaProblem, Lane, Strict, StudyPath
 from zygomorph.core.errors import DocumentError
-from zygomorph.core.fit import fit_to_loop
+from zygomorph.core.fit import after_fit, fit_to_loop
 from zygomorph.core.formula.errors import FormulaError
 from zygomorph.core.formula.parse import read_formula
 from zygomorph.core.schema import signal_models
 from zygomorph.core.sentences import lane
 from zygomorph.core.signals.formula import NAMES
+from zygomorph.core.stays_open import what_stays_open
 from zygomorph.core.study import problems_of
 from zygomorph.core.values import Value
 
@@ -65,7 +66,17 @@ class FitState(BaseModel):
 def get_fit(path: StudyPath) -> Response:
     """The nearest settings that close the loop, and what no setting near by closes."""
     own = service()
-    return jsonify(fit_to_loop(own.study(own.studies.document(path.study_id))).describe())
+    study = own.study(own.studies.document(path.study_id))
+    fit = fit_to_loop(study)
+    known = {each.address for each in fit.remains}
+    open_ = what_stays_open(after_fit(study, fit), own.evaluator)
+    # A step that a signal keeps open is told by its signal.
+    fit.remains += [
+        each
+        for each in open_
+        if each.address not in known and not any(k.startswith(each.address) for k in known)
+    ]
+    return jsonify(fit.describe())
 
 
 @signal_routes.post("/studies/<string:study_id>/signal", responses={200: SignalState})

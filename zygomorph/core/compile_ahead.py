@@ -96,9 +96,17 @@ class CompileAhead:
 
     def close(self) -> None:
         """Begin no other; whoever waits compiles for itself."""
+        self._all = False
         with self._changed:
-            self._waiting.clear()
+            left, self._waiting = self._waiting, []
+        for each in left:
+            self._done[each.name].set()
+        # A kernel takes up to half a minute; what is compiled then is compiled again next time. The
+        # executor has no public way to end its processes in Python 3.11.
+        processes = list((self._pool._processes or {}).values())
         self._pool.shutdown(wait=False, cancel_futures=True)
+        for process in processes:
+            process.kill()
 
     def _feed(self) -> None:
         while True:

@@ -57,12 +57,14 @@ def deliver_glb(
     final: bool = False,
     tolerance: float | None = None,
     piece: str | None = None,
+    still: float | None = None,
     progress: Progress = lambda share, what: None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> Delivered:
     """All visible pieces as one animated GLB.
 
     tolerance : largest error as a share of a piece's size; the study's own by default
+    still : a frame at which all stands still, instead of an animation
 
     Raises ZygomorphError where a piece's topology changes over the loop, StepError where a step
     cannot do its work, Cancelled.
@@ -75,7 +77,7 @@ def deliver_glb(
         def share(done: float, what: str, index: int = index) -> None:
             progress((index + done) / len(pieces), what)
 
-        glb, detail = _animated(study, evaluator, each, final, relative, share, cancelled)
+        glb, detail = _animated(study, evaluator, each, final, relative, still, share, cancelled)
         made.append(glb)
         details.append(detail)
     progress(1.0, "writing")
@@ -87,13 +89,15 @@ def _frames(
     evaluator: Evaluator,
     piece: dict[str, Any],
     final: bool,
+    still: float | None,
     progress: Progress,
     cancelled: Callable[[], bool],
 ) -> tuple[list[Mesh], Result]:
-    count = study.loop.last + 1 if plan_piece(study, piece["id"], final).moves else 1
+    moves = still is None and plan_piece(study, piece["id"], final).moves
+    count = study.loop.last + 1 if moves else 1
     meshes: list[Mesh] = []
     first: Result | None = None
-    for frame in range(count):
+    for frame in range(count) if still is None else (still,):
         if cancelled():
             raise Cancelled
         found = evaluator.evaluate(
@@ -106,10 +110,10 @@ def _frames(
                 "needs the same faces throughout.",
                 "Deliver it as a sequence of mesh files, or keep its counts still.",
             )
-        if frame == 0:
+        if not meshes:
             _check_size(piece["name"], count, found.mesh)
         meshes.append(found.mesh)
-        progress(0.7 * (frame + 1) / count, f"frame {frame} of {piece['name']}")
+        progress(0.7 * len(meshes) / count, f"frame {frame:g} of {piece['name']}")
     assert first is not None
     return meshes, first
 
@@ -120,10 +124,11 @@ def _animated(
     piece: dict[str, Any],
     final: bool,
     relative: float,
+    still: float | None,
     progress: Progress,
     cancelled: Callable[[], bool],
 ) -> tuple[GlbPiece, dict[str, Any]]:
-    meshes, first = _frames(study, evaluator, piece, final, progress, cancelled)
+    meshes, first = _frames(study, evaluator, piece, final, still, progress, cancelled)
     if len(first.mesh.points) == 0:
         raise ZygomorphError(f"{piece['name']!r} has no points.", "Give it a form with points.")
     frames = np.stack([m.points for m in meshes])
@@ -137,7 +142,7 @@ def _animated(
     normals = np.stack([point_normals(m) for m in keys])
     progress(0.9, "fitting normals")
     plan = plan_piece(study, piece["id"], final)
-    look = plan.look.at(np.zeros(1))
+    look = plan.look.at(np.full(1, still or 0.0))
     colouring = colour_values(first.mesh, look)
     colours: np.ndarray | None = None
     base = to_linear(parse_hex(look.word("colour")))
@@ -146,7 +151,7 @@ def _animated(
             colouring.values, colouring.low, colouring.high, look.word("gradient")
         )
         base = np.ones(3)
-    place = place_tracks(plan, study.loop.last)
+    place = place_tracks(plan, study.loop.last, still)
     glow = np.clip(base * look.scalar("glow") / 100, 0, 1) if colouring.values is None else [0] * 3
     glb = GlbPiece(
         name=piece["name"],

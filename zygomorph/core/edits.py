@@ -176,14 +176,33 @@ def apply_edit(
 
 
 def touched_paths(operations: Iterable[Any]) -> list[str]:
-    """The paths an edit speaks of; an insertion speaks of the new element."""
+    """The paths an edit speaks of; an insertion speaks of the new element, and what takes an
+    element without an id out of its list, or elsewhere in it, of the whole list, since it changes
+    the numbers of the others."""
     touched = []
     for operation in operations:
+        holder, _, name = operation.path.rpartition("/")
         if isinstance(operation, Insert):
             touched.append(f"{operation.path}/{operation.item.get('id', '')}")
+        elif name.isdigit() and not isinstance(operation, Set):
+            touched.append(holder)
         else:
             touched.append(operation.path)
     return touched
+
+
+def where_it_can(document: Any, operation: Any) -> Any:
+    """An operation that puts an element behind another, or at the end of the list where that one
+    is no longer there."""
+    if not isinstance(operation, (Insert, Move)) or operation.after is None:
+        return operation
+    path = operation.path if isinstance(operation, Insert) else operation.path.rpartition("/")[0]
+    items = value_at(document, path)
+    try:
+        _place_after(items, operation.after, path)
+    except EditError:
+        return operation.model_copy(update={"after": items[-1]["id"] if items else None})
+    return operation
 
 
 def clash(one: Iterable[str], other: Iterable[str]) -> str | None:

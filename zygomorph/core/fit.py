@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 
 from zygomorph.core.closing import Moving, ends_of, moving_numbers
+from zygomorph.core.edits import Set, apply_edit
 from zygomorph.core.loop import Loop
 from zygomorph.core.sentences import with_unit
 from zygomorph.core.study import Study
@@ -183,23 +184,58 @@ def _reach(keys: list[Signal]) -> float:
     return max(values) - min(values)
 
 
+def fit_link(signal: Signal, moving: Moving, loop: Loop, ties: Ties) -> Fitted | str:
+    """What it follows has been fitted by then; a factor may make a part of a period of it."""
+    period = moving.spec.period
+    ends = ends_of(signal, loop, ties)
+    way = ends.last - ends.first
+    if not period or abs(way) < 1e-12:
+        return "what it follows does not close"
+    factor = float(signal.get("factor", 1.0))
+    changed = {**signal, "factor": _figure(factor * _whole_periods(way, period) / way)}
+    return changed, f"factor {_figure(factor)}", f"factor {changed['factor']}"
+
+
 Fitter = Callable[[Signal, Moving, Loop, Ties], Fitted | str]
 FITTERS: Mapping[str, Fitter] = {
     "run": fit_run,
     "cycle": fit_cycle,
     "sound": fit_sound,
     "keys": fit_keys,
+    "link": fit_link,
 }
-NEVER = {
-    "formula": "its formula is not the same after a loop",
-    "link": "what it follows does not close",
-}
+NEVER = {"formula": "its formula is not the same after a loop"}
 
 
 def fit_to_loop(study: Study) -> Fit:
-    """What would close every signal of a study. Nothing is changed; the operations would."""
+    """What would close every signal of a study. Nothing is changed; the operations would.
+
+    What follows another value is looked at when that one has been fitted.
+    """
     found = Fit()
-    for moving in moving_numbers(study):
+    _fit_signals(study, found, lambda moving: moving.signal["signal"] != "link")
+    links = [m for m in moving_numbers(study) if m.signal["signal"] == "link"]
+    for _ in links:
+        fitted = len(found.operations)
+        found.remains = [r for r in found.remains if r.address not in {m.address for m in links}]
+        _fit_signals(
+            after_fit(study, found), found, lambda moving: moving.signal["signal"] == "link"
+        )
+        if len(found.operations) == fitted:
+            break
+    _fit_memories(study, found)
+    return found
+
+
+def after_fit(study: Study, fit: Fit) -> Study:
+    """The study with all changes made."""
+    operations = [Set(**operation) for operation in fit.operations]
+    changed, _ = apply_edit(dict(study.document), operations)
+    return Study(changed, study.sounds)
+
+
+def _fit_signals(study: Study, found: Fit, chosen: Callable[[Moving], bool]) -> None:
+    for moving in filter(chosen, moving_numbers(study)):
         changed = dict(moving.signal)
         said: list[tuple[str, str]] = []
         stagger = changed.get("stagger")
@@ -225,8 +261,6 @@ def fit_to_loop(study: Study) -> Fit:
             found.changes.append(Change(*place, before, after))
             operation = {"do": "set", "path": moving.address, "value": _plain(changed)}
             found.operations.append(operation)
-    _fit_memories(study, found)
-    return found
 
 
 def _fit_memories(study: Study, found: Fit) -> None:

@@ -8,10 +8,12 @@ from zygomorph.core.place import PLACE_VALUES
 from zygomorph.core.plan import PiecePlan
 
 
-def place_tracks(plan: PiecePlan, frames: int) -> dict[str, np.ndarray]:
+def place_tracks(plan: PiecePlan, frames: int, still: float | None = None) -> dict[str, np.ndarray]:
     """Name -> (T, 3) of "move" (m), "turn" (°) and "scale" at each frame up to the end, or (1, 3)
-    where the piece stands still."""
+    where the piece stands still; still : a frame at which it does."""
     times = np.arange(frames + 1.0) if plan.place_moves else np.zeros(1)
+    if still is not None:
+        times = np.array([still], np.float64)
     own = plan.place.at(times)
     tracks = {
         name: np.broadcast_to(own.numbers[name], (3, len(times))).T.copy() for name in PLACE_VALUES

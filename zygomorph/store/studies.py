@@ -3,20 +3,30 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
 from pydantic import TypeAdapter
 from sqlalchemy import Engine, func, select
 from sqlalchemy.orm import Session
 
-from zygomorph.core.edits import Operation, Set, apply_edit, clash, touched_paths, value_at
+from zygomorph.core.edits import (
+    EditError,
+    Operation,
+    Set,
+    apply_edit,
+    clash,
+    touched_paths,
+    value_at,
+    where_it_can,
+)
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.study import check_document
 from zygomorph.store.database import NotStored, writing
 from zygomorph.store.models import EditRow, StudyRow, now
 
+Clashing = Literal["refuse", "skip", "over"]
 OPERATIONS: TypeAdapter[list[Any]] = TypeAdapter(list[Operation])
 
 
@@ -193,25 +203,44 @@ class Studies:
             self._append(session, row, operations, window, label, "edit", None)
             return _with_history(session, row, window)
 
-    def undo(self, study_id: str, window: str) -> Stored:
-        """Take back this window's last edit, never another window's. Raises EditClash."""
-        return self._take_back(study_id, window, "undo")
+    def undo(self, study_id: str, window: str, clashing: Clashing = "refuse") -> Stored:
+        """Take back this window's last edit, never another window's.
 
-    def redo(self, study_id: str, window: str) -> Stored:
+        clashing : where another window has changed the same since, "refuse" it, "skip" the edit
+            for good, or take it back "over" what the other window did
+
+        Raises EditClash.
+        """
+        return self._take_back(study_id, window, "undo", clashing)
+
+    def redo(self, study_id: str, window: str, clashing: Clashing = "refuse") -> Stored:
         """Bring back what this window last took back. Raises EditClash."""
-        return self._take_back(study_id, window, "redo")
+        return self._take_back(study_id, window, "redo", clashing)
 
-    def _take_back(self, study_id: str, window: str, kind: str) -> Stored:
+    def _take_back(self, study_id: str, window: str, kind: str, clashing: Clashing) -> Stored:
         find = _last_edit if kind == "undo" else _last_undo
         with writing(self.engine) as session:
             row = _row(session, study_id)
             target = find(session, study_id, window)
             if target is None:
                 raise ZygomorphError(f"There is nothing to {kind}.", "")
-            operations = OPERATIONS.validate_python(target.inverse)
-            self._refuse_clash(session, row, operations, target.revision, window)
-            self._append(session, row, operations, window, target.label, kind, target.id)
             target.undone = True
+            if clashing == "skip":
+                session.flush()
+                return _with_history(session, row, window)
+            operations = OPERATIONS.validate_python(target.inverse)
+            if clashing == "refuse":
+                self._refuse_clash(session, row, operations, target.revision, window)
+            try:
+                # What an element stood behind may have been removed since.
+                operations = [where_it_can(row.document, each) for each in operations]
+                self._append(session, row, operations, window, target.label, kind, target.id)
+            except EditError as error:
+                # What it speaks of is gone: it can only be passed over.
+                path = touched_paths(operations)[0]
+                now_there = _now_at(row.document, path)
+                mine = _version(operations, path)
+                raise EditClash(path, mine, now_there, row.revision) from error
             session.flush()
             return _with_history(session, row, window)
 
@@ -248,9 +277,11 @@ class Studies:
         """
         mine = touched_paths(operations)
         newer = session.scalars(
-            select(EditRow).where(EditRow.study_id == row.id, EditRow.revision > revision)
+            select(EditRow)
+            .where(EditRow.study_id == row.id, EditRow.revision > revision)
+            .order_by(EditRow.revision)
         )
-        for edit in newer:
+        for edit in _lasting(newer):
             if edit.window == own_window:
                 continue
             theirs = touched_paths(OPERATIONS.validate_python(edit.operations))
@@ -289,6 +320,15 @@ class Studies:
             )
         )
         session.flush()
+
+
+def _lasting(edits: Iterable[EditRow]) -> list[EditRow]:
+    """Edits in their order, without those that a later one took back, and without these."""
+    found: dict[int, EditRow] = {}
+    for edit in edits:
+        if found.pop(edit.undoes or 0, None) is None:
+            found[edit.id] = edit
+    return list(found.values())
 
 
 def _version(operations: Sequence[Any], path: str) -> Any:

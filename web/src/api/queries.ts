@@ -170,19 +170,35 @@ export function useEdit(id: string) {
   });
 }
 
+type Way = "undo" | "redo";
+
+/** clashing : what is done where another window has changed the same since; it is refused by default */
+interface TakeBack {
+  way: Way;
+  clashing?: "skip" | "over";
+}
+
 export function useTakeBack(id: string) {
   const queries = useQueryClient();
   return useMutation({
     scope: { id: `edits-${id}` },
-    mutationFn: async (way: "undo" | "redo") =>
-      unwrap(
+    mutationFn: async (asked: Way | TakeBack) => {
+      const { way, clashing }: TakeBack = typeof asked === "string" ? { way: asked } : asked;
+      return unwrap(
         await client.POST(`/api/studies/{study_id}/${way}`, {
           params: { path: { study_id: id } },
-          body: { window: await windowId },
+          body: { window: await windowId, clashing: clashing ?? "refuse" },
         }),
-      ),
+      );
+    },
     onSuccess: (state) => queries.setQueryData(["study", id], state),
-    onError: (error) => useInterface.getState().say({ text: error.message, tone: "info" }),
+    onError: (error, asked) => {
+      const { say, setClash } = useInterface.getState();
+      const way = typeof asked === "string" ? asked : asked.way;
+      if (error instanceof ServerError && error.status === 409)
+        setClash({ error: error.body, takeBack: way });
+      else say({ text: error.message, tone: "info" });
+    },
   });
 }
 

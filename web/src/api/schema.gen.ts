@@ -2250,8 +2250,18 @@ export interface components {
             /** Seconds */
             seconds: number;
         };
-        /** WindowBody */
+        /**
+         * WindowBody
+         * @description clashing : where another window has changed the same since, refuse it, skip the edit for good,
+         *     or go over what the other window did
+         */
         WindowBody: {
+            /**
+             * Clashing
+             * @default refuse
+             * @enum {string}
+             */
+            clashing?: "refuse" | "skip" | "over";
             /** Window */
             window: string;
         };

@@ -78,7 +78,8 @@ interface State {
   /** Pixels that the recipe is wide and the time strip high. */
   sizes: { recipe: number; strip: number };
   notice: Notice | null;
-  clash: { error: ErrorBody; edit: Edit } | null;
+  /** What clashed: an edit, or taking one back. */
+  clash: { error: ErrorBody; edit?: Edit; takeBack?: "undo" | "redo" } | null;
   dialog: "find" | "keys" | "deliver" | "history" | "add" | "piece" | "exchange" | "front" | null;
   addAfter: string | null;
   /** The table of elements, where it is open. */

@@ -1,5 +1,5 @@
 import { Box, Button, Dialog, DialogTitle, Typography } from "@mui/material";
-import { useEdit } from "../api/queries";
+import { useEdit, useTakeBack } from "../api/queries";
 import { useInterface } from "../state/store";
 import { FIGURES } from "../theme/theme";
 
@@ -33,6 +33,17 @@ export function ClashDialog({ study }: { study: string }) {
   const clash = useInterface((s) => s.clash);
   const setClash = useInterface((s) => s.setClash);
   const edit = useEdit(study);
+  const takeBack = useTakeBack(study);
+  const way = clash?.takeBack;
+  const leave = () => {
+    if (way) takeBack.mutate({ way, clashing: "skip" });
+    setClash(null);
+  };
+  const go = () => {
+    if (clash?.edit) edit.mutate(clash.edit);
+    if (way) takeBack.mutate({ way, clashing: "over" });
+    setClash(null);
+  };
   return (
     <Dialog open={clash !== null} onClose={() => setClash(null)} maxWidth="sm" fullWidth>
       <DialogTitle sx={{ typography: "h2" }}>Two windows changed the same thing</DialogTitle>
@@ -41,21 +52,15 @@ export function ClashDialog({ study }: { study: string }) {
           {clash?.error.path}
         </Typography>
         <Box sx={{ display: "flex", gap: 2 }}>
-          <Version title="Yours, not stored" value={clash?.error.mine} />
+          <Version title={way ? `What ${way} would bring back` : "Yours, not stored"} value={clash?.error.mine} />
           <Version title="As it is stored" value={clash?.error.theirs} />
         </Box>
         <Box sx={{ display: "flex", justifyContent: "flex-end", gap: 1, mt: 2 }}>
-          <Button variant="outlined" onClick={() => setClash(null)}>
-            Keep what is stored
+          <Button variant="outlined" onClick={leave}>
+            {way ? "Skip this change" : "Keep what is stored"}
           </Button>
-          <Button
-            variant="contained"
-            onClick={() => {
-              if (clash) edit.mutate(clash.edit);
-              setClash(null);
-            }}
-          >
-            Store yours
+          <Button variant="contained" onClick={go}>
+            {way ? "Bring it back all the same" : "Store yours"}
           </Button>
         </Box>
       </Box>

@@ -1,0 +1,57 @@
+"""Pictures of a loop are drawn once, and shown again while nothing changes that they show."""
+
+import numpy as np
+from playwright.sync_api import Page, expect
+
+from tests.conftest import document
+from tests.web.actions import stored_study
+from tests.web.conftest import differs, settled, stage_pixels, until
+
+FRAMES = 12
+BALL = {"step": "icosphere", "values": {"halvings": 2}}
+MOVE = {"step": "place", "values": {"move": [{"signal": "cycle", "low": -0.3, "high": 0.3}, 0, 0], "turn": [0, 0, 0]}}
+KEPT = "count => document.querySelector('svg [data-pictures]') !== null && [...document.querySelectorAll('div[data-pictures]')].reduce((sum, e) => sum + parseFloat(e.style.width), 0) > 100 * count"
+DRAWN = "Number(document.querySelector('canvas[data-engine]').dataset.pictures)"
+
+
+def playing(page: Page):
+    stored_study(page, document(BALL, MOVE, frames=FRAMES))
+    page.keyboard.press("Space")
+    until(page, KEPT, (FRAMES - 0.5) / FRAMES, seconds=60)
+
+
+def test_a_loop_that_was_drawn_once_is_not_drawn_again(page: Page):
+    playing(page)
+    before = page.evaluate(DRAWN)
+    shown = [stage_pixels(page) for _ in range(4)]
+    page.wait_for_timeout(1500)
+    assert page.evaluate(DRAWN) == before
+    # It moves all the same.
+    assert max(differs(shown[0], other) for other in shown[1:]) > 0.005
+    expect(page.get_by_test_id("kept-picture")).to_be_visible()
+
+
+def test_a_kept_picture_is_the_one_that_was_drawn(page: Page):
+    playing(page)
+    page.keyboard.press("Space")
+    page.keyboard.press("Home")
+    drawn = settled(page)
+    expect(page.get_by_test_id("kept-picture")).to_be_hidden()
+    columns = np.flatnonzero((np.abs(drawn - drawn[0, 0]).max(axis=2) > 40).any(axis=0))
+    # While it plays the same moment comes by: the ball is where it was drawn, within its shading.
+    page.keyboard.press("Space")
+    nearest = 1.0
+    for _ in range(60):
+        nearest = min(nearest, differs(drawn, stage_pixels(page)))
+    assert len(columns) > 20
+    assert nearest < 0.06
+
+
+def test_what_changes_the_picture_drops_those_that_were_kept(page: Page):
+    playing(page)
+    page.keyboard.press("Space")
+    page.get_by_role("button", name="Fit", exact=True).click()
+    page.keyboard.press("Space")
+    until(page, "most => document.querySelectorAll('div[data-pictures]').length >= 0 && [...document.querySelectorAll('div[data-pictures]')].reduce((sum, e) => sum + parseFloat(e.style.width), 0) < most", 90)
+    # And they are drawn anew.
+    until(page, KEPT, (FRAMES - 0.5) / FRAMES, seconds=60)
