@@ -2,17 +2,18 @@
 
 import subprocess
 import sys
+import tracemalloc
 
 import numpy as np
 import pytest
 
-from tests.conftest import document, study
+from tests.conftest import study
+from zygomorph.core.budget import budget
 from zygomorph.core.catalogue import definitions
 from zygomorph.core.compiled import source_digest
 from zygomorph.core.errors import Cancelled, StepError, ZygomorphError
 from zygomorph.core.evaluate import Evaluator, Request
 from zygomorph.core.plan import plan_piece
-from zygomorph.core.study import Study
 
 BALL = {"step": "icosphere", "values": {"halvings": 3}}
 PUSH = {"step": "displace", "values": {"amount": 0.1}}
@@ -137,12 +138,36 @@ def test_what_is_not_finite_never_leaves_a_step():
     assert caught.value.step_id.startswith("s")
 
 
-def test_a_form_over_the_budget_is_refused_before_memory_is():
-    sheet = {"step": "sheet", "values": {"columns": 4000, "rows": 4000}}
-    made = Study(document(sheet) | {})
-    assert len(points(made)) == 4001**2
-    torus = {"step": "torus", "values": {"around": 4000, "section": 2000}}
-    assert len(points(study(torus))) == 8_000_000
+@pytest.mark.parametrize(
+    "form",
+    [
+        {"step": "sheet", "values": {"columns": 4000, "rows": 4000}},
+        {"step": "torus", "values": {"around": 4000, "section": 4000}},
+        {"step": "box", "values": {"across": 1000, "up": 1000, "deep": 1000}},
+    ],
+)
+def test_a_form_over_the_budget_is_refused_before_memory_is(form, monkeypatch):
+    monkeypatch.setenv("ZYGOMORPH_BUDGET_MB", "1000")
+    tracemalloc.start()
+    try:
+        with pytest.raises(StepError, match=r"points, about .* GB; the limit is 1.0 GB") as caught:
+            points(study(form))
+        assert tracemalloc.get_traced_memory()[1] < 50_000_000
+    finally:
+        tracemalloc.stop()
+    assert "ZYGOMORPH_BUDGET_MB" in caught.value.hint
+
+
+def test_a_tube_over_the_budget_is_refused(monkeypatch):
+    monkeypatch.setenv("ZYGOMORPH_BUDGET_MB", "100")
+    helix = {"step": "helix", "values": {"count": 100_000}}
+    with pytest.raises(StepError, match="That would be"):
+        points(study(helix, {"step": "tube", "values": {"sides": 24}}))
+
+
+def test_a_picture_has_less_to_spend_than_the_study():
+    with budget(1_000_000), pytest.raises(StepError, match="the limit is 0.0 GB"):
+        points(study({"step": "sheet", "values": {"columns": 100, "rows": 100}}))
 
 
 def test_a_cancelled_evaluation_stops_between_steps():

@@ -7,8 +7,9 @@ from hypothesis import strategies as st
 
 from tests.conftest import resolved, study, volume
 from tests.reference.test_deformers import form
+from zygomorph.core.budget import within_budget
 from zygomorph.core.catalogue import definitions
-from zygomorph.core.context import Context, within_budget
+from zygomorph.core.context import Context
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.formats.soup import open_edges
 from zygomorph.core.mesh import make_mesh
@@ -105,13 +106,13 @@ def test_a_face_without_area_does_not_spoil_its_points():
 
 
 def test_more_points_than_memory_can_hold_are_refused_with_a_way_out():
-    within_budget(20_000_000)
-    with pytest.raises(ZygomorphError, match="20,000,001") as caught:
-        within_budget(20_000_001)
+    within_budget(8_000_000)
+    with pytest.raises(ZygomorphError, match="8,000,001") as caught:
+        within_budget(8_000_001)
     assert caught.value.hint
     with pytest.raises(ZygomorphError):
         definitions("form")["torus"].apply(
-            resolved(definitions("form")["torus"], around=4000, section=2000, cells=200), Context()
+            resolved(definitions("form")["torus"], around=4000, section=4000, cells=200), Context()
         )
 
 

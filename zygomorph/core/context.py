@@ -13,7 +13,6 @@ from zygomorph.core.mesh import Mesh
 from zygomorph.core.picture import Picture, Pictures
 from zygomorph.core.ties import Sounds, made_sounds
 
-MAX_POINTS = 20_000_000
 # Where the camera of a study is that says nothing of it; metres.
 EYE = (1.6, 1.0, 2.4)
 
@@ -72,12 +71,3 @@ class Context:
     sound: Sounds = made_sounds
     carried: np.ndarray | None = None
     viewer: np.ndarray = field(default_factory=lambda: np.array(EYE))
-
-
-def within_budget(points: int) -> None:
-    """Raise ZygomorphError before a form makes more points than memory can hold."""
-    if points > MAX_POINTS:
-        raise ZygomorphError(
-            f"That would be {points:,} points; the limit is {MAX_POINTS:,}.",
-            "Choose fewer cells or halvings.",
-        )

@@ -15,6 +15,7 @@ from typing import Any, TypeVar
 
 from pydantic import ValidationError
 
+from zygomorph.core.addresses import links_in, number_at
 from zygomorph.core.carriers import carries_itself, carrying_order
 from zygomorph.core.catalogue import definitions, recipe_definitions
 from zygomorph.core.errors import DocumentError, ZygomorphError
@@ -30,6 +31,8 @@ from zygomorph.core.versions import newest
 
 T = TypeVar("T")
 MAX_DOCUMENT_BYTES = 8_000_000
+# Each link of a row is followed through all before it.
+LONGEST_LINKS = 40
 
 
 def pointer(location: tuple[Any, ...], document: Any) -> str:
@@ -85,6 +88,7 @@ def _beyond_the_schema(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]
     """Rules that hold between parts of a document."""
     for path, given, spec in _every_value(document):
         yield from _wrong_signals(path, given, spec)
+    yield from _wrong_links(document)
     yield from _wrong_carriers(document)
     yield from wrong_variants(document)
     seen_pieces: set[str] = set()
@@ -121,6 +125,30 @@ def _beyond_the_schema(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]
                 if carried.get("by") == "layer" and carried["id"] not in ids:
                     where = f"{path}/recipe/{s}/where/layers/{n}/carried/id"
                     yield where, f"this mask has no layer {carried['id']!r}"
+
+
+def _wrong_links(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]:
+    """Links that come back to themselves, and rows of links that are too long to follow."""
+
+    def depth(address: str, trail: tuple[str, ...]) -> int:
+        """How many links stand in a row from an address on."""
+        if address in trail or len(trail) > LONGEST_LINKS:
+            raise ValueError("links follow one another in a circle" if address in trail else "")
+        if address not in known:
+            after = links_in(number_at(document, address))
+            known[address] = max((1 + depth(each, (*trail, address)) for each in after), default=0)
+        return known[address]
+
+    known: dict[str, int] = {}
+    for path, given, _ in _every_value(document):
+        for address in links_in(given):
+            try:
+                too_long = depth(address, ()) >= LONGEST_LINKS
+                reason = ""
+            except ValueError as error:
+                too_long, reason = True, str(error)
+            if too_long:
+                yield path, reason or f"more than {LONGEST_LINKS} links follow one another"
 
 
 def _wrong_carriers(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]:

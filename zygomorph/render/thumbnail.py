@@ -8,6 +8,7 @@ from collections.abc import Callable
 import numpy as np
 from PIL import Image
 
+from zygomorph.core.budget import budget
 from zygomorph.core.compiled import GATE
 from zygomorph.core.evaluate import Evaluator, Request
 from zygomorph.core.looks.gradients import gradient_table, parse_hex, to_linear, to_srgb
@@ -21,6 +22,8 @@ from zygomorph.render.raster import draw, look_at, project
 from zygomorph.render.strokes import Drawn, dots, strokes
 
 SIZE = (384, 240)
+# A picture in the gallery may not take the memory of the study that is being worked on.
+MOST_BYTES = 500_000_000
 FRAMES = 20
 MOST_DOTS = 60_000
 KEY = np.array([0.45, 0.7, 0.55]) / np.linalg.norm([0.45, 0.7, 0.55])
@@ -132,7 +135,8 @@ def moving_thumbnail(
     frames = []
     for frame in np.linspace(0, study.loop.frames, pictures, endpoint=False):
         stand_back()
-        frames.append(render_frame(study, evaluator, float(frame), size))
+        with budget(MOST_BYTES):
+            frames.append(render_frame(study, evaluator, float(frame), size))
     out = io.BytesIO()
     frames[0].save(
         out,

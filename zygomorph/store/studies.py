@@ -22,6 +22,7 @@ from zygomorph.core.edits import (
     where_it_can,
 )
 from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.openable import check_openable
 from zygomorph.core.study import check_document
 from zygomorph.store.database import NotStored, writing
 from zygomorph.store.models import EditRow, StudyRow, now
@@ -139,6 +140,7 @@ class Studies:
     def create(self, document: Any) -> Stored:
         """Store a new study. Raises DocumentError."""
         study = check_document(document)
+        check_openable(study)
         with writing(self.engine) as session:
             row = StudyRow(
                 id=uuid.uuid4().hex[:12],
@@ -303,6 +305,7 @@ class Studies:
     ) -> None:
         changed, inverse = apply_edit(row.document, operations)
         study = check_document(changed)
+        check_openable(study)
         row.document = changed
         row.name = study.name
         row.revision += 1

@@ -2252,8 +2252,8 @@ export interface components {
         };
         /**
          * WindowBody
-         * @description clashing : where another window has changed the same since, refuse it, skip the edit for good,
-         *     or go over what the other window did
+         * @description clashing : where another window has changed the same since, refuse it, skip the edit for
+         *     good, or go over what the other window did
          */
         WindowBody: {
             /**

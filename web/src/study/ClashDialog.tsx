@@ -52,7 +52,10 @@ export function ClashDialog({ study }: { study: string }) {
           {clash?.error.path}
         </Typography>
         <Box sx={{ display: "flex", gap: 2 }}>
-          <Version title={way ? `What ${way} would bring back` : "Yours, not stored"} value={clash?.error.mine} />
+          <Version
+            title={way ? `What ${way} would bring back` : "Yours, not stored"}
+            value={clash?.error.mine}
+          />
           <Version title="As it is stored" value={clash?.error.theirs} />
         </Box>
         <Box sx={{ display: "flex", justifyContent: "flex-end", gap: 1, mt: 2 }}>

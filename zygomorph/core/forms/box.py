@@ -6,8 +6,9 @@ from functools import lru_cache
 
 import numpy as np
 
+from zygomorph.core.budget import within_budget
 from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context, within_budget
+from zygomorph.core.context import Context
 from zygomorph.core.grips import X, Y, Z, both_ways
 from zygomorph.core.mesh import Mesh, uniform_faces
 from zygomorph.core.resolve import Resolved

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.budget import LOOSE_BYTES, within_budget
 from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context, within_budget
+from zygomorph.core.context import Context
 from zygomorph.core.grips import X, Z, both_ways
 from zygomorph.core.mesh import Mesh, loose_points
 from zygomorph.core.resolve import Resolved
@@ -14,7 +15,7 @@ from zygomorph.core.values import number, whole
 
 def apply(values: Resolved, context: Context) -> Mesh:
     columns, rows = values.count("columns"), values.count("rows")
-    within_budget(columns * rows)
+    within_budget(columns * rows, LOOSE_BYTES)
     width, depth = values.scalar("width"), values.scalar("depth")
     points = np.zeros((rows, columns, 3), np.float32)
     points[..., 0] = ((np.arange(columns) + 0.5) / columns - 0.5) * width

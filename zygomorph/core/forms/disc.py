@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.budget import within_budget
 from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context, within_budget
+from zygomorph.core.context import Context
 from zygomorph.core.forms.lathe import lathe_topology, turned
 from zygomorph.core.grips import X, Z, reach
 from zygomorph.core.mesh import Mesh

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.budget import within_budget
 from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context, within_budget
+from zygomorph.core.context import Context
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.grips import Z, both_ways
 from zygomorph.core.mesh import Mesh

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.budget import LOOSE_BYTES, within_budget
 from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context, within_budget
+from zygomorph.core.context import Context
 from zygomorph.core.grips import X, Y, both_ways, reach
 from zygomorph.core.mesh import Mesh, make_curves
 from zygomorph.core.resolve import Resolved
@@ -14,7 +15,7 @@ from zygomorph.core.values import number, whole
 
 def apply(values: Resolved, context: Context) -> Mesh:
     count = values.count("count")
-    within_budget(count)
+    within_budget(count, LOOSE_BYTES)
     share = np.linspace(0, 1, count)
     angle = 2 * np.pi * values.scalar("turns") * share
     low, high = values.scalar("radius"), values.scalar("end_radius")

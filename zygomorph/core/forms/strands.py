@@ -8,8 +8,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.budget import LOOSE_BYTES, within_budget
 from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context, within_budget
+from zygomorph.core.context import Context
 from zygomorph.core.formula.functions import chance
 from zygomorph.core.grips import X, Y, reach
 from zygomorph.core.mesh import Mesh, make_curves
@@ -21,7 +22,7 @@ GOLDEN_ANGLE = np.pi * (3 - np.sqrt(5))
 
 def apply(values: Resolved, context: Context) -> Mesh:
     strands, count = values.count("strands"), values.count("count")
-    within_budget(strands * count)
+    within_budget(strands * count, LOOSE_BYTES)
     order = np.arange(strands)
     radius = values.scalar("radius") * np.sqrt((order + 0.5) / strands)
     angle = GOLDEN_ANGLE * order

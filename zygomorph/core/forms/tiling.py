@@ -8,8 +8,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.budget import within_budget
 from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context, within_budget
+from zygomorph.core.context import Context
 from zygomorph.core.grips import X, reach
 from zygomorph.core.mesh import SHARD, Mesh, make_mesh, uniform_faces
 from zygomorph.core.resolve import Resolved

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 import shapely
 
-from zygomorph.core.context import within_budget
+from zygomorph.core.budget import within_budget
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.outlines.contour import Contour

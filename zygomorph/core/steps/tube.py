@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.budget import within_budget
 from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context, within_budget
+from zygomorph.core.context import Context
 from zygomorph.core.curve_frames import curve_frames
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.grips import Y, reach
@@ -14,6 +15,9 @@ from zygomorph.core.provenance import Provenance, carry_attributes
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.topology import Topology
 from zygomorph.core.values import number, switch, whole
+
+# Of a point of a ring, which is found in float64 with its corners and UVs (measured).
+RING_BYTES = 450
 
 
 def _skin(topology: Topology, points: np.ndarray, radius: np.ndarray, sides: int) -> np.ndarray:
@@ -81,7 +85,7 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
             "There are no curves here.", "Tube works on lines, circles, helices and strands."
         )
     sides = values.count("sides")
-    within_budget(len(topology.curve_points) * sides)
+    within_budget(len(topology.curve_points) * sides, RING_BYTES)
     lengths = np.diff(topology.curve_starts)
     order = np.arange(len(topology.curve_points)) - np.repeat(topology.curve_starts[:-1], lengths)
     share = order / np.maximum(np.repeat(lengths, lengths) - 1, 1)
