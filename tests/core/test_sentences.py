@@ -123,3 +123,13 @@ def test_a_formula_is_said_by_what_it_writes_and_whether_it_moves_by_itself():
     assert said["position"]["sentence"].startswith("Formula (x, y +")
     assert said["position"]["when"] == "moves by itself"
     assert said["value"]["sentence"] == "Formula for “mine”"
+
+
+def test_of_a_long_formula_the_beginning_is_told():
+    text = "0.05 * sin(9 * x) + 0.03 * sin(14 * y - tau * p) + 0.02 * noise(x, y, z)"
+    made = study(BALL, {"step": "formula", "values": {"offset": text}})
+    step = made.pieces[0]["recipe"][1]
+    said = sentence(definitions("step")["formula"], step["values"], made.loop)
+    assert "0.05 * sin(9 * x) + 0.03 *" in said
+    assert "…" in said
+    assert "noise" not in said

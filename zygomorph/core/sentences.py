@@ -39,6 +39,8 @@ def with_unit(value: float, unit: str) -> str:
     return f"{_figure(value)} {unit}".strip()
 
 
+# As much of a formula as a sentence shows.
+FORMULA_SIGNS = 48
 Names = Mapping[str, str]
 NO_NAMES: Names = {}
 
@@ -68,6 +70,10 @@ def say(value: Any, spec: Value, loop: Loop, names: Names = NO_NAMES, ties: Ties
         return f"“{names.get(value, value)}”" if value else "no piece"
     if spec.kind == "choice":
         return dict(spec.options).get(value, str(value))
+    if spec.kind == "formula":
+        # The row has one line; the field below it has all.
+        whole = str(value).strip()
+        return whole if len(whole) <= FORMULA_SIGNS else whole[: FORMULA_SIGNS - 2].rstrip() + " …"
     return str(value)
 
 

@@ -129,8 +129,8 @@ function OneSignal({
         )}
         {signal.signal === "keys" && (
           <Typography variant="caption" color="textSecondary">
-            {signal.keys?.length ?? 0} keys, in the lane below: double-click adds one, drag moves
-            it, Delete removes it.
+            {signal.keys?.length === 1 ? "1 key" : `${signal.keys?.length ?? 0} keys`}, in the lane
+            below: double-click adds one, drag moves it, Delete removes it.
           </Typography>
         )}
         <AcrossEditor

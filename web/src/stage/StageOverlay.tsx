@@ -1,4 +1,4 @@
-import { Box, Button, Menu, MenuItem, ToggleButton, ToggleButtonGroup } from "@mui/material";
+import { Box, Button, Menu, MenuItem } from "@mui/material";
 import { useState, type ReactNode } from "react";
 import { useCompiling } from "../api/queries";
 import { costWords } from "../recipe/costWords";
@@ -134,25 +134,21 @@ export function StageOverlay({ empty, loading }: { empty: boolean; loading: bool
           options={DRAW}
           pick={(value) => set({ draw: value })}
         />
-        <ToggleButtonGroup
-          exclusive
-          value={heat ? "heat" : null}
-          onChange={() => set({ heat: !heat })}
-          sx={{ "& .MuiToggleButton-root": { ...chip, px: 1.25, textTransform: "none" } }}
+        <Button
+          sx={{
+            ...chip,
+            "&[aria-pressed=true]": {
+              color: "#f2c14e",
+              borderColor: "#f2c14e",
+              bgcolor: "#4e4438e6",
+            },
+          }}
+          aria-pressed={heat}
+          title="How strongly the chosen step acts, as a colour"
+          onClick={() => set({ heat: !heat })}
         >
-          <ToggleButton
-            value="heat"
-            sx={{
-              "&.Mui-selected, &.Mui-selected:hover": {
-                color: "#f2c14e !important",
-                borderColor: "#f2c14e !important",
-                bgcolor: "#4e4438e6 !important",
-              },
-            }}
-          >
-            ▲ Mask heat
-          </ToggleButton>
-        </ToggleButtonGroup>
+          ▲ Mask heat
+        </Button>
         <Button
           sx={chip}
           aria-pressed={table !== null}

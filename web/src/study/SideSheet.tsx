@@ -13,11 +13,14 @@ export function SideSheet({ title, children }: { title: string; children: ReactN
       sx={{
         position: "absolute",
         right: 0,
-        top: 0,
+        // Below the views and Fit, which stay in reach.
+        top: 48,
         bottom: 0,
         width: 320,
         bgcolor: "background.default",
         borderLeft: "1px solid",
+        borderTop: "1px solid",
+        borderTopLeftRadius: 10,
         borderColor: "divider",
         display: "flex",
         flexDirection: "column",

@@ -158,7 +158,13 @@ export function makeTheme(name: ThemeName, still: boolean): Theme {
       MuiDialog: { styleOverrides: { paper: { borderRadius: 14, backgroundImage: "none" } } },
       MuiCssBaseline: {
         styleOverrides: {
-          "*:focus-visible": { outline: `2px solid ${tone.roles.what}`, outlineOffset: 1 },
+          // Over what components say of themselves: each has it, and it is the same everywhere.
+          "*:focus-visible": {
+            outline: `2px solid ${tone.roles.what} !important`,
+            outlineOffset: "1px !important",
+          },
+          // The stage is dark in both themes.
+          "[data-testid=stage] *:focus-visible": { outlineColor: "#f2c14e !important" },
           "@media (prefers-reduced-motion: reduce)": {
             "*": { transitionDuration: "0s !important", animationDuration: "0s !important" },
           },

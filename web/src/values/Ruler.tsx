@@ -3,7 +3,7 @@ import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import type { ValueEntry } from "../api/client";
 import { FIGURES } from "../theme/theme";
 import { parseNumber, withUnit } from "./parse";
-import { fromShare, settle, ticks, toShare } from "./scale";
+import { fromShare, nudged, settle, ticks, toShare } from "./scale";
 
 interface Props {
   entry: ValueEntry;
@@ -26,6 +26,7 @@ export function Ruler(props: Props) {
   const { entry, value, moving, tone, onLive, onStore } = props;
   const start = useRef<{ x: number; share: number; width: number; moved: boolean } | null>(null);
   const [held, setHeld] = useState<number | null>(null);
+  const [typing, setTyping] = useState(0);
   const shown = held ?? value;
   const share = Math.min(1, Math.max(0, toShare(shown, entry)));
 
@@ -60,17 +61,28 @@ export function Ruler(props: Props) {
     else if (moving) props.onOpenSignal?.();
     setHeld(null);
   };
+  /** A key that is held is one edit, which is stored when it is let go. */
+  const pressed = useRef<number | null>(null);
   const nudge = (event: KeyboardEvent) => {
-    const way = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
-    if (!way || moving) return;
+    if (event.key === "Enter") {
+      event.preventDefault();
+      event.stopPropagation();
+      if (moving) props.onOpenSignal?.();
+      else setTyping((count) => count + 1);
+      return;
+    }
+    const next = moving ? null : nudged(event.key, pressed.current ?? value, entry, event.shiftKey);
+    if (next === null) return;
     event.preventDefault();
     event.stopPropagation();
-    const fine = event.shiftKey ? 0.1 : 1;
-    const next =
-      entry.kind === "whole"
-        ? settle(value + way, entry)
-        : fromShare(toShare(value, entry) + way * 0.02 * fine, entry);
-    onStore(next);
+    pressed.current = next;
+    setHeld(next);
+    onLive(next);
+  };
+  const letGo = () => {
+    if (pressed.current !== null) onStore(pressed.current);
+    pressed.current = null;
+    setHeld(null);
   };
 
   // A compact ruler is as wide as its cell, and its figure stands on it.
@@ -97,6 +109,8 @@ export function Ruler(props: Props) {
         }}
         onDoubleClick={() => !moving && onStore(entry.default as number)}
         onKeyDown={nudge}
+        onKeyUp={letGo}
+        onBlur={letGo}
         sx={{
           position: "relative",
           height: 22,
@@ -147,7 +161,7 @@ export function Ruler(props: Props) {
           }}
         />
       </Box>
-      <Typed {...props} shown={shown} />
+      <Typed {...props} shown={shown} typing={typing} />
     </Box>
   );
 }
@@ -167,8 +181,15 @@ function Typed({
   compact,
   onStore,
   onOpenSignal,
-}: Props & { shown: number }) {
+  typing,
+}: Props & { shown: number; typing: number }) {
   const [text, setText] = useState<string | null>(null);
+  const [asked, setAsked] = useState(typing);
+  // Enter on the scale begins typing.
+  if (typing !== asked) {
+    setAsked(typing);
+    setText(String(shown));
+  }
   const [error, setError] = useState<string | null>(null);
   const accept = () => {
     if (text === null) return;

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { ValueEntry } from "../api/client";
-import { fromShare, settle, ticks, toShare } from "./scale";
+import { fromShare, nudged, settle, ticks, toShare } from "./scale";
 
 const entry = (more: Partial<ValueEntry>): ValueEntry => ({
   kind: "number",
@@ -43,5 +43,26 @@ describe("rulers", () => {
   });
   it("have 1-2-5 ticks on a logarithmic scale", () => {
     expect(ticks(entry({ soft: [0.1, 10], scale: "log" }))).toHaveLength(7);
+  });
+});
+
+describe("keys on a scale", () => {
+  it("go a step, ten steps, and to both ends", () => {
+    const number = entry({ soft: [0, 10] });
+    expect(nudged("ArrowRight", 5, number, false)).toBeCloseTo(5.2);
+    expect(nudged("ArrowLeft", 5, number, true)).toBeCloseTo(4.98);
+    expect(nudged("PageUp", 5, number, false)).toBeCloseTo(7);
+    expect(nudged("Home", 5, number, false)).toBe(0);
+    expect(nudged("End", 5, number, false)).toBe(10);
+  });
+
+  it("count whole numbers one by one", () => {
+    const whole = entry({ kind: "whole", soft: [1, 20] });
+    expect(nudged("ArrowUp", 5, whole, false)).toBe(6);
+    expect(nudged("PageDown", 15, whole, false)).toBe(5);
+  });
+
+  it("mean nothing else", () => {
+    expect(nudged("a", 5, entry({}), false)).toBeNull();
   });
 });

@@ -44,3 +44,29 @@ export function ticks(entry: ValueEntry): number[] {
   const count = entry.kind === "whole" ? Math.min(12, high - low) : 10;
   return Array.from({ length: count + 1 }, (_, k) => k / count);
 }
+
+const WAYS: Record<string, number> = {
+  ArrowRight: 1,
+  ArrowUp: 1,
+  ArrowLeft: -1,
+  ArrowDown: -1,
+  PageUp: 10,
+  PageDown: -10,
+};
+/** Share of the scale that an arrow key goes. */
+const NUDGE = 0.02;
+
+/** The value after a key on its scale; null for keys that mean nothing there. */
+export function nudged(
+  key: string,
+  value: number,
+  entry: ValueEntry,
+  fine: boolean,
+): number | null {
+  if (key === "Home") return settle(entry.soft[0], entry);
+  if (key === "End") return settle(entry.soft[1], entry);
+  const way = WAYS[key];
+  if (!way) return null;
+  if (entry.kind === "whole") return settle(value + way, entry);
+  return fromShare(toShare(value, entry) + way * NUDGE * (fine ? 0.1 : 1), entry);
+}
