@@ -16,6 +16,7 @@ import tempfile
 import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from functools import partial
 from pathlib import Path
 from typing import Any
 from urllib.parse import urlsplit
@@ -166,6 +167,21 @@ def bench_noise_kinds() -> list[Result]:
         for name, seconds in zip(works, times, strict=True)
     ]
     return [*found, result("noise_kind_cellular_ns", cellular * per, "ns", None, search * per)]
+
+
+def bench_flow() -> list[Result]:
+    """One octave that evolves against the same that stands still, in the same run."""
+    points = (np.random.default_rng(3).random((1_000_000, 3)) * 20).astype(np.float32)
+    one = np.ones(1)
+    found = []
+    for kind in noise.KERNELS:
+        out = np.empty(len(points), np.float32)
+        patterns = [noise.Pattern(noise=kind, octaves=one, evolve=e) for e in (None, one * 0.3)]
+        still, turned = (partial(noise.fractal, points, p, out=out) for p in patterns)
+        with GATE.wide():
+            before, after = in_turns(still, turned, rounds=9)
+        found.append(result(f"flow_{kind}_vs_still", after / before, "×", 2.0, 1.0))
+    return found
 
 
 def sample_study() -> Study:
@@ -328,6 +344,7 @@ def bench_browser() -> list[Result]:
 BENCHES: list[tuple[tuple[str, ...], Callable[[], list[Result]]]] = [
     (("noise_ns_per_octave_point", "noise_vs_c"), bench_noise),
     (("noise_kind",), bench_noise_kinds),
+    (("flow_",), bench_flow),
     (("icosphere_frame",), bench_frame),
     (("http_frame",), bench_http),
     (("noise_ns_per_point",), bench_growth),

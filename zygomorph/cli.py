@@ -220,6 +220,10 @@ def catalogue(arguments: argparse.Namespace) -> int:
     return DONE
 
 
+# Findings that are no matter of taste: something that the study names is not there.
+ERRORS = frozenset({"link_to_nothing"})
+
+
 def check(arguments: argparse.Namespace) -> int:
     """Whether the document is valid and every piece can be computed, at two frames; what was
     noticed is told."""
@@ -242,9 +246,14 @@ def check(arguments: argparse.Namespace) -> int:
         return WRONG_INPUT
     intended = set(study.document.get("intended", []))
     for each in findings_of(study, evaluator):
-        if each.id not in intended:
-            place = f"piece {each.piece}" + (f", step {each.step}" if each.step else "")
+        place = f"piece {each.piece}" + (f", step {each.step}" if each.step else "")
+        if each.kind in ERRORS:
+            wrong += 1
+            print(f"{place}: {each.title}. {each.reason}", file=sys.stderr)
+        elif each.id not in intended:
             print(f"{place}: {each.title}. {each.reason}")
+    if wrong:
+        return WRONG_INPUT
     count = len(study.pieces)
     print(f"{study.name}: {count} piece{'' if count == 1 else 's'}, no error found")
     return DONE

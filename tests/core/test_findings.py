@@ -116,6 +116,11 @@ CASES = {
         ],
         True,
     ),
+    "link_to_nothing": (
+        [BALL, twist({"signal": "link", "to": "/pieces/p/recipe/gone/values/angle"})],
+        [BALL, twist({"signal": "link", "to": "/pieces/p/recipe/s1/values/low"})],
+        True,
+    ),
     "keyed_once": ([BALL, twist(keys((5, 40.0)))], [BALL, twist(40.0)], True),
     "keys_nearly_even": (
         [BALL, twist(keys((0, 0), (6, 50), (11, 10), (18, 60), (24, 0)))],
