@@ -5,9 +5,18 @@ import type { KeyPoint, SignalValue } from "../api/document";
 import { useInterface } from "../state/store";
 import { figure } from "../values/parse";
 import { CurveTools } from "./CurveTools";
-import { fittedView, movedView, zoomedView, type EditorView } from "./editorView";
+import {
+  fittedView,
+  limitedView,
+  movedView,
+  roundLevels,
+  zoomedView,
+  type EditorView,
+} from "./editorView";
 import { curvePoints, repeatsOf, tangentsOf } from "./keyCurve";
+import { KeyFields } from "./KeyFields";
 import { shifted, sortedKeys, withoutDoubles } from "./keyEdits";
+import { roundStep } from "./roundStep";
 import { Tangents } from "./Tangents";
 import { useSize } from "./useSize";
 
@@ -15,6 +24,8 @@ interface Props {
   lane: Lane;
   signal: SignalValue;
   frames: number;
+  /** Frames a second, for keys typed in seconds. */
+  rate: number;
   live: (signal: SignalValue) => void;
   store: (signal: SignalValue, label: string) => void;
 }
@@ -25,7 +36,7 @@ type Held =
   | { what: "view"; x: number; y: number; from: EditorView };
 
 /** The keys of one lane at large: dragged, boxed, zoomed, with their tangents. */
-export function CurveEditor({ lane, signal, frames, live, store }: Props) {
+export function CurveEditor({ lane, signal, frames, rate, live, store }: Props) {
   const { palette } = useTheme();
   const frame = useInterface((s) => s.frame);
   const copied = useInterface((s) => s.copiedKeys);
@@ -96,13 +107,12 @@ export function CurveEditor({ lane, signal, frames, live, store }: Props) {
     const up = (-(at.y - held.y) / height) * (view.high - view.low);
     if (held.what === "view") {
       const start = held.from;
-      setView(
-        movedView(
-          start,
-          (-(at.x - held.x) / width) * (start.to - start.from),
-          ((at.y - held.y) / height) * (start.high - start.low),
-        ),
+      const moved = movedView(
+        start,
+        (-(at.x - held.x) / width) * (start.to - start.from),
+        ((at.y - held.y) / height) * (start.high - start.low),
       );
+      setView(limitedView(moved, keys, frames));
     } else if (held.what === "box") setHeld({ ...held, toX: at.x, toY: at.y });
     else if (held.moved || Math.hypot(at.x - held.x, at.y - held.y) > 2) {
       setHeld({ ...held, moved: true });
@@ -132,10 +142,10 @@ export function CurveEditor({ lane, signal, frames, live, store }: Props) {
   const wheel = (event: WheelEvent) => {
     const factor = 1.0015 ** event.deltaY;
     const by = event.shiftKey ? [1, factor] : event.ctrlKey ? [factor, factor] : [factor, 1];
-    setView(zoomedView(view, place(event), by[0], by[1]));
+    setView(limitedView(zoomedView(view, place(event), by[0], by[1]), keys, frames));
   };
   const press = (event: KeyboardEvent) => {
-    const nudge = (view.high - view.low) * (event.shiftKey ? 0.1 : 0.01);
+    const nudge = roundStep((view.high - view.low) / 100) * (event.shiftKey ? 10 : 1);
     const step = event.shiftKey ? 10 : 1;
     const ways: Record<string, [number, number]> = {
       ArrowLeft: [-step, 0],
@@ -183,7 +193,7 @@ export function CurveEditor({ lane, signal, frames, live, store }: Props) {
   const points = curvePoints(keys, repeats, view.from, view.to);
   const tangents = tangentsOf(keys, repeats);
   const ticks = [0, 0.25, 0.5, 0.75, 1].map((s) => Math.round(s * frames));
-  const levels = [0.1, 0.5, 0.9].map((s) => view.low + s * (view.high - view.low));
+  const levels = roundLevels(view);
   const key = chosen.size === 1 ? keys[[...chosen][0]] : null;
   return (
     <Box sx={{ display: "flex", flexDirection: "column", height: "100%", minHeight: 0 }}>
@@ -196,9 +206,21 @@ export function CurveEditor({ lane, signal, frames, live, store }: Props) {
         setSnap={setSnap}
         change={change}
         fit={() => setView(fittedView(lane.samples, keys, frames))}
+        chosenKey={
+          key && (
+            <KeyFields
+              chosen={key}
+              unit={lane.unit}
+              rate={rate}
+              write={(next) =>
+                change("Set key", (all) => all.map((k, i) => (chosen.has(i) ? next : k)))
+              }
+            />
+          )
+        }
         says={
           key
-            ? `frame ${figure(key.frame)} · ${figure(key.value)} ${lane.unit}`
+            ? ""
             : chosen.size
               ? `${chosen.size} keys`
               : "Drag a box to choose keys; a double click adds one."
@@ -210,6 +232,8 @@ export function CurveEditor({ lane, signal, frames, live, store }: Props) {
         role="group"
         aria-label={`Curve of ${lane.label}: ${keys.length} keys, ${chosen.size} chosen`}
         data-curve
+        // The browser would begin to drag a label that it takes for chosen text.
+        onDragStart={(e) => e.preventDefault()}
         onPointerDown={down}
         onPointerMove={move}
         onPointerUp={release}
@@ -229,6 +253,7 @@ export function CurveEditor({ lane, signal, frames, live, store }: Props) {
           minHeight: 0,
           position: "relative",
           touchAction: "none",
+          userSelect: "none",
           overflow: "hidden",
         }}
       >

@@ -1,5 +1,5 @@
 import { Box, Button, InputBase, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import type { KeyPoint } from "../api/document";
 import { FIGURES } from "../theme/theme";
 import { parseNumber } from "../values/parse";
@@ -17,6 +17,8 @@ interface Props {
   change: (label: string, alter: (keys: KeyPoint[]) => KeyPoint[]) => void;
   fit: () => void;
   says: string;
+  /** Fields of the key that is chosen alone. */
+  chosenKey: ReactNode;
 }
 
 /** What can be done to keys: how they ease, mirrored, scaled about the playhead. */
@@ -89,6 +91,7 @@ export function CurveTools(props: Props) {
         whole frames
       </ToggleButton>
       <Button onClick={props.fit}>Fit</Button>
+      {props.chosenKey}
       <Typography
         variant="caption"
         color="textSecondary"

@@ -1,11 +1,13 @@
 import { Box, Typography, useTheme } from "@mui/material";
-import { useRef, useState, type MouseEvent, type PointerEvent } from "react";
+import { useRef, useState, type KeyboardEvent, type MouseEvent, type PointerEvent } from "react";
 import type { Lane } from "../api/client";
 import type { KeyPoint, SignalValue } from "../api/document";
 import { useInterface } from "../state/store";
 import { useTriedSignal } from "../recipe/useTriedSignal";
 import { withUnit } from "../values/parse";
 import { laneShape } from "./laneShape";
+import { nudgedKey } from "./nudgedKey";
+import { SCRUBBED, useScrub } from "./useScrub";
 
 const HEIGHT = 32;
 const MARGIN = 6;
@@ -97,6 +99,16 @@ export function LaneRow(props: Props) {
     if (held) write(held, "Move key");
     setHeld(null);
   };
+  const nudge = (event: KeyboardEvent, index: number) => {
+    const next = signal && nudgedKey(keys, index, event.key, event.shiftKey, span);
+    if (!next) return;
+    event.preventDefault();
+    event.stopPropagation();
+    // A key that is held down is one edit, stored when it is let go.
+    setHeld(next);
+    props.live({ ...signal, keys: next });
+  };
+  const scrub = useScrub(frames);
   return (
     <Box
       sx={{
@@ -124,7 +136,8 @@ export function LaneRow(props: Props) {
         ref={box}
         data-lane={path}
         onDoubleClick={add}
-        sx={{ position: "relative", height: HEIGHT, mx: 2 }}
+        {...scrub}
+        sx={{ position: "relative", height: HEIGHT, mx: 2, ...SCRUBBED }}
       >
         <svg
           viewBox={`0 0 1000 ${HEIGHT}`}
@@ -156,6 +169,9 @@ export function LaneRow(props: Props) {
             }}
             onPointerMove={(e) => drag(e, index)}
             onPointerUp={drop}
+            onKeyDown={(e) => nudge(e, index)}
+            onKeyUp={drop}
+            onBlur={drop}
             onFocus={() => set({ key: { path, index } })}
             onDoubleClick={(e) => e.stopPropagation()}
             style={{ left: `${(key.frame / frames) * 100}%`, top: y(key.value) }}

@@ -119,7 +119,14 @@ function Ring({ frames, oneWay, keys, tone }: Dial & { keys: number[]; tone: str
         e.stopPropagation();
         set({ frame: ((to % frames) + frames) % frames, playing: false });
       }}
-      style={{ width: 128, height: 128, cursor: "pointer", touchAction: "none", flex: "none" }}
+      style={{
+        width: 128,
+        height: 128,
+        cursor: "pointer",
+        touchAction: "none",
+        userSelect: "none",
+        flex: "none",
+      }}
     >
       <Rim frames={frames} oneWay={oneWay} keys={keys} />
       {!oneWay && <path d="M-5 -62H5L0 -54Z" fill={tone} />}

@@ -3,6 +3,7 @@ import { memo } from "react";
 import { useInterface } from "../state/store";
 import { FIGURES } from "../theme/theme";
 import { readyRuns } from "./readyRuns";
+import { SCRUBBED, useScrub } from "./useScrub";
 
 interface RunsProps {
   frames: number;
@@ -35,6 +36,7 @@ export function RangeBar({ frames }: { frames: number }) {
   const shown: [number, number] = range
     ? [Math.min(range[0], last), Math.min(range[1], last)]
     : [0, last];
+  const scrub = useScrub(frames);
   const whole = shown[0] === 0 && shown[1] >= last;
   const marks = [0, 0.25, 0.5, 0.75, 1].map((share) => Math.round(share * frames));
   return (
@@ -73,10 +75,14 @@ export function RangeBar({ frames }: { frames: number }) {
         }}
       />
       <Box
+        {...scrub}
+        data-testid="frame-axis"
         sx={{
+          ...SCRUBBED,
           display: "flex",
           justifyContent: "space-between",
-          mx: "-7px",
+          // The figures reach beyond the ends; the part that is pressed is as wide as the loop.
+          "& > span": { width: 0, display: "flex", justifyContent: "center" },
           fontFamily: FIGURES,
           fontSize: 11,
           lineHeight: "14px",

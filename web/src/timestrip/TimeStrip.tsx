@@ -132,6 +132,7 @@ export function TimeStrip({ state, piece }: { state: StudyState; piece: Piece | 
               lane={opened.lane}
               signal={opened.signal}
               frames={loop.frames}
+              rate={loop.rate}
               live={(signal) => change.live(opened.path.slice(1), signal as DocValue)}
               store={(signal, label) => change.store(opened.path.slice(1), signal, label)}
             />

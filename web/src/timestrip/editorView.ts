@@ -1,4 +1,5 @@
 import type { KeyPoint } from "../api/document";
+import { roundStep } from "./roundStep";
 
 /** What a curve editor shows: frames from left to right, values from bottom to top. */
 export interface EditorView {
@@ -42,4 +43,27 @@ export function movedView(view: EditorView, frames: number, value: number): Edit
     low: view.low + value,
     high: view.high + value,
   };
+}
+
+/** How far beyond the loop a view may go, as a share of it, and how few frames it may show. */
+const MARGIN = 0.15;
+const LEAST_FRAMES = 2;
+
+/** The nearest view that shows a part of the loop, its keys and a margin, and nothing further off. */
+export function limitedView(view: EditorView, keys: KeyPoint[], frames: number): EditorView {
+  const first = Math.min(0, ...keys.map((k) => k.frame)) - frames * MARGIN;
+  const last = Math.max(frames, ...keys.map((k) => k.frame)) + frames * MARGIN;
+  const wide = Math.min(Math.max(view.to - view.from, LEAST_FRAMES), last - first);
+  const from = Math.min(Math.max(view.from, first), last - wide);
+  return { ...view, from, to: from + wide };
+}
+
+/** Round values, about four of them, between the lowest and the highest that are shown. */
+export function roundLevels({ low, high }: EditorView): number[] {
+  const step = roundStep((high - low) / 4);
+  const first = Math.ceil(low / step);
+  const count = Math.max(0, Math.floor(high / step) - first + 1);
+  return Array.from({ length: Math.min(count, 12) }, (_, k) =>
+    Number(((first + k) * step).toPrecision(10)),
+  );
 }

@@ -43,3 +43,18 @@ describe("figure", () => {
     expect(withUnit(0.3, "m")).toBe("0.3 m");
   });
 });
+
+describe("several units", () => {
+  it("are brought to that of the value", () => {
+    expect(parseNumber("30 cm + 1in", "m")).toEqual({ value: expect.closeTo(0.3254, 6) as number });
+    expect(parseNumber("0.3 m + 4 cm", "m")).toEqual({ value: expect.closeTo(0.34, 6) as number });
+    expect(parseNumber("150 ms", "s")).toEqual({ value: expect.closeTo(0.15, 6) as number });
+    expect(parseNumber("1.25s + 6f", "frames", 24)).toEqual({ value: 36 });
+  });
+  it("are named where one is not known", () => {
+    expect(parseNumber("3 m + 2 parsec", "m")).toHaveProperty("error");
+  });
+  it("leave a unit at the end to the whole", () => {
+    expect(parseNumber("132/4 cm", "m")).toEqual({ value: expect.closeTo(0.33, 6) as number });
+  });
+});
