@@ -149,7 +149,12 @@ def serve(arguments: argparse.Namespace) -> int:
             send_bytes=1,
             max_request_body_size=300_000_000,
             ident="zygomorph",
-            channel_timeout=300,
+            # A connection that says nothing is let go soon: a browser opens a new one at no cost.
+            # Streams of events are kept awake by their heartbeat.
+            channel_timeout=60,
+            cleanup_interval=10,
+            connection_limit=1000,
+            asyncore_use_poll=True,
         )
     except (OSError, ValueError) as error:
         if compiling:

@@ -7,6 +7,7 @@ from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 import pytest
+import soundfile
 from PIL import Image
 
 from tests.api.conftest import read_frame
@@ -320,3 +321,53 @@ def test_a_step_that_is_no_formula_has_no_plot(client):
         answer = check(client, formula_study(client), "x", step)
         assert answer.status_code == 422
         assert "formula" in answer.json["error"]["message"]
+
+
+def test_an_empty_document_is_an_error_and_no_default_study(client):
+    before = len(client.get("/api/studies").json["studies"])
+    answer = client.post("/api/studies", json={"document": {}})
+    assert answer.status_code == 422
+    assert len(client.get("/api/studies").json["studies"]) == before
+
+
+def test_very_many_unknown_keys_are_refused_soon(client):
+    wrong = document({"step": "icosphere", "values": {f"k{n}": 0 for n in range(100_000)}})
+    started = time.monotonic()
+    answer = client.post("/api/studies", json={"document": wrong})
+    assert answer.status_code == 422
+    assert time.monotonic() - started < 10
+
+
+def test_a_sound_may_be_larger_than_a_document(client):
+    # 60 seconds of 16 bits and two channels are 10.6 MB.
+    rate, seconds = 44_100, 60
+    data = io.BytesIO()
+    soundfile.write(data, np.zeros((rate * seconds, 2), np.int16), rate, format="WAV")
+    assert len(data.getvalue()) > 10_000_000
+    answer = client.post("/api/sounds?name=long.wav", data=data.getvalue())
+    assert answer.status_code == 201, answer.text
+    assert answer.json["seconds"] == pytest.approx(seconds, abs=0.1)
+
+
+def test_a_picture_on_a_full_disk_is_shown_all_the_same(client, service, monkeypatch):
+    study = client.post("/api/studies", json={"form": "icosphere"}).json["id"]
+
+    def full(*_):
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr("zygomorph.api.pictures.write_whole", full)
+    answer = client.get(f"/api/studies/{study}/thumbnail.webp")
+    assert answer.status_code == 200
+    assert answer.data[:4] == b"RIFF"
+
+
+def test_a_mesh_with_a_line_beside_it_stays_a_mesh(client):
+    lines = TRIANGLE + "v 2 0 0\nv 3 0 0\nl 4 5\n"
+    brought = client.post("/api/assets?name=both.obj", data=lines.encode()).json
+    assert brought["form"] == "imported"
+    study = client.post("/api/studies", json={"asset": brought["digest"]}).json
+    piece = study["motion"][0]
+    frame = client.get(f"/api/studies/{study['id']}/pieces/{piece['id']}/frame?key={piece['key']}")
+    assert frame.status_code == 200
+    header, _ = read_frame(frame.data)
+    assert (header["faces"], header["curves"]) == (1, 1)

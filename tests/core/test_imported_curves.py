@@ -87,7 +87,8 @@ def test_chains_use_every_segment_once(pairs):
         for lo, hi in pairwise(starts)
         for a, b in pairwise(points[lo:hi])
     ]
-    assert sorted(walked) == sorted(tuple(sorted(p)) for p in pairs if p[0] != p[1])
+    # One that is named again, either way round, is the same one.
+    assert sorted(walked) == sorted({tuple(sorted(p)) for p in pairs if p[0] != p[1]})
 
 
 def test_a_ring_comes_back_and_a_fork_ends_curves():

@@ -17,7 +17,18 @@ from zygomorph.cli import seed
 from zygomorph.store.database import open_engine
 from zygomorph.store.studies import Studies
 
-QUIET = ["--disable-background-networking", "--disable-quic", "--no-first-run", "--disable-gpu-compositing"]
+QUIET = [
+    "--disable-background-networking",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-gpu-compositing",
+    # What the browser does besides showing pages takes a part of the two cores.
+    "--disable-component-extensions-with-background-pages",
+    "--disable-extensions",
+    "--disable-features=Translate,OptimizationHints,MediaRouter",
+    "--mute-audio",
+    "--process-per-site",
+]
 
 expect.set_options(timeout=20_000)
 

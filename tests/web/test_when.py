@@ -50,9 +50,9 @@ def test_keys_are_edited_as_a_curve_by_hand_and_by_keyboard(page: Page):
     page.locator("[data-curve]").focus()
     page.keyboard.press("Escape")
     page.keyboard.press("PageDown")
-    expect(page.get_by_text("frame 0 · 0 °")).to_be_visible()
+    expect(page.get_by_label("Frame of the key")).to_have_value("0 frames")
     page.keyboard.press("PageDown")
-    expect(page.get_by_text("frame 12 ·")).to_be_visible()
+    expect(page.get_by_label("Frame of the key")).to_have_value("12 frames")
 
 
 def test_tangents_are_turned_and_a_double_click_adds_a_key(page: Page):
@@ -82,7 +82,8 @@ def test_keys_are_boxed_copied_pasted_scaled_mirrored_and_removed(page: Page):
     area = page.locator("[data-curve]").bounding_box()
     x, y = middle(page, "[data-key='1']")
     drag(page, (x - 30, area["y"] + 5), (x + 30, area["y"] + area["height"] - 30))
-    expect(page.get_by_text("frame 6 · 40 °")).to_be_visible()
+    expect(page.get_by_label("Frame of the key")).to_have_value("6 frames")
+    expect(page.get_by_label("Value of the key")).to_have_value("40°")
     page.keyboard.press("Control+c")
     page.get_by_role("slider", name="Frame").focus()
     page.keyboard.press("End")
@@ -99,6 +100,47 @@ def test_keys_are_boxed_copied_pasted_scaled_mirrored_and_removed(page: Page):
     page.keyboard.press("Home")
     page.get_by_role("button", name="Scale ×").click()
     assert [k["frame"] for k in angle_after(page, 4)["keys"]] == [0, 12, 24]
+
+
+def test_a_chosen_key_is_typed_with_units_and_sums(page: Page):
+    opened(page, TURN)
+    page.get_by_role("button", name="Open as curves").click()
+    settle(page)
+    page.mouse.click(*middle(page, "[data-key='1']"))
+    field = page.get_by_label("Frame of the key")
+    field.click()
+    # A quarter of a second at 24 frames a second, and two frames.
+    field.fill("0.25s + 2f")
+    field.press("Enter")
+    assert angle_after(page, 1)["keys"][1]["frame"] == 8
+    field = page.get_by_label("Value of the key")
+    field.click()
+    field.fill("180/4")
+    field.press("Enter")
+    assert angle_after(page, 2)["keys"][1]["value"] == 45
+
+
+def test_lanes_and_the_axis_scrub_and_arrow_keys_move_a_key(page: Page):
+    opened(page, TURN)
+    lane = page.locator("[data-lane]").first.bounding_box()
+    dial = page.get_by_role("slider", name="Frame")
+    across = lambda share: lane["x"] + lane["width"] * share  # noqa: E731
+    drag(page, (across(0.25), lane["y"] + 3), (across(0.75), lane["y"] + 3))
+    expect(dial).to_have_attribute("aria-valuenow", "18")
+    axis = page.get_by_test_id("frame-axis").bounding_box()
+    page.mouse.click(axis["x"] + axis["width"] / 4, axis["y"] + 6)
+    expect(dial).to_have_attribute("aria-valuenow", "6")
+    assert page.evaluate("getSelection().toString()") == ""
+    key = page.locator("[data-lane] button").nth(1)
+    key.focus()
+    page.keyboard.down("ArrowLeft")
+    page.keyboard.down("ArrowLeft")
+    page.keyboard.up("ArrowLeft")
+    assert angle_after(page, 1)["keys"][1]["frame"] == 10
+    # It was the key that moved, not the playhead, and it was one edit.
+    expect(dial).to_have_attribute("aria-valuenow", "6")
+    page.keyboard.press("Control+z")
+    assert angle_after(page, 2)["keys"][1]["frame"] == 12
 
 
 def test_a_value_follows_a_sound_that_is_brought_in(page: Page):

@@ -12,6 +12,7 @@ import sys
 import threading
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
@@ -170,10 +171,12 @@ class Pictures:
         else:
             count = min(wanted.pictures, self._most or wanted.pictures)
             made = moving_thumbnail(wanted.study(), self._evaluator, wanted.size, count, stand_back)
-            self._folder.mkdir(parents=True, exist_ok=True)
-            write_whole(path, made)
-            for old in self._folder.glob(f"{wanted.owner}-*.webp"):
-                if old != path:
-                    old.unlink(missing_ok=True)
+            # On a full disk it is shown all the same, and drawn again next time.
+            with suppress(OSError):
+                self._folder.mkdir(parents=True, exist_ok=True)
+                write_whole(path, made)
+                for old in self._folder.glob(f"{wanted.owner}-*.webp"):
+                    if old != path:
+                        old.unlink(missing_ok=True)
         self._kept.put(path.name, made, len(made))
         return made

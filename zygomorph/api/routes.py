@@ -123,7 +123,8 @@ def _new_document(body: shapes.NewStudy) -> dict[str, Any]:
 @api.post("/studies", responses={201: shapes.StudyState})
 def create_study(body: shapes.NewStudy) -> tuple[Response, int]:
     """A new study from a document, a form, or a mesh that was brought in."""
-    stored = service().studies.create(body.document or _new_document(body))
+    given = _new_document(body) if body.document is None else body.document
+    stored = service().studies.create(given)
     service().events.publish("studies", {})
     return _state(stored, 201)
 

@@ -11,6 +11,7 @@ import json
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from itertools import islice
 from typing import Any, TypeVar
 
 from pydantic import ValidationError
@@ -31,6 +32,8 @@ from zygomorph.core.versions import newest
 
 T = TypeVar("T")
 MAX_DOCUMENT_BYTES = 8_000_000
+# Nobody reads more of them, and each takes time to be put into words.
+MOST_PROBLEMS = 100
 # Each link of a row is followed through all before it.
 LONGEST_LINKS = 40
 
@@ -74,7 +77,7 @@ def _message(error: Any) -> str:
 def problems_of(error: ValidationError, document: Any) -> list[tuple[str, str]]:
     """(JSON pointer, message) of each error."""
     found = []
-    for each in error.errors():
+    for each in islice(error.errors(include_url=False), MOST_PROBLEMS):
         path = pointer(each["loc"], document)
         if each["type"] in ("union_tag_invalid", "union_tag_not_found"):
             name = each["ctx"].get("discriminator", "").strip("'")

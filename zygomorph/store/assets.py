@@ -108,7 +108,9 @@ class Assets:
 
     def form(self, digest: str) -> tuple[str, dict[str, Any]]:
         """The form that shows a stored file, and its values."""
-        if self.mesh(digest).topology.curve_count:
+        topology = self.mesh(digest).topology
+        # A mesh stays a mesh, whatever curves stand beside it.
+        if topology.curve_count and not topology.face_count:
             return "outline", {"drawing": digest}
         return "imported", {"mesh": digest, "scale": 1.2}
 

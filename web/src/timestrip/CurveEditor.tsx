@@ -3,7 +3,7 @@ import { useRef, useState, type KeyboardEvent, type PointerEvent, type WheelEven
 import type { Lane } from "../api/client";
 import type { KeyPoint, SignalValue } from "../api/document";
 import { useInterface } from "../state/store";
-import { figure } from "../values/parse";
+import { withUnit } from "../values/parse";
 import { CurveTools } from "./CurveTools";
 import {
   fittedView,
@@ -270,7 +270,7 @@ export function CurveEditor({ lane, signal, frames, rate, live, store }: Props) 
             <g key={k}>
               <line x1={0} x2={width} y1={toY(v)} y2={toY(v)} stroke={palette.roles.quiet} />
               <text x={4} y={toY(v) - 3} fontSize={10.5} fill={palette.text.secondary}>
-                {figure(v)} {lane.unit}
+                {withUnit(v, lane.unit)}
               </text>
             </g>
           ))}
