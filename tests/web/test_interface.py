@@ -166,6 +166,8 @@ def test_a_value_is_made_to_move_and_its_keys_are_edited(page: Page):
     page.mouse.up()
     expect(lane.get_by_role("button", name="Key at frame 90")).to_be_visible()
     page.keyboard.press("Control+c")
+    # The key has the arrow keys while it has the focus.
+    page.get_by_role("slider", name="Frame").focus()
     page.keyboard.press("Home")
     for _ in range(3):
         page.keyboard.press("Shift+ArrowRight")

@@ -6,7 +6,7 @@ import numpy as np
 from numba import float32, int32, prange, uint32
 
 from zygomorph.core.compiled import BLOCK, CHUNKS, first_of, kernel, load
-from zygomorph.core.noise.lattice import cell_hash
+from zygomorph.core.noise.lattice import cell_hash, lerp
 from zygomorph.core.noise.octaves import FLOW, add_octave, cells_of, enter_pattern, fade_all
 from zygomorph.core.noise.turning import TURNS, flow_gradient, load_turns, swayed
 
@@ -31,7 +31,7 @@ def gradient_flow(  # type: ignore[no-untyped-def]
         place, faded, turns = work[5:8], work[8:11], work[11:]
         u, v, w, fu, fv, fw = place[0], place[1], place[2], faded[0], faded[1], faded[2]
         c1, s1, c2, s2, c3, s3 = turns[0], turns[1], turns[2], turns[3], turns[4], turns[5]
-        row, layer = cells[2], cells[3]
+        begin, after, row, layer = cells[0], cells[1], cells[2], cells[3]
         for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
@@ -48,18 +48,40 @@ def gradient_flow(  # type: ignore[no-untyped-def]
                 cells_of(p, q, r, travel, frequency, span, offsets[octave], m, place, cells)
                 fade_all(place, m, faded)
                 wave[:] = float32(0.0)
-                for corner in range(8):
-                    far_x, far_y, far_z = corner & 1, (corner >> 1) & 1, corner >> 2
-                    column = cells[far_x]
-                    gx, gy, gz = float32(far_x), float32(far_y), float32(far_z)
-                    bx, by, bz = one - gx, one - gy, one - gz
-                    kx, ky, kz = gx - bx, gy - by, gz - bz
+                # The two corners at both ends of an edge along x together.
+                for edge in range(4):
+                    far_y, far_z = edge & 1, edge >> 1
+                    gy, gz = float32(far_y), float32(far_z)
+                    by, bz = one - gy, one - gz
+                    ky, kz = gy - by, gz - bz
                     jy, jz = int32(far_y), int32(far_z)
                     for i in range(m):
-                        h = cell_hash(column[i], int32(row[i] + jy), int32(layer[i] + jz), seed)
-                        near = (bx + kx * fu[i]) * (by + ky * fv[i]) * (bz + kz * fw[i])
-                        wave[i] += near * flow_gradient(
-                            h, u[i] - gx, v[i] - gy, w[i] - gz,
-                            c1[i], s1[i], c2[i], s2[i], c3[i], s3[i],
-                        )  # fmt: skip
+                        y1, z1 = int32(row[i] + jy), int32(layer[i] + jz)
+                        dy, dz = v[i] - gy, w[i] - gz
+                        near = flow_gradient(
+                            cell_hash(begin[i], y1, z1, seed),
+                            u[i],
+                            dy,
+                            dz,
+                            c1[i],
+                            s1[i],
+                            c2[i],
+                            s2[i],
+                            c3[i],
+                            s3[i],
+                        )
+                        far = flow_gradient(
+                            cell_hash(after[i], y1, z1, seed),
+                            u[i] - one,
+                            dy,
+                            dz,
+                            c1[i],
+                            s1[i],
+                            c2[i],
+                            s2[i],
+                            c3[i],
+                            s3[i],
+                        )
+                        share = (by + ky * fv[i]) * (bz + kz * fw[i])
+                        wave[i] += share * lerp(near, far, fu[i])
                 add_octave(wave, fold, table[2, octave], m, result)

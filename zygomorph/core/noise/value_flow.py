@@ -6,6 +6,7 @@ import numpy as np
 from numba import float32, int32, prange, uint32
 
 from zygomorph.core.compiled import BLOCK, CHUNKS, first_of, kernel, load
+from zygomorph.core.noise.lattice import lerp
 from zygomorph.core.noise.octaves import FLOW, add_octave, cells_of, enter_pattern, fade_all
 from zygomorph.core.noise.turning import TURNS, flow_value, load_turns, swayed
 
@@ -28,7 +29,7 @@ def value_flow(points, rows, inverse_size, phase, angle, table, seeds, offsets, 
         place, faded, turns = work[5:8], work[8:11], work[11:]
         fu, fv, fw = faded[0], faded[1], faded[2]
         c1, s1, c2, s2, c3, s3 = turns[0], turns[1], turns[2], turns[3], turns[4], turns[5]
-        row, layer = cells[2], cells[3]
+        begin, after, row, layer = cells[0], cells[1], cells[2], cells[3]
         for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
@@ -45,17 +46,21 @@ def value_flow(points, rows, inverse_size, phase, angle, table, seeds, offsets, 
                 cells_of(p, q, r, travel, frequency, span, offsets[octave], m, place, cells)
                 fade_all(place, m, faded)
                 wave[:] = float32(0.0)
-                for corner in range(8):
-                    far_x, far_y, far_z = corner & 1, (corner >> 1) & 1, corner >> 2
-                    column = cells[far_x]
-                    gx, gy, gz = float32(far_x), float32(far_y), float32(far_z)
-                    bx, by, bz = one - gx, one - gy, one - gz
-                    kx, ky, kz = gx - bx, gy - by, gz - bz
+                # The two corners at both ends of an edge along x together.
+                for edge in range(4):
+                    far_y, far_z = edge & 1, edge >> 1
+                    gy, gz = float32(far_y), float32(far_z)
+                    by, bz = one - gy, one - gz
+                    ky, kz = gy - by, gz - bz
                     jy, jz = int32(far_y), int32(far_z)
                     for i in range(m):
-                        near = (bx + kx * fu[i]) * (by + ky * fv[i]) * (bz + kz * fw[i])
-                        wave[i] += near * flow_value(
-                            column[i], int32(row[i] + jy), int32(layer[i] + jz), seed,
-                            c1[i], s1[i], c2[i], s2[i], c3[i], s3[i],
-                        )  # fmt: skip
+                        y1, z1 = int32(row[i] + jy), int32(layer[i] + jz)
+                        near = flow_value(
+                            begin[i], y1, z1, seed, c1[i], s1[i], c2[i], s2[i], c3[i], s3[i]
+                        )
+                        far = flow_value(
+                            after[i], y1, z1, seed, c1[i], s1[i], c2[i], s2[i], c3[i], s3[i]
+                        )
+                        share = (by + ky * fv[i]) * (bz + kz * fw[i])
+                        wave[i] += share * lerp(near, far, fu[i])
                 add_octave(wave, fold, table[2, octave], m, result)
