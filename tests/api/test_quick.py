@@ -6,8 +6,11 @@ import numpy as np
 import pytest
 
 from tests.api.conftest import read_frame
+from tests.conftest import document
 from zygomorph.api.app import make_app
+from zygomorph.api.frames import piece_key
 from zygomorph.api.quick import InPlace, QuickFrames
+from zygomorph.core.study import check_document
 
 
 def frame_address(state, **query):
@@ -105,3 +108,12 @@ def test_bytes_are_read_as_a_file_without_a_copy():
     assert file.read(2) == bytes([7, 8])
     file.close()
     assert file.read() == b""
+
+
+def test_frames_of_another_program_have_other_addresses(monkeypatch):
+    """A browser keeps a frame by its address for ever."""
+    made = document({"step": "icosphere"}, {"step": "displace"})
+    here = piece_key(check_document(made), "p", False)
+    assert piece_key(check_document(made), "p", False) == here
+    monkeypatch.setattr("zygomorph.api.frames.program_digest", lambda: "another")
+    assert piece_key(check_document(made), "p", False) != here

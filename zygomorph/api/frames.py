@@ -21,6 +21,7 @@ from zygomorph.core.looks.gradients import gradient_table
 from zygomorph.core.looks.surface import colour_values
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.plan import plan_piece, sees_camera, used_pieces
+from zygomorph.core.program import program_digest
 from zygomorph.core.standing import carriers_of
 from zygomorph.core.study import Study
 
@@ -39,7 +40,8 @@ def _seen(study: Study, piece_id: str) -> dict[str, Any]:
 
 
 def piece_key(study: Study, piece_id: str, final: bool) -> str:
-    """Hash of everything the frames of a piece depend on, except the frame."""
+    """Hash of everything the frames of a piece depend on, except the frame; the program itself
+    included."""
 
     def make() -> str:
         piece = {k: v for k, v in _seen(study, piece_id).items() if k != "visible"}
@@ -59,6 +61,8 @@ def piece_key(study: Study, piece_id: str, final: bool) -> str:
             study.document.get("loop", {}),
             final,
             VERSION,
+            # A browser keeps frames for ever by their address, and must not show an older program's.
+            program_digest(),
         ]
         text = json.dumps(parts, sort_keys=True, separators=(",", ":"))
         return hashlib.blake2b(text.encode(), digest_size=12).hexdigest()

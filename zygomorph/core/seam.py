@@ -141,17 +141,19 @@ def seam(study: Study, piece_id: str, evaluator: Evaluator, final: bool = False)
         return without_speed("velocity is undefined: counts change at the seam")
     velocity = float(jump.max())
     share = position / size
-    elsewhere, standing_out = None, velocity
+    elsewhere, standing_out, note = None, velocity, ""
     if velocity > CLOSED_VELOCITY and share <= NEARLY_POSITION and _signals_flow(study, piece_id):
-        here, there = np.quantile(jump, SHARES), motion.elsewhere()
-        elsewhere = float(there[-1])
-        if not _by_itself(study, piece_id, final) or not _stands_out(here, there):
+        if not _moves_without_signals(study, piece_id, final):
             standing_out = 0.0
+            note = "all its signals run on through the seam; its speed jumps at creases"
+        else:
+            there = motion.elsewhere()
+            elsewhere = float(there[-1])
+            if not _stands_out(np.quantile(jump, SHARES), there):
+                standing_out = 0.0
+                note = "its speed jumps there no more than elsewhere in the loop"
     state = state_of(share, standing_out)
     worst = int((apart if share > CLOSED_POSITION else jump).argmax())
-    note = ""
-    if state == "closed" and velocity > CLOSED_VELOCITY:
-        note = "its speed jumps there no more than elsewhere in the loop"
     return Seam(
         piece_id,
         position,
@@ -180,7 +182,7 @@ def _signals_flow(study: Study, piece_id: str) -> bool:
     return all(each.meets(period) and each.flows() for each, period in ends)
 
 
-def _by_itself(study: Study, piece_id: str, final: bool) -> bool:
+def _moves_without_signals(study: Study, piece_id: str, final: bool) -> bool:
     """Whether something moves a piece besides its signals: time itself, chance, what remembers."""
     plans = (plan_piece(study, each, final) for each in _concerned(study, piece_id))
     return any(
