@@ -61,7 +61,7 @@ def piece_key(study: Study, piece_id: str, final: bool) -> str:
             study.document.get("loop", {}),
             final,
             VERSION,
-            # A browser keeps frames for ever by their address, and must not show an older program's.
+            # Frames are kept for ever by their address: an older program's must not be shown.
             program_digest(),
         ]
         text = json.dumps(parts, sort_keys=True, separators=(",", ":"))
