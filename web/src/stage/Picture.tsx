@@ -157,7 +157,7 @@ export function Picture({ state, shown, cameras }: Props) {
       gl.domElement.dataset.detail = "waiting";
       return;
     }
-    const { playing, dragging, frame, step, marker } = useInterface.getState();
+    const { playing, dragging, frame } = useInterface.getState();
     // What is seen is a picture that was kept, over this one.
     if (playing && layer.frame === frame) return;
     const told = playing ? sceneOf(state, camera, size) : null;
@@ -186,10 +186,8 @@ export function Picture({ state, shown, cameras }: Props) {
     }
     layer.hide();
     const whole = frameShown(state, shown);
-    // Handles are where they are at the playhead, of which what is shown may be a frame behind.
-    const handles = step !== null || marker !== null;
-    if (told !== null && level > 0 && whole !== null && (whole === frame || !handles))
-      keepPicture(gl.domElement, told, whole);
+    // While it plays there are no handles, which would stand where they are at the playhead.
+    if (told !== null && level > 0 && whole !== null) keepPicture(gl.domElement, told, whole);
     countPictures(counted);
     // For whoever waits until the stage has come to rest.
     gl.domElement.dataset.pictures = String(drawn.pictures);

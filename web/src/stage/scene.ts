@@ -37,8 +37,8 @@ export function sceneOf(
   return [
     piecesTold(state, s.quality),
     [s.view.name, s.four, s.draw, s.quality, s.seamShown].join(),
-    // Handles, and the mask that is shown as heat.
-    [s.piece, s.step, s.ribbon, s.layer, s.marker, s.heat].join(),
+    // The mask that is shown as heat; of handles there are none while it plays.
+    s.heat ? [s.piece, s.step].join() : "",
     [size.width, size.height].join("x"),
     camera.matrixWorld.elements.map((v) => v.toPrecision(6)).join(),
     camera.projectionMatrix.elements.map((v) => v.toPrecision(6)).join(),
