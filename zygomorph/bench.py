@@ -23,9 +23,10 @@ from urllib.parse import urlsplit
 
 import numpy as np
 
-from zygomorph.core.compiled import CORES, GATE
+from zygomorph.core.compiled import CORES
 from zygomorph.core.encode import encode
 from zygomorph.core.evaluate import Evaluator, Request
+from zygomorph.core.gate import GATE
 from zygomorph.core.looks.surface import Colouring
 from zygomorph.core.noise import fractal as noise
 from zygomorph.core.noise.lattice import octave_offset, octave_seed

@@ -11,10 +11,10 @@ import numpy as np
 
 from zygomorph.api.frames import FrameOptions, pack_frame
 from zygomorph.bench import Result, in_turns, result
-from zygomorph.core.compiled import GATE
 from zygomorph.core.evaluate import Evaluator, Request
 from zygomorph.core.formula.parse import read_formula
 from zygomorph.core.formula.run import run_formulas
+from zygomorph.core.gate import GATE
 from zygomorph.core.normals import point_normals
 from zygomorph.core.study import Study, check_document
 

@@ -8,8 +8,9 @@ from typing import Any
 
 from zygomorph.api.frames import FrameOptions, pack_frame
 from zygomorph.bench import Result, result
-from zygomorph.core.compiled import CORES, GATE
+from zygomorph.core.compiled import CORES
 from zygomorph.core.evaluate import Evaluator, Request
+from zygomorph.core.gate import GATE
 from zygomorph.core.study import Study, check_document
 
 FRAMES = 240

@@ -120,11 +120,10 @@ def prepare(arguments: argparse.Namespace) -> int:
 
 
 def serve(arguments: argparse.Namespace) -> int:
-    from waitress import create_server
-
     from zygomorph.api.app import make_app
     from zygomorph.api.pictures import of_entry, of_study
     from zygomorph.api.security import LOCAL_HOSTS
+    from zygomorph.api.server import listening
     from zygomorph.api.service import Service
     from zygomorph.core.catalogue import definitions
 
@@ -141,21 +140,7 @@ def serve(arguments: argparse.Namespace) -> int:
                 service.pictures.state(of_entry(sort, key))
 
     try:
-        server = create_server(
-            app,
-            host=arguments.host,
-            port=arguments.port,
-            threads=32,
-            send_bytes=1,
-            max_request_body_size=300_000_000,
-            ident="zygomorph",
-            # A connection that says nothing is let go soon: a browser opens a new one at no cost.
-            # Streams of events are kept awake by their heartbeat.
-            channel_timeout=60,
-            cleanup_interval=10,
-            connection_limit=1000,
-            asyncore_use_poll=True,
-        )
+        server = listening(app, arguments.host, arguments.port)
     except (OSError, ValueError) as error:
         if compiling:
             compiling.close()
@@ -344,7 +329,9 @@ def deliver(arguments: argparse.Namespace) -> int:
     evaluator = _evaluator(arguments.data)
     common = {"final": arguments.final, "piece": arguments.piece, "progress": progress}
     if arguments.kind == "glb":
-        made = deliver_glb(study, evaluator, tolerance=arguments.tolerance, **common)
+        made = deliver_glb(
+            study, evaluator, tolerance=arguments.tolerance, numbers=arguments.numbers, **common
+        )
         write_whole(arguments.out, made.data)
         for each in made.details:
             print(
@@ -353,7 +340,8 @@ def deliver(arguments: argparse.Namespace) -> int:
             )
         print(f"{arguments.out}: {len(made.data):,} bytes")
     elif arguments.kind == "usd":
-        data = deliver_usd(study, evaluator, **common)
+        chosen = {"normals": arguments.normals, "colours": not arguments.no_colours}
+        data = deliver_usd(study, evaluator, **chosen, **common)
         write_whole(arguments.out, data)
         print(f"{arguments.out}: {len(data):,} bytes")
     elif arguments.kind in SEQUENCES:
@@ -453,6 +441,15 @@ def parser() -> argparse.ArgumentParser:
     taken.add_argument("--final", action="store_true")
     tolerance = _between(1e-6, 1.0, "a tolerance")
     taken.add_argument("--tolerance", type=tolerance, help="largest error as a share of the size")
+    taken.add_argument(
+        "--numbers",
+        choices=["plain", "compact"],
+        default="plain",
+        help="of a GLB: 32-bit floats that all readers take, or half as large for readers of "
+        "KHR_mesh_quantization",
+    )
+    taken.add_argument("--normals", action="store_true", help="write normals to USD as well")
+    taken.add_argument("--no-colours", action="store_true", help="write no colours to USD")
     timing = command("bench", bench, "measure speed against references")
     timing.add_argument("--json", action="store_true")
     timing.add_argument("--only", help="only figures whose name begins like this")

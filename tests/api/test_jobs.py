@@ -9,7 +9,7 @@ import pytest
 from tests.conftest import study
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluate import Evaluator
-from zygomorph.jobs.delivery import delivery, safe_name, write_whole
+from zygomorph.jobs.delivery import Options, delivery, safe_name, write_whole
 from zygomorph.jobs.runner import MAX_KEPT, Jobs
 
 BALL = {"step": "icosphere", "values": {"halvings": 1}}
@@ -156,9 +156,8 @@ def test_a_file_that_cannot_be_finished_leaves_the_old_one(tmp_path, monkeypatch
 
 def deliver(tmp_path, kind, frames=range(3), made=None):
     jobs = Jobs()
-    work = delivery(
-        jobs, made or study(BALL, TWIST), Evaluator(), tmp_path, kind, frames, False, None
-    )
+    options = Options(kind, frames)
+    work = delivery(jobs, made or study(BALL, TWIST), Evaluator(), tmp_path, options)
     return finished(jobs.start("Deliver", work))
 
 
@@ -181,7 +180,7 @@ def test_an_unknown_kind_is_refused(tmp_path):
 def test_a_cancelled_sequence_leaves_no_part_behind(tmp_path):
     jobs = Jobs()
     made = study({"step": "icosphere", "values": {"halvings": 5}}, TWIST, frames=5000)
-    work = delivery(jobs, made, Evaluator(), tmp_path, "obj", range(5000), False, None)
+    work = delivery(jobs, made, Evaluator(), tmp_path, Options("obj", range(5000)))
     job = jobs.start("Deliver", work)
     while job.share == 0 and job.state != "failed":
         time.sleep(0.01)

@@ -4,6 +4,7 @@ import io
 import json
 import time
 from concurrent.futures import ThreadPoolExecutor
+from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -371,3 +372,18 @@ def test_a_mesh_with_a_line_beside_it_stays_a_mesh(client):
     assert frame.status_code == 200
     header, _ = read_frame(frame.data)
     assert (header["faces"], header["curves"]) == (1, 1)
+
+
+def test_a_very_long_loop_with_many_markers_is_told_at_some_frames(client):
+    moving = {"move": [{"signal": "run"}, 0, 0]}
+    made = document({"step": "icosphere", "values": {"halvings": 1}})
+    made["loop"] = {"frames": 100_000, "rate": 24}
+    made["markers"] = [{"id": f"m{k}", "name": f"M{k}", "place": moving} for k in range(20)]
+    state = client.post("/api/studies", json={"document": made}).json
+    places = [marker["places"] for marker in state["markers"]]
+    assert sum(len(each) for each in places) <= 40_000
+    # From the beginning of the loop to its end, evenly.
+    x = [row[12] for row in places[0]]
+    assert x[0] == pytest.approx(0)
+    steps = [b - a for a, b in pairwise(x)]
+    assert max(steps) == pytest.approx(min(steps), abs=1e-5)

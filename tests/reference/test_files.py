@@ -79,33 +79,124 @@ def moving_study(**push):
     )
 
 
-def test_a_delivered_glb_plays_the_points_within_its_tolerance(tmp_path):
-    # Rebuilt from the file alone, by the rules of glTF 2.0, and compared with the evaluator.
+class Played:
+    """The first piece of a GLB at any time, rebuilt from the file alone by the rules of glTF 2.0."""
+
+    def __init__(self, data: bytes) -> None:
+        import pygltflib
+
+        from zygomorph.core.formats.read_glb import accessor_array
+
+        document = pygltflib.GLTF2.load_from_bytes(data)
+        blob = document.binary_blob()
+        primitive = document.meshes[0].primitives[0]
+        self.body = next(n for n in document.nodes if n.mesh is not None)
+        self.base = accessor_array(document, blob, primitive.attributes.POSITION)
+        self.targets = [accessor_array(document, blob, t["POSITION"]) for t in primitive.targets]
+        animation = document.animations[0]
+        channel = next(c for c in animation.channels if c.target.path == "weights")
+        sampler = animation.samplers[channel.sampler]
+        self.interpolation = sampler.interpolation
+        self.times = accessor_array(document, blob, sampler.input).ravel()
+        rows = accessor_array(document, blob, sampler.output)
+        self.weights = rows.reshape(len(self.times), -1)
+
+    def points(self, frame: float) -> np.ndarray:
+        """At a frame, of which there are 24 a second."""
+        time = frame / 24
+        if self.interpolation == "STEP":
+            now = self.weights[np.searchsorted(self.times, time + 1e-7) - 1]
+        else:
+            now = np.array([np.interp(time, self.times, w) for w in self.weights.T])
+        local = self.base + sum(w * t for w, t in zip(now, self.targets, strict=True))
+        return local * (self.body.scale or 1) + (self.body.translation or 0)
+
+
+@pytest.mark.parametrize("numbers", ["plain", "compact"])
+def test_a_delivered_glb_plays_the_points_within_its_tolerance(numbers, tmp_path):
+    made = moving_study(travel={"signal": "cycle", "shape": "saw"})
+    delivered = deliver_glb(made, Evaluator(), numbers=numbers)
+    played = Played(delivered.data)
+    assert played.times[-1] == pytest.approx(1.0)  # 24 frames, and the key of frame F
+    assert np.allclose(played.weights[0], played.weights[-1], atol=1e-6)
+    told = delivered.details[0]["error_m"]
+    worst = 0.0
+    # Between whole frames as well.
+    for frame in np.arange(0, 24.01, 0.25):
+        truth = Evaluator().evaluate(made, Request("p", frame)).mesh.points
+        worst = max(worst, np.linalg.norm(played.points(frame) - truth, axis=1).max())
+    assert worst <= told * 1.001 + 1e-6
+    assert told <= 1e-3 * 2.2 * np.sqrt(3)
+
+
+def test_plain_numbers_need_no_extension_and_compact_ones_name_theirs(tmp_path):
     import pygltflib
 
-    from zygomorph.core.formats.read_glb import accessor_array
+    made = moving_study()
+    sizes = {}
+    for numbers, needs in (("plain", []), ("compact", ["KHR_mesh_quantization"])):
+        data = deliver_glb(made, Evaluator(), numbers=numbers).data
+        document = pygltflib.GLTF2.load_from_bytes(data)
+        assert (document.extensionsRequired or []) == needs
+        issues = validated(data, tmp_path)
+        assert (issues["numErrors"], issues["numWarnings"]) == (0, 0), issues["messages"][:3]
+        sizes[numbers] = len(data)
+    assert sizes["compact"] < 0.7 * sizes["plain"]
+    assert pygltflib.GLTF2.load_from_bytes(deliver_glb(made, Evaluator()).data).extensionsUsed == []
 
-    made = moving_study(travel={"signal": "cycle", "shape": "saw"})
-    data = deliver_glb(made, Evaluator()).data
-    document = pygltflib.GLTF2.load_from_bytes(data)
-    blob = document.binary_blob()
-    primitive = document.meshes[0].primitives[0]
-    body = next(n for n in document.nodes if n.mesh is not None)
-    base = accessor_array(document, blob, primitive.attributes.POSITION)
-    targets = [accessor_array(document, blob, t["POSITION"]) for t in primitive.targets]
-    animation = document.animations[0]
-    channel = next(c for c in animation.channels if c.target.path == "weights")
-    sampler = animation.samplers[channel.sampler]
-    times = accessor_array(document, blob, sampler.input).ravel()
-    weights = accessor_array(document, blob, sampler.output).reshape(len(times), -1)
-    assert times[-1] == pytest.approx(1.0)  # 24 frames at 24 a second, and the key of frame F
-    assert np.allclose(weights[0], weights[-1], atol=1e-6)
-    for frame in range(25):
-        now = [np.interp(frame / 24, times, w) for w in weights.T]
-        local = base + sum(w * t for w, t in zip(now, targets, strict=True))
-        points = local * body.scale + body.translation
+
+FLICKER = {
+    "signal": "keys",
+    "keys": [
+        {"frame": 0, "value": 0, "ease": "held"},
+        {"frame": 7, "value": 0.3, "ease": "held"},
+        {"frame": 15, "value": 0, "ease": "held"},
+    ],
+}
+
+
+def test_what_is_held_stays_until_it_jumps():
+    # glTF 2.0, animation samplers: STEP keeps a value until the next key.
+    made = study(
+        {"step": "icosphere", "values": {"halvings": 2}},
+        {"step": "displace", "values": {"amount": FLICKER}},
+        frames=24,
+    )
+    delivered = deliver_glb(made, Evaluator())
+    played = Played(delivered.data)
+    assert played.interpolation == "STEP"
+    assert delivered.details[0]["error_m"] < 1e-6
+    for frame in (0, 3.5, 6.97, 7, 11.3, 14.9, 15, 20, 24):
         truth = Evaluator().evaluate(made, Request("p", frame)).mesh.points
-        assert np.linalg.norm(points - truth, axis=1).max() <= 1e-3 * 2.2
+        assert np.allclose(played.points(frame), truth, atol=1e-6), frame
+
+
+def test_a_jump_amid_motion_is_made_within_a_hundredth_of_a_frame():
+    made = study(
+        {"step": "icosphere", "values": {"halvings": 2}},
+        {"step": "displace", "values": {"amount": FLICKER}},
+        {"step": "twist", "values": {"angle": {"signal": "cycle", "shape": "sine", "high": 40}}},
+        frames=24,
+    )
+    delivered = deliver_glb(made, Evaluator())
+    played = Played(delivered.data)
+    size = 2.6
+    assert delivered.details[0]["error_relative"] <= 1e-3
+    for frame in (0, 3.5, 6.5, 6.9, 6.98, 7, 7.25, 14.9, 15.1, 24):
+        truth = Evaluator().evaluate(made, Request("p", frame)).mesh.points
+        away = np.linalg.norm(played.points(frame) - truth, axis=1).max()
+        assert away <= 1e-3 * size * np.sqrt(3), frame
+
+
+def test_a_place_that_is_held_jumps_as_well():
+    import pygltflib
+
+    made = study(
+        {"step": "icosphere", "values": {"halvings": 1}}, place={"move": [FLICKER, 0, 0]}, frames=24
+    )
+    document = pygltflib.GLTF2.load_from_bytes(deliver_glb(made, Evaluator()).data)
+    (sampler,) = document.animations[0].samplers
+    assert sampler.interpolation == "STEP"
 
 
 def test_a_delivered_glb_is_read_by_trimesh():
@@ -157,8 +248,8 @@ def test_a_delivery_can_be_cancelled():
 def test_linear_motion_needs_only_its_ends():
     t = np.linspace(0, 1, 30)[:, None, None]
     frames = (t * np.random.default_rng(0).normal(size=(1, 50, 3))).astype(np.float32)
-    assert kept_frames(frames, 1e-4) == [0, 29]
-    shapes = by_basis(frames, 1e-4, 20)
+    assert kept_frames(frames, np.arange(30.0), 1e-4) == [0, 29]
+    shapes = by_basis(frames, np.arange(30.0), 1e-4, 20)
     assert len(shapes.offsets) == 1
     assert shapes.error <= 1e-4
 
@@ -169,10 +260,12 @@ def test_both_ways_stay_within_the_tolerance(seed, tolerance):
     t = np.linspace(0, 2 * np.pi, 25)
     modes = random.normal(size=(3, 40, 3)) * 0.2
     frames = sum(np.sin(k * t)[:, None, None] * m for k, m in enumerate(modes, 1)).astype("f4")
-    for shapes in (by_frames(frames, tolerance), by_basis(frames, tolerance, 25)):
+    # Unevenly spaced, as where moments just before a jump are among them.
+    times = np.cumsum(random.uniform(0.01, 1, 25))
+    for shapes in (by_frames(frames, times, tolerance), by_basis(frames, times, tolerance, 25)):
         assert shapes.error <= tolerance * 1.001
         for frame in range(25):
-            w = np.array([np.interp(frame, shapes.frames, c) for c in shapes.weights.T])
+            w = np.array([np.interp(times[frame], shapes.times, c) for c in shapes.weights.T])
             rebuilt = frames[0] + np.tensordot(w, shapes.offsets, axes=1)
             assert np.linalg.norm(rebuilt - frames[frame], axis=1).max() <= tolerance * 1.01 + 1e-5
 

@@ -9,11 +9,13 @@ import pytest
 from pxr import Usd, UsdGeom, UsdShade, UsdValidation
 
 from tests.conftest import document, volume
+from zygomorph.core.budget import budget
 from zygomorph.core.deliver import deliver_usd
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluate import Evaluator, Request
 from zygomorph.core.formats.read import read_here as read_mesh
 from zygomorph.core.formats.usd import prim_name
+from zygomorph.core.normals import point_normals
 from zygomorph.core.place import transformed
 from zygomorph.core.study import Study
 
@@ -149,9 +151,62 @@ def test_names_are_made_fit_and_kept_apart():
     assert prim_name("★", taken) == "piece"
 
 
-def test_a_delivery_can_be_cancelled_and_its_size_is_limited(monkeypatch):
+def test_a_delivery_can_be_cancelled_and_its_size_is_limited():
     with pytest.raises(Cancelled):
         deliver_usd(Study(TWISTED), Evaluator(), cancelled=lambda: True)
-    monkeypatch.setattr("zygomorph.core.deliver.MAX_FRAME_BYTES", 1000)
-    with pytest.raises(ZygomorphError, match="too much for one animation"):
+    with budget(30_000), pytest.raises(ZygomorphError, match="sequence of mesh files"):
         deliver_usd(Study(TWISTED), Evaluator())
+
+
+def test_normals_are_written_where_they_are_wanted(tmp_path):
+    study, evaluator = Study(TWISTED), Evaluator()
+    plain = deliver_usd(study, evaluator)
+    rich = deliver_usd(study, evaluator, normals=True)
+    assert not UsdGeom.Mesh(shape_of(opened(plain, tmp_path, "a.usdc"))).GetNormalsAttr().Get(3)
+    stage = opened(rich, tmp_path, "b.usdc")
+    normals = np.array(UsdGeom.Mesh(shape_of(stage)).GetNormalsAttr().Get(3))
+    found = evaluator.evaluate(study, Request("p", 3)).mesh
+    assert np.allclose(normals, point_normals(found), atol=1e-6)
+
+
+def test_what_stands_still_for_a_while_is_not_written_again(tmp_path):
+    # Only the positions of a large sheet move: 12 bytes a point and sample, and little else.
+    keys = [{"frame": 0, "value": 0}, {"frame": 4, "value": 30}, {"frame": 8, "value": 30}]
+    still = {"signal": "keys", "keys": keys}
+    made = document(
+        {"step": "sheet", "values": {"columns": 60, "rows": 60}},
+        {"step": "twist", "values": {"angle": still}},
+        frames=12,
+    )
+    _, _, stage = delivered(made, tmp_path)
+    times = UsdGeom.Mesh(shape_of(stage)).GetPointsAttr().GetTimeSamples()
+    assert times[:6] == [0, 1, 2, 3, 4, 8] or 4 in times
+    assert 6 not in times
+    full = document(
+        {"step": "sheet", "values": {"columns": 60, "rows": 60}},
+        {"step": "twist", "values": {"angle": TURNING}},
+        frames=12,
+    )
+    data = deliver_usd(Study(full), Evaluator())
+    assert len(data) < 13 * 61 * 61 * 12 + 200_000
+
+
+def test_a_held_value_jumps_within_a_hundredth_of_a_frame(tmp_path):
+    held = [
+        {"frame": 0, "value": 0, "ease": "held"},
+        {"frame": 5, "value": 40, "ease": "held"},
+    ]
+    made = document(
+        {"step": "box", "values": {"up": 4}},
+        {"step": "twist", "values": {"angle": {"signal": "keys", "keys": held}}},
+        place={"move": [{"signal": "keys", "keys": held}, 0, 0]},
+        frames=12,
+    )
+    study, evaluator, stage = delivered(made, tmp_path)
+    shape = shape_of(stage)
+    for frame in (0, 4.9, 4.98, 5, 8.5, 11.9):
+        found = evaluator.evaluate(study, Request("p", frame))
+        points = np.array(UsdGeom.Mesh(shape).GetPointsAttr().Get(frame))
+        assert np.allclose(points, found.mesh.points, atol=1e-6), frame
+        place = UsdGeom.Xformable(shape).ComputeLocalToWorldTransform(frame)
+        assert np.allclose(np.array(place).T, found.place, atol=1e-6), frame

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import re
 import time as clock
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from typing import TYPE_CHECKING, Any
 from urllib.parse import parse_qsl
 
@@ -20,7 +20,7 @@ from zygomorph.api.frames import MEDIA_TYPE, FrameOptions
 from zygomorph.api.security import PLAIN_HEADERS, Asked, policy, refusal
 from zygomorph.api.service import Service
 from zygomorph.api.shapes import FrameQuery
-from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.errors import Cancelled, ZygomorphError
 
 if TYPE_CHECKING:
     from _typeshed.wsgi import StartResponse, WSGIApplication
@@ -65,6 +65,12 @@ def as_file(environ: Mapping[str, Any], data: memoryview) -> Iterable[bytes]:
     return [bytes(data)] if wrap is None else wrap(InPlace(data), len(data))
 
 
+def has_left(environ: Mapping[str, Any]) -> Callable[[], bool]:
+    """Says whether who asked has closed the connection, so that nobody reads the answer."""
+    left: Callable[[], bool] = environ.get("waitress.client_disconnected", lambda: False)
+    return left
+
+
 def timing(started: float) -> str:
     """How long a frame took here, waiting for its turn included, as browsers read it (W3C Server
     Timing). started : seconds by the clock for durations"""
@@ -102,7 +108,12 @@ class QuickFrames:
             if study is None:
                 return None
             return self._service.frame(
-                study, found[1], FrameOptions.of(query), query.mask_of, query.many
+                study,
+                found[1],
+                FrameOptions.of(query),
+                query.mask_of,
+                query.many,
+                has_left(environ),
             )
-        except (ValidationError, ZygomorphError):
+        except (ValidationError, ZygomorphError, Cancelled):
             return None

@@ -12,7 +12,7 @@ from flask_openapi3 import APIBlueprint
 from zygomorph.api import shapes
 from zygomorph.api.frames import MEDIA_TYPE, FrameOptions
 from zygomorph.api.pictures import Wanted, of_entry, of_study
-from zygomorph.api.quick import IMMUTABLE, as_file, timing
+from zygomorph.api.quick import IMMUTABLE, as_file, has_left, timing
 from zygomorph.api.service import Service
 from zygomorph.core.catalogue import definitions, describe_catalogue
 from zygomorph.core.edits import apply_edit
@@ -23,7 +23,7 @@ from zygomorph.core.formula.plot import plot_formula
 from zygomorph.core.plan import pieces_for
 from zygomorph.core.schema import FORMAT, VERSION, study_model
 from zygomorph.core.study import check_document
-from zygomorph.jobs.delivery import delivery, safe_name
+from zygomorph.jobs.delivery import Options, delivery, safe_name
 from zygomorph.render.thumbnail import still_of
 from zygomorph.store.studies import Stored
 
@@ -250,7 +250,8 @@ def get_frame(path: shapes.PiecePath, query: shapes.FrameQuery) -> Response:
     final = query.quality == "final"
     study = service().study_of(query.key, path.study_id, path.piece_id, final)
     options = FrameOptions.of(query)
-    data = service().frame(study, path.piece_id, options, query.mask_of, query.many)
+    gone = has_left(request.environ)
+    data = service().frame(study, path.piece_id, options, query.mask_of, query.many, gone)
     return _frame_response(data, IMMUTABLE, started)
 
 
@@ -265,7 +266,14 @@ def preview(path: shapes.PiecePath, body: shapes.PreviewBody) -> Response:
     options = FrameOptions(body.frame, final, frozenset(body.have), body.exact, body.every)
     asker = (body.window, path.study_id, path.piece_id)
     data = service().preview(
-        study, path.piece_id, options, body.mask_of, asker, body.sequence, body.many
+        study,
+        path.piece_id,
+        options,
+        body.mask_of,
+        asker,
+        body.sequence,
+        body.many,
+        has_left(request.environ),
     )
     return _frame_response(data, "no-store", started)
 
@@ -334,10 +342,15 @@ def start_delivery(body: shapes.DeliverBody) -> tuple[Response, int]:
         study,
         own.evaluator,
         own.folder / "delivered",
-        body.kind,
-        range(first, last + 1),
-        body.quality == "final",
-        body.tolerance,
+        Options(
+            body.kind,
+            range(first, last + 1),
+            body.quality == "final",
+            body.tolerance,
+            body.numbers,
+            body.normals,
+            body.colours,
+        ),
     )
     job = own.jobs.start(f"{study.name} as {body.kind.upper()}", work)
     return jsonify(job.describe()), 202

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import threading
 import time as clock
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import Any
 
@@ -13,13 +13,15 @@ import numpy as np
 from zygomorph.api.calm import Calm
 from zygomorph.api.events import Events
 from zygomorph.api.frames import FrameOptions, pack_frame, piece_key
+from zygomorph.api.lanes import PATIENCE_S, Lanes
 from zygomorph.api.pictures import Pictures
-from zygomorph.api.workers import Workers
 from zygomorph.core.cache import BoundedCache
+from zygomorph.core.cancelling import cancelled_when
 from zygomorph.core.compile_ahead import CompileAhead
-from zygomorph.core.compiled import CORES, GATE
+from zygomorph.core.compiled import CORES
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluate import Evaluator, Request
+from zygomorph.core.gate import GATE
 from zygomorph.core.markers import MARKER_VALUES
 from zygomorph.core.plan import held_on_stage, plan_piece, used_pieces
 from zygomorph.core.seam import Seam, seam_of_study
@@ -37,6 +39,9 @@ FRAME_CACHE_BYTES = 256_000_000
 # for one more costs a tenth of computing it again.
 KEPT_FROM_S = 0.02
 MAX_KEYS = 500
+# Where pieces and markers stand is told at each frame, as long as that is no more than a second's
+# work and some megabytes.
+MOST_MATRICES = 40_000
 
 
 class Service:
@@ -61,8 +66,7 @@ class Service:
         self.evaluator = Evaluator(self.assets.mesh, cache_bytes, self.assets.picture)
         self.events = Events()
         self.jobs = Jobs(self._job_changed)
-        self._alone = Workers(1, "frame")
-        self._side_by_side = Workers(CORES, "frames")
+        self._lanes = Lanes(CORES)
         self._by_key: BoundedCache[Study] = BoundedCache(MAX_KEYS)
         self._frames: BoundedCache[memoryview] = BoundedCache(FRAME_CACHE_BYTES)
         self._seams: BoundedCache[list[Seam]] = BoundedCache(1_000_000)
@@ -130,10 +134,14 @@ class Service:
         options: FrameOptions,
         mask_of: str | None,
         many: bool = False,
+        gone: Callable[[], bool] = lambda: False,
     ) -> memoryview:
         """A frame of a stored study; one that took long is kept by its content key.
 
         many : take one core, because others are wanted at the same time
+        gone : says whether who asked has left
+
+        Raises Cancelled where who asked has left.
         """
         have = ",".join(sorted(options.have))
         key = f"{piece_key(study, piece, options.final)}/{options.frame}/{mask_of}/{have}"
@@ -142,7 +150,14 @@ class Service:
         kept = self._frames.get(key)
         if kept is None:
             request = Request(
-                piece, options.frame, options.final, mask_of, every=options.every, shared=many
+                piece,
+                options.frame,
+                options.final,
+                mask_of,
+                every=options.every,
+                shared=many,
+                cancelled=gone,
+                patience=PATIENCE_S,
             )
             kept, seconds = self._computed(study, request, options)
             if seconds > KEPT_FROM_S:
@@ -158,16 +173,18 @@ class Service:
         asker: tuple[str, str, str],
         sequence: int,
         many: bool = False,
+        gone: Callable[[], bool] = lambda: False,
     ) -> memoryview:
         """A frame with changes that are not stored; the latest of an asker's requests wins.
 
         many : take one core, because the asker's renderer takes the others
+        gone : says whether who asked has left
 
-        Raises Cancelled where a newer one has come in.
+        Raises Cancelled where a newer one has come in, or who asked has left.
         """
 
         def outdated() -> bool:
-            return self._latest.get(asker, -1) > sequence
+            return self._latest.get(asker, -1) > sequence or gone()
 
         with self._latest_lock:
             self._latest[asker] = max(sequence, self._latest.pop(asker, -1))
@@ -182,20 +199,14 @@ class Service:
             every=options.every,
             shared=many,
             cancelled=outdated,
+            patience=PATIENCE_S,
         )
         return self._computed(study, request, options)[0]
 
     def _computed(
         self, study: Study, request: Request, options: FrameOptions
     ) -> tuple[memoryview, float]:
-        """A frame, and the seconds it took; how long it waited for its turn is not counted.
-
-        It is made by the thread that has all cores, or by one of those that have one each.
-
-        OpenMP keeps a team for every thread that ever started one; with all of the server's
-        threads starting their own, waiting teams would take the cores from the working one.
-        """
-
+        """A frame, and the seconds it took; how long it waited for its turn is not counted."""
         self.calm.asked()
 
         def work() -> tuple[memoryview, float]:
@@ -203,11 +214,15 @@ class Service:
                 raise Cancelled
             started = clock.perf_counter()
             result = self.evaluator.evaluate(study, request)
-            with GATE.narrow() if request.shared else GATE.wide():
+            enter = GATE.narrow if request.shared else GATE.wide
+            with enter(request.patience), cancelled_when(request.cancelled):
+                GATE.suit(len(result.mesh.points))
                 packed = pack_frame(study, request.piece, result, options)
+            self.evaluator.recount()
             return packed, clock.perf_counter() - started
 
-        return (self._side_by_side if request.shared else self._alone).run(work)
+        whose = f"{study.piece(request.piece)['recipe'][0]['id']}/{request.piece}"
+        return self._lanes.run(work, whose, request.shared)
 
     def seams(self, study: Study) -> list[Seam]:
         key = "/".join(piece_key(study, p["id"], False) for p in study.pieces) or "none"
@@ -257,7 +272,11 @@ def markers_of(study: Study) -> list[dict[str, Any]]:
 
 
 def _frames(study: Study) -> np.ndarray:
-    return np.arange(study.loop.frames + 1.0)
+    """The frames at which courses are told: all, or some of a very long loop."""
+    parts = len(study.pieces) + len(study.markers)
+    told = max(2, MOST_MATRICES // max(parts, 1))
+    last = study.loop.frames
+    return np.arange(last + 1.0) if last < told else np.linspace(0, last, told)
 
 
 def _courses(study: Study, stands: Standing, carried: bool) -> dict[str, list[list[float]]]:

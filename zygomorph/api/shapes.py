@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from zygomorph.core.edits import Operation
+from zygomorph.core.formats.gltf_numbers import Numbers
 from zygomorph.core.values import Kind
 
 Window = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,80}$")]
@@ -333,13 +334,18 @@ class History(BaseModel):
 
 
 class DeliverBody(Strict):
-    """frames : first and last frame, both included; all by default, and always for GLB and USD"""
+    """frames : first and last frame, both included; all by default, and always for GLB and USD
+    tolerance, numbers : of a GLB; normals, colours : whether USD has them
+    """
 
     study: Annotated[str, Field(max_length=40)]
     kind: Literal["glb", "usd", "obj", "ply", "stl"]
     frames: tuple[Annotated[int, Field(ge=0)], Annotated[int, Field(ge=0)]] | None = None
     quality: Quality = "draft"
     tolerance: Annotated[float, Field(gt=0, le=0.1, allow_inf_nan=False)] | None = None
+    numbers: Numbers = "plain"
+    normals: bool = False
+    colours: bool = True
 
 
 class JobState(BaseModel):

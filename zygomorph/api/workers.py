@@ -14,22 +14,43 @@ from typing import Generic, TypeVar
 T = TypeVar("T")
 
 
-class _Task(Generic[T]):
+class Task(Generic[T]):
+    """Work that one of several threads does: whichever comes to it first."""
+
     def __init__(self, work: Callable[[], T]) -> None:
-        self._work = work
+        self._work: Callable[[], T] | None = work
         self._result: T | None = None
         self._error: BaseException | None = None
+        self._free = threading.Lock()
         self._done = threading.Lock()
         self._done.acquire()
 
     def do(self) -> None:
+        """Do the work, unless another thread has begun it."""
+        if not self._free.acquire(blocking=False):
+            return
+        assert self._work is not None  # only the thread that came first gets here
         try:
             self._result = self._work()
         except BaseException as error:
             self._error = error
+        # It may lie in a second queue for long; what the work holds is not kept that long.
+        self._work = None
         self._done.release()
 
-    def wait(self) -> T:
+    @property
+    def begun(self) -> bool:
+        return self._free.locked()
+
+    def wait(self, seconds: float = -1) -> bool:
+        """Whether it is done, at the latest after so many seconds; without, when it is done."""
+        done = self._done.acquire(timeout=seconds)
+        if done:
+            self._done.release()
+        return done
+
+    def result(self) -> T:
+        """What the work returned, when it is done; what it raised is raised here."""
         self._done.acquire()
         if self._error is not None:
             try:
@@ -44,7 +65,7 @@ class Workers:
     """A number of threads; ``run`` has one of them do something and waits for it."""
 
     def __init__(self, count: int, name: str) -> None:
-        self._tasks: SimpleQueue[_Task] = SimpleQueue()
+        self._tasks: SimpleQueue[Task] = SimpleQueue()
         for number in range(count):
             thread = threading.Thread(target=self._serve, name=f"{name}-{number}", daemon=True)
             thread.start()
@@ -53,8 +74,11 @@ class Workers:
         while True:
             self._tasks.get().do()
 
+    def give(self, task: Task) -> None:
+        self._tasks.put(task)
+
     def run(self, work: Callable[[], T]) -> T:
         """What ``work`` returns; what it raises is raised here."""
-        task = _Task(work)
+        task = Task(work)
         self._tasks.put(task)
-        return task.wait()
+        return task.result()

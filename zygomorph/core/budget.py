@@ -18,6 +18,9 @@ from zygomorph.core.errors import ZygomorphError
 # curve much less.
 SURFACE_BYTES = 250
 LOOSE_BYTES = 70
+# Of a point of a loop that is delivered as one animation: its positions at every frame, the shapes
+# that are found of them, and their normals.
+DELIVERED_BYTES = 60
 SETTING = "ZYGOMORPH_BUDGET_MB"
 DEFAULT_MB = 2000
 
@@ -42,16 +45,20 @@ def budget(most: int) -> Iterator[None]:
         _budget.reset(before)
 
 
-def within_budget(points: int, each: int = SURFACE_BYTES) -> None:
+def within_budget(
+    points: int,
+    each: int = SURFACE_BYTES,
+    what: str = "That would be",
+    hint: str = "Choose fewer cells, points or halvings",
+) -> None:
     """Raise ZygomorphError where so many points would take more memory than is allowed.
 
-    each : bytes of a point
+    each : bytes of a point; what, hint : words before the number, and what helps
     """
     most = _budget.get() or _setting()
     if points * each > most:
         raise ZygomorphError(
-            f"That would be {points:,} points, about {points * each / 1e9:.1f} GB; the limit is "
+            f"{what} {points:,} points, about {points * each / 1e9:.1f} GB; the limit is "
             f"{most / 1e9:.1f} GB, {most // each:,} points.",
-            "Choose fewer cells, points or halvings; the limit is the setting "
-            f"{SETTING} of the program.",
+            f"{hint}; the limit is the setting {SETTING} of the program.",
         )

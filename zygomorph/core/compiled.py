@@ -1,4 +1,4 @@
-"""Compiled kernels: declared signatures, a cache that notices edits, and one gate for all cores.
+"""Compiled kernels: declared signatures, and a cache that notices edits.
 
 Numba's own disk cache does not see that an imported helper has changed and would run the old
 code, so the cache folder is keyed by a hash of every source file that takes part.
@@ -10,9 +10,8 @@ import hashlib
 import importlib
 import os
 import threading
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from concurrent.futures import ProcessPoolExecutor, as_completed
-from contextlib import contextmanager
 from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
@@ -205,51 +204,6 @@ def mark_complete() -> None:
     mark = _complete_mark()
     mark.parent.mkdir(parents=True, exist_ok=True)
     mark.write_text(_stamp())
-
-
-class Gate:
-    """Shares the cores between frames.
-
-    One frame that is wanted soon takes all cores (``wide``); many frames take one core each
-    (``narrow``). Without the gate, eight callers would start eight teams of threads.
-    """
-
-    def __init__(self, cores: int) -> None:
-        self._cores = cores
-        self._free = cores
-        self._wide_waiting = 0
-        self._changed = threading.Condition()
-
-    @contextmanager
-    def wide(self) -> Iterator[None]:
-        with self._changed:
-            self._wide_waiting += 1
-            self._changed.wait_for(lambda: self._free == self._cores)
-            self._wide_waiting -= 1
-            self._free = 0
-        try:
-            numba.set_num_threads(self._cores)
-            yield
-        finally:
-            with self._changed:
-                self._free = self._cores
-                self._changed.notify_all()
-
-    @contextmanager
-    def narrow(self) -> Iterator[None]:
-        with self._changed:
-            self._changed.wait_for(lambda: self._free > 0 and self._wide_waiting == 0)
-            self._free -= 1
-        try:
-            numba.set_num_threads(1)
-            yield
-        finally:
-            with self._changed:
-                self._free += 1
-                self._changed.notify_all()
-
-
-GATE = Gate(CORES)
 
 
 @inline

@@ -8,10 +8,12 @@ from typing import Any
 
 import numpy as np
 
+from zygomorph.core.budget import DELIVERED_BYTES, within_budget
 from zygomorph.core.errors import Cancelled, ZygomorphError
-from zygomorph.core.evaluate import Evaluator, Request, Result
-from zygomorph.core.formats.gltf import GlbPiece, stored_error, write_glb
-from zygomorph.core.formats.shapes import Shapes, fit_normals, smallest
+from zygomorph.core.evaluate import Evaluator, Request
+from zygomorph.core.formats.gltf import GlbPiece, Stored, write_glb
+from zygomorph.core.formats.gltf_numbers import Numbers
+from zygomorph.core.formats.shapes import Shapes, by_holding, fit_normals, smallest
 from zygomorph.core.formats.usd import UsdLook, UsdWriter
 from zygomorph.core.formats.write import WRITERS
 from zygomorph.core.looks.gradients import gradient_table, parse_hex, to_linear
@@ -19,13 +21,13 @@ from zygomorph.core.looks.surface import colour_values
 from zygomorph.core.mesh import UV, Mesh
 from zygomorph.core.normals import point_normals
 from zygomorph.core.place import transformed
-from zygomorph.core.place_tracks import place_tracks
-from zygomorph.core.plan import plan_piece
+from zygomorph.core.place_tracks import JUMP, place_course
+from zygomorph.core.plan import PiecePlan, plan_piece
 from zygomorph.core.resolve import Resolved
+from zygomorph.core.samples import Sampler, Samples
 from zygomorph.core.study import Study
 
 SEQUENCES = ("obj", "ply", "stl")
-MAX_FRAME_BYTES = 3_000_000_000
 
 Progress = Callable[[float, str], None]
 
@@ -34,7 +36,8 @@ Progress = Callable[[float, str], None]
 class Delivered:
     """A file and what is to be known about it before it is kept.
 
-    error_m, error_relative : largest distance from the true points, quantising included
+    error_m, error_relative : largest distance from the true points at whole frames, between them,
+        and with what the stored numbers lose
     """
 
     data: bytes
@@ -58,12 +61,14 @@ def deliver_glb(
     tolerance: float | None = None,
     piece: str | None = None,
     still: float | None = None,
+    numbers: Numbers = "plain",
     progress: Progress = lambda share, what: None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> Delivered:
     """All visible pieces as one animated GLB.
 
     tolerance : largest error as a share of a piece's size; the study's own by default
+    numbers : how points are stored, as :mod:`zygomorph.core.formats.gltf_numbers` has it
     still : a frame at which all stands still, instead of an animation
 
     Raises ZygomorphError where a piece's topology changes over the loop, StepError where a step
@@ -71,106 +76,122 @@ def deliver_glb(
     """
     relative = tolerance or study.document.get("deliver", {}).get("tolerance", 0.001)
     pieces = visible_pieces(study, piece)
+    glb = _Glb(study, evaluator, final, relative, still, numbers, _Size(), cancelled)
     made, details = [], []
     for index, each in enumerate(pieces):
 
         def share(done: float, what: str, index: int = index) -> None:
             progress((index + done) / len(pieces), what)
 
-        glb, detail = _animated(study, evaluator, each, final, relative, still, share, cancelled)
-        made.append(glb)
+        one, detail = glb.piece(each, share)
+        made.append(one)
         details.append(detail)
     progress(1.0, "writing")
-    return Delivered(write_glb(made, study.loop.rate), details)
+    return Delivered(write_glb(made, study.loop.rate, numbers), details)
 
 
-def _frames(
-    study: Study,
-    evaluator: Evaluator,
-    piece: dict[str, Any],
-    final: bool,
-    still: float | None,
-    progress: Progress,
-    cancelled: Callable[[], bool],
-) -> tuple[list[Mesh], Result]:
-    moves = still is None and plan_piece(study, piece["id"], final).moves
-    count = study.loop.last + 1 if moves else 1
-    meshes: list[Mesh] = []
-    first: Result | None = None
-    for frame in range(count) if still is None else (still,):
-        if cancelled():
-            raise Cancelled
-        found = evaluator.evaluate(
-            study, Request(piece["id"], frame, final, shared=True, cancelled=cancelled)
+class _Size:
+    """How much memory an animation of all pieces takes, told before they are all made."""
+
+    def __init__(self) -> None:
+        self._points = 0
+
+    def add(self, name: str, count: int, mesh: Mesh) -> None:
+        """Raise ZygomorphError where a piece with so many frames is too much with those before."""
+        self._points += count * len(mesh.points)
+        within_budget(
+            self._points,
+            DELIVERED_BYTES,
+            f"{name!r} has {len(mesh.points):,} points at each of {count} frames; with the pieces "
+            "before it these are",
+            "Deliver it at draft quality, piece by piece, or as a sequence of mesh files",
         )
-        first = first or found
-        if found.mesh.topology.digest != first.mesh.topology.digest:
-            raise ZygomorphError(
-                f"The faces of {piece['name']!r} change at frame {frame}; one GLB animation "
-                "needs the same faces throughout.",
-                "Deliver it as a sequence of mesh files, or keep its counts still.",
+
+
+@dataclass(frozen=True)
+class _Glb:
+    """How pieces are made into a GLB; values as :func:`deliver_glb` has them."""
+
+    study: Study
+    evaluator: Evaluator
+    final: bool
+    tolerance: float
+    still: float | None
+    numbers: Numbers
+    size: _Size
+    cancelled: Callable[[], bool]
+
+    def piece(self, piece: dict[str, Any], progress: Progress) -> tuple[GlbPiece, dict[str, Any]]:
+        sampler = Sampler(self.study, self.evaluator, piece, self.final, self.cancelled)
+        first = sampler.at(self.still or 0.0)
+        if len(first.mesh.points) == 0:
+            raise ZygomorphError(f"{piece['name']!r} has no points.", "Give it a form with points.")
+        size = max(float(np.linalg.norm(first.high - first.low)), 1e-9)
+        within = self.tolerance * size
+        samples = (
+            sampler.still(self.still)
+            if self.still is not None
+            else sampler.over_the_loop(
+                within,
+                lambda count, mesh: self.size.add(piece["name"], count, mesh),
+                lambda share, what: progress(0.7 * share, what),
             )
-        if not meshes:
-            _check_size(piece["name"], count, found.mesh)
-        meshes.append(found.mesh)
-        progress(0.7 * len(meshes) / count, f"frame {frame:g} of {piece['name']}")
-    assert first is not None
-    return meshes, first
-
-
-def _animated(
-    study: Study,
-    evaluator: Evaluator,
-    piece: dict[str, Any],
-    final: bool,
-    relative: float,
-    still: float | None,
-    progress: Progress,
-    cancelled: Callable[[], bool],
-) -> tuple[GlbPiece, dict[str, Any]]:
-    meshes, first = _frames(study, evaluator, piece, final, still, progress, cancelled)
-    if len(first.mesh.points) == 0:
-        raise ZygomorphError(f"{piece['name']!r} has no points.", "Give it a form with points.")
-    frames = np.stack([m.points for m in meshes])
-    size = max(float(np.linalg.norm(first.high - first.low)), 1e-9)
-    progress(0.75, "finding shapes")
-    # A tenth is left for quantising.
-    shapes = smallest(frames, 0.9 * relative * size, cancelled)
-    if cancelled():
-        raise Cancelled
-    keys = meshes if len(shapes.frames) == len(meshes) else [meshes[f] for f in shapes.frames]
-    normals = np.stack([point_normals(m) for m in keys])
-    progress(0.9, "fitting normals")
-    plan = plan_piece(study, piece["id"], final)
-    look = plan.look.at(np.full(1, still or 0.0))
-    colouring = colour_values(first.mesh, look)
-    colours: np.ndarray | None = None
-    base = to_linear(parse_hex(look.word("colour")))
-    if colouring.values is not None:
-        colours = vertex_colours(
-            colouring.values, colouring.low, colouring.high, look.word("gradient")
         )
-        base = np.ones(3)
-    place = place_tracks(plan, study.loop.last, still)
-    glow = np.clip(base * look.scalar("glow") / 100, 0, 1) if colouring.values is None else [0] * 3
-    glb = GlbPiece(
-        name=piece["name"],
-        topology=first.mesh.topology,
-        points=first.mesh.points,
-        normals=normals[0],
-        shapes=shapes,
-        normal_offsets=fit_normals(shapes, normals),
-        move=place["move"],
-        turn=place["turn"],
-        scale=place["scale"],
-        colours=colours,
-        uv=first.mesh.get("corner", UV),
-        base_colour=(float(base[0]), float(base[1]), float(base[2]), 1.0),
-        roughness=look.scalar("roughness") / 100,
-        glow=tuple(float(g) for g in glow),  # type: ignore[arg-type]
-    )
-    error = stored_error(glb, frames)
-    return glb, _detail(piece, shapes, error, size, first.mesh)
+        progress(0.75, "finding shapes")
+        points = samples.points
+        shapes = (
+            by_holding(points, samples.times)
+            if samples.held
+            # The rest is for what lies between the samples and for the numbers that are stored.
+            else smallest(points, samples.times, 0.7 * within, self.cancelled)
+        )
+        if self.cancelled():
+            raise Cancelled
+        normals = np.stack([point_normals(samples.meshes[k]) for k in shapes.keys])
+        progress(0.9, "fitting normals")
+        glb = self._described(piece, samples, shapes, normals)
+        stored = Stored(glb, self.numbers)
+        worst = max(
+            stored.error(time, mesh.points)
+            for time, mesh in zip(samples.times, samples.meshes, strict=True)
+        )
+        worst += 0.0 if shapes.held else samples.between
+        return glb, _detail(piece, shapes, worst, size, first.mesh, self.numbers)
+
+    def _described(
+        self, piece: dict[str, Any], samples: Samples, shapes: Shapes, normals: np.ndarray
+    ) -> GlbPiece:
+        first = samples.first.mesh
+        plan = plan_piece(self.study, piece["id"], self.final)
+        look = plan.look.at(np.full(1, self.still or 0.0))
+        colouring = colour_values(first, look)
+        colours: np.ndarray | None = None
+        base = to_linear(parse_hex(look.word("colour")))
+        glow = np.clip(base * look.scalar("glow") / 100, 0, 1)
+        if colouring.values is not None:
+            colours = vertex_colours(
+                colouring.values, colouring.low, colouring.high, look.word("gradient")
+            )
+            base, glow = np.ones(3), np.zeros(3)
+        course = place_course(plan, self.study.loop.last, self.still)
+        return GlbPiece(
+            name=piece["name"],
+            topology=first.topology,
+            points=first.points,
+            normals=normals[0],
+            shapes=shapes,
+            normal_offsets=fit_normals(shapes, normals),
+            move=course.tracks["move"],
+            turn=course.tracks["turn"],
+            scale=course.tracks["scale"],
+            place_times=course.times,
+            place_held=course.held,
+            colours=colours,
+            uv=first.get("corner", UV),
+            base_colour=(float(base[0]), float(base[1]), float(base[2]), 1.0),
+            roughness=look.scalar("roughness") / 100,
+            glow=(float(glow[0]), float(glow[1]), float(glow[2])),
+        )
 
 
 def deliver_usd(
@@ -179,40 +200,59 @@ def deliver_usd(
     *,
     final: bool = False,
     piece: str | None = None,
+    normals: bool = False,
+    colours: bool = True,
     progress: Progress = lambda share, what: None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> bytes:
     """All visible pieces as one USD stage with a time sample a frame, the last of which closes
-    the loop. Faces may change on the way.
+    the loop, and one just before each jump. Faces may change on the way.
+
+    normals, colours : whether they are written as well; where they move, each is as large as the
+        positions
 
     Raises ZygomorphError where it would be too large, StepError where a step cannot do its work,
     Cancelled.
     """
     pieces = visible_pieces(study, piece)
+    size = _Size()
     with UsdWriter(study.loop.last, study.loop.rate) as writer:
         for index, each in enumerate(pieces):
             plan = plan_piece(study, each["id"], final)
             look = plan.look.at(np.zeros(1))
-            made = writer.piece(each["name"], _usd_look(look), place_tracks(plan, study.loop.last))
-            count = study.loop.last + 1 if plan.moves else 1
-            for frame in range(count):
+            made = writer.piece(
+                each["name"], _usd_look(look, normals), place_course(plan, study.loop.last)
+            )
+            times = _moments(plan, study.loop.last)
+            for done, time in enumerate(times):
                 if cancelled():
                     raise Cancelled
-                found = evaluator.evaluate(study, Request(each["id"], frame, final, shared=True))
-                _check_size(each["name"], count, found.mesh)
-                made.add(frame, plan.moves, found.mesh, _linear_colours(found.mesh, look))
-                done = (index + (frame + 1) / count) / len(pieces)
-                progress(0.95 * done, f"frame {frame} of {each['name']}")
+                request = Request(each["id"], time, final, shared=True, cancelled=cancelled)
+                found = evaluator.evaluate(study, request)
+                if done == 0:
+                    size.add(each["name"], len(times), found.mesh)
+                own = _linear_colours(found.mesh, look) if colours else None
+                made.add(time, plan.moves, found.mesh, own)
+                share = (index + (done + 1) / len(times)) / len(pieces)
+                progress(0.95 * share, f"frame {time:g} of {each['name']}")
         progress(0.96, "writing")
         return writer.data()
 
 
-def _usd_look(look: Resolved) -> UsdLook:
+def _moments(plan: PiecePlan, last: int) -> list[float]:
+    """Whole frames, and the moments just before them where something goes in jumps."""
+    if not plan.moves:
+        return [0.0]
+    whole = [float(frame) for frame in range(last + 1)]
+    return sorted([*whole, *(f - JUMP for f in whole[1:])]) if plan.jumps else whole
+
+
+def _usd_look(look: Resolved, normals: bool) -> UsdLook:
     return UsdLook(
         colour=to_linear(parse_hex(look.word("colour"))),
         roughness=look.scalar("roughness") / 100,
         glow=look.scalar("glow") / 100,
-        flat=look.word("shading") == "flat",
+        normals=normals and look.word("shading") != "flat",
         thickness=look.scalar("thickness"),
     )
 
@@ -226,24 +266,21 @@ def _linear_colours(mesh: Mesh, look: Resolved) -> np.ndarray | None:
     return colours[:, :3].astype(np.float32) / 255
 
 
-def _check_size(name: str, count: int, mesh: Mesh) -> None:
-    if count * len(mesh.points) * 24 > MAX_FRAME_BYTES:
-        raise ZygomorphError(
-            f"{name!r} has {len(mesh.points):,} points over {count} frames, "
-            "which is too much for one animation.",
-            "Deliver it at draft quality or as a sequence of mesh files.",
-        )
-
-
 def _detail(
-    piece: dict[str, Any], shapes: Shapes, error: float, size: float, mesh: Mesh
+    piece: dict[str, Any],
+    shapes: Shapes,
+    error: float,
+    size: float,
+    mesh: Mesh,
+    numbers: Numbers,
 ) -> dict[str, Any]:
     return {
         "piece": piece["id"],
         "name": piece["name"],
         "method": shapes.method,
         "shapes": len(shapes.offsets),
-        "keys": len(shapes.frames),
+        "keys": len(shapes.keys),
+        "numbers": numbers,
         "points": len(mesh.points),
         "error_m": error,
         "error_relative": error / size,

@@ -18,10 +18,12 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from zygomorph.core.box import box_of
-from zygomorph.core.cache import BoundedCache
-from zygomorph.core.compiled import GATE
+from zygomorph.core.budget import within_budget
+from zygomorph.core.cache import ArrayCache
+from zygomorph.core.cancelling import cancelled_when, go_on
 from zygomorph.core.context import EYE, Context, Other, no_assets, no_others, no_pictures
-from zygomorph.core.errors import Cancelled, StepError, ZygomorphError
+from zygomorph.core.errors import StepError, ZygomorphError
+from zygomorph.core.gate import GATE, SMALL
 from zygomorph.core.masks.layers import ONE, ResolvedLayer, weights
 from zygomorph.core.mesh import MASK, Mesh
 from zygomorph.core.picture import Pictures
@@ -82,7 +84,9 @@ class Request:
     mask_of : id of a step whose mask is wanted
     until : id of the last step to apply, or None for all
     keep_tail : keep what moving steps made, for when the same frame will be asked for again
-    cancelled : asked between steps; where it says yes, Cancelled is raised
+    cancelled : asked between steps and inside long ones; where it says yes, Cancelled is raised
+    patience : seconds to wait for the cores, then one is taken beside those that work; None for
+        as long as it takes
     every : of loose points, only every so many are wanted
     shared : take one core, because many frames are wanted; otherwise all cores work on this one
     """
@@ -96,6 +100,7 @@ class Request:
     every: int = 1
     shared: bool = False
     cancelled: Callable[[], bool] = lambda: False
+    patience: float | None = None
 
 
 class Evaluator:
@@ -107,7 +112,7 @@ class Evaluator:
         cache_bytes: int = 512_000_000,
         picture: Pictures = no_pictures,
     ) -> None:
-        self.cache: BoundedCache[Kept] = BoundedCache(cache_bytes)
+        self.cache: ArrayCache[Kept] = ArrayCache(cache_bytes)
         self.memories = Memories(cache_bytes // 4)
         self._asset = asset
         self._picture = picture
@@ -118,8 +123,14 @@ class Evaluator:
         Raises StepError where a step cannot do its work, ZygomorphError where the piece is not
         there, Cancelled where nobody waits any more.
         """
-        with GATE.narrow() if request.shared else GATE.wide():
+        enter = GATE.narrow if request.shared else GATE.wide
+        with enter(request.patience), cancelled_when(request.cancelled):
             return self._run(study, request, ())
+
+    def recount(self) -> None:
+        """Count what was derived of new meshes since they were made; called when a frame is done,
+        because packing it derives the most."""
+        self.cache.recount()
 
     def _begun(self, study: Study, request: Request, trail: tuple[str, ...]) -> _Run:
         """An evaluation of which no step is taken yet.
@@ -135,6 +146,10 @@ class Evaluator:
         def other(piece_id: str) -> Other:
             if piece_id not in made:
                 made[piece_id] = self._other(study, request, place, piece_id, trail)
+                within_budget(
+                    sum(len(each.mesh.points) for each in made.values()),
+                    what="The pieces that this one uses have together",
+                )
             return made[piece_id]
 
         context = Context(
@@ -169,8 +184,7 @@ class Evaluator:
         """One piece, and those it uses, within one passage of the gate."""
         run = self._begun(study, request, trail)
         for index, step in enumerate(plan_piece(study, request.piece, request.final).steps):
-            if request.cancelled():
-                raise Cancelled
+            go_on()
             run.take(index, step)
             if step.id == request.until:
                 break
@@ -260,7 +274,7 @@ class _Run:
 
     def __init__(
         self,
-        cache: BoundedCache[Kept],
+        cache: ArrayCache[Kept],
         context: Context,
         request: Request,
         times: np.ndarray,
@@ -288,6 +302,7 @@ class _Run:
             return
         values = step.values.at(self.times)
         layers = step.layers_at(self.times, self.context.place)
+        GATE.suit(len(self.kept.mesh.points) if self.kept else SMALL + 1)
         with _told_of(step):
             self.key = self.next_key(step, values, layers)
         self.moving = self.moving or step.moves
@@ -296,7 +311,7 @@ class _Run:
         if kept is None:
             kept = self._apply(step, values, layers)
             if not self.moving or self.request.keep_tail:
-                self.cache.put(self.key, kept, kept.mesh.size_in_bytes)
+                self.cache.put(self.key, kept)
         self.kept = kept
         if step.id == self.request.mask_of:
             self.weights = kept.weights
@@ -315,7 +330,7 @@ class _Run:
         if thin is None:
             thin = _thinned(kept, self.request.every)
             if not self.moving or self.request.keep_tail:
-                self.cache.put(self.key, thin, thin.mesh.size_in_bytes)
+                self.cache.put(self.key, thin)
         self.kept = thin
         if self.weights is not None and len(self.weights) == self.whole:
             self.weights = np.ascontiguousarray(self.weights[:: self.request.every])

@@ -14,10 +14,14 @@ from __future__ import annotations
 import numpy as np
 from numba import types
 
-from zygomorph.core.compiled import F2, I1, I2, inline, kernel
+from zygomorph.core.cancelling import go_on
+from zygomorph.core.compiled import F2, I1, I1W, I2, inline, kernel
 from zygomorph.core.topology import Topology
 
 D1W = types.float64[::1]
+D2W = types.float64[:, ::1]
+# Points that are passed before it is asked whether anybody waits: some tenths of a second.
+AT_A_TIME = 200_000
 
 
 # Cosines of the largest angle between where the front came from at a point and where a common
@@ -146,20 +150,47 @@ def _apart(points, a, b):  # type: ignore[no-untyped-def]
     return np.sqrt(x * x + y * y + z * z)
 
 
-@kernel(types.void(F2, I2, I1, I1, I1, I1, I1, types.boolean, D1W), parallel=False, fastmath=False)
-def _march(points, triangles, starts, around, edge_starts, edges, seeds, lines, arrival):  # type: ignore[no-untyped-def]
+@kernel(
+    types.int64(
+        *(F2, I2, I1, I1, I1, I1, I1),
+        *(types.boolean, D1W, D2W, I1W, I1W, I1W, types.int64, types.int64),
+    ),
+    parallel=False,
+    fastmath=False,
+)
+def _march(  # type: ignore[no-untyped-def]
+    points,
+    triangles,
+    starts,
+    around,
+    edge_starts,
+    edges,
+    seeds,
+    lines,
+    arrival,
+    ways,
+    roots,
+    heap,
+    place,
+    waiting,
+    most,
+):
     """Carry the arrivals of the seeds on to every point that they improve.
 
     starts, around : triangles at each point; edge_starts, edges : its neighbours
     lines : whether seeds that share an edge are a line between them, or points
     arrival : (P,) metres, read and written
+    ways : (P, 6) direction in which the front passed a point, zero where that is not known, with
+        the normal of the triangle it came over
+    roots : (P,) the seed that the front came from, or -1 where it came from a line
+    heap, place : (P,) points by arrival, and where each stands among them, or -1
+    waiting : how many stand in the heap, or -1 at the beginning
+    most : how many points are passed before it returns
+
+    Returns how many points wait; with none it is done, else it is called again.
     """
-    n = points.shape[0]
-    # Direction in which the front passed a point, zero where that is not known, with the normal of
-    # the triangle it came over; and the seed that it came from, or -1 where it came from a line.
-    ways = np.zeros((n, 6), np.float64)
-    roots = np.full(n, -1, np.int32)
-    for s in range(seeds.shape[0]):
+    size = max(waiting, 0)
+    for s in range(seeds.shape[0] if waiting < 0 else 0):
         p = seeds[s]
         alone = arrival[p] == 0.0
         if lines:
@@ -167,11 +198,7 @@ def _march(points, triangles, starts, around, edge_starts, edges, seeds, lines, 
                 alone = alone and arrival[edges[k]] == np.inf
         if alone:
             roots[p] = p
-    # A heap of points by arrival; place[p] is where a point stands in it, or -1.
-    heap = np.empty(n, np.int32)
-    place = np.full(n, -1, np.int32)
-    size = 0
-    for s in range(seeds.shape[0]):
+    for s in range(seeds.shape[0] if waiting < 0 else 0):
         p = seeds[s]
         if place[p] >= 0:
             continue
@@ -183,7 +210,8 @@ def _march(points, triangles, starts, around, edge_starts, edges, seeds, lines, 
             k = (k - 1) // 2
         heap[k] = p
         place[p] = k
-    while size > 0:
+    while size > 0 and most > 0:
+        most -= 1
         p = heap[0]
         place[p] = -1
         size -= 1
@@ -289,6 +317,7 @@ def _march(points, triangles, starts, around, edge_starts, edges, seeds, lines, 
                     k = (k - 1) // 2
                 heap[k] = c
                 place[c] = k
+    return size
 
 
 def _triangles_at_points(
@@ -327,17 +356,16 @@ def march(
     starts, around = _triangles_at_points(topology, triangles)
     edge_starts, edges = topology.neighbours
     found = np.array(arrival, np.float64)
-    _march(
-        points,
-        triangles,
-        starts,
-        around,
-        edge_starts,
-        edges,
-        np.ascontiguousarray(seeds, np.int32),
-        lines,
-        found,
-    )
+    count = len(points)
+    given = (points, triangles, starts, around, edge_starts, edges)
+    seeds = np.ascontiguousarray(seeds, np.int32)
+    ways = np.zeros((count, 6))
+    roots, place = np.full((2, count), -1, np.int32)
+    heap = np.empty(count, np.int32)
+    waiting = -1
+    while waiting != 0:
+        go_on()
+        waiting = _march(*given, seeds, lines, found, ways, roots, heap, place, waiting, AT_A_TIME)
     return found
 
 

@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from zygomorph.core.place import PLACE_VALUES
 from zygomorph.core.plan import PiecePlan
 
+# A jump is made within this share of a frame, where a file mixes what lies between its times.
+JUMP = 0.01
 
-def place_tracks(plan: PiecePlan, frames: int, still: float | None = None) -> dict[str, np.ndarray]:
-    """Name -> (T, 3) of "move" (m), "turn" (°) and "scale" at each frame up to the end, or (1, 3)
-    where the piece stands still; still : a frame at which it does."""
-    times = np.arange(frames + 1.0) if plan.place_moves else np.zeros(1)
-    if still is not None:
-        times = np.array([still], np.float64)
+
+def place_tracks(plan: PiecePlan, times: np.ndarray) -> dict[str, np.ndarray]:
+    """Name -> (T, 3) of "move" (m), "turn" (°) and "scale" at times, (T,) frames."""
     own = plan.place.at(times)
     tracks = {
         name: np.broadcast_to(own.numbers[name], (3, len(times))).T.copy() for name in PLACE_VALUES
@@ -24,6 +25,40 @@ def place_tracks(plan: PiecePlan, frames: int, still: float | None = None) -> di
     tracks["move"] = places[:, :3, 3].copy()
     tracks["turn"] = turns_of(places[:, :3, :3])
     return tracks
+
+
+@dataclass(frozen=True)
+class PlaceCourse:
+    """Where a piece stands over the loop.
+
+    times : (T,) frames; tracks : name -> (T, 3)
+    held : whether each place stays until the next, instead of going there in a straight line
+    """
+
+    times: np.ndarray
+    tracks: dict[str, np.ndarray]
+    held: bool = False
+
+
+def place_course(plan: PiecePlan, frames: int, still: float | None = None) -> PlaceCourse:
+    """At each frame up to the end, or once where the piece stands still; where it goes from place
+    to place at once, also just before.
+
+    still : a frame at which it stands still
+    """
+    if still is not None or not plan.place_moves:
+        times = np.array([still or 0.0])
+        return PlaceCourse(times, place_tracks(plan, times))
+    whole = np.arange(frames + 1.0)
+    if not plan.jumps:
+        return PlaceCourse(whole, place_tracks(plan, whole))
+    before = whole[1:] - JUMP
+    times = np.sort(np.concatenate([whole, before]))
+    tracks = place_tracks(plan, times)
+    # Every second time is just before the next frame.
+    if all(np.array_equal(v[:-1:2], v[1::2]) for v in tracks.values()):
+        return PlaceCourse(whole, {name: v[::2] for name, v in tracks.items()}, held=True)
+    return PlaceCourse(times, tracks)
 
 
 # Below this cosine of the middle angle, the outer two turn about one axis.

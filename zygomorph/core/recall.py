@@ -18,13 +18,16 @@ from typing import Any, Protocol
 import numpy as np
 
 from zygomorph.core.cache import BoundedCache
+from zygomorph.core.cancelling import go_on
 from zygomorph.core.context import Context
-from zygomorph.core.errors import Cancelled
+from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.masks.layers import shaped
 from zygomorph.core.plan import PiecePlan, PlannedStep
 from zygomorph.core.study import Study
 
 CHECKPOINT = 12
+# Frames that are walked outside of a loop, at most.
+MOST_WALKED = 20_000
 States = dict[str, np.ndarray | None]
 
 
@@ -102,9 +105,17 @@ class Recall:
     def _key(self, chain: Chain, step: PlannedStep, frame: int) -> str:
         if frame < chain.first:
             return ""
+        most = max(MOST_WALKED, 2 * self._study.loop.frames)
+        if frame - chain.first > most:
+            raise ZygomorphError(
+                f"To know what a mask remembers at frame {frame:,}, {frame - chain.first:,} frames "
+                f"before it would be walked; the limit is {most:,}.",
+                "Ask for a frame within the loop.",
+            )
         before = self._before(step)
         still = not any(each.moves for each in before)
         while chain.first + len(chain.keys) <= frame:
+            go_on()
             at = chain.first + len(chain.keys)
             walked = self._at_frame(float(at), before[-1].id)
             if still and chain.keys:
@@ -146,8 +157,7 @@ class Recall:
                 at -= 1
             known: States = states or {}
             for each in range(max(at + 1, chain.first), last + 1):
-                if self._request.cancelled():
-                    raise Cancelled
+                go_on()
                 known = self._advanced(step, each, known)
                 self._memories.put(chain.keys[each - chain.first], each, known)
             return known

@@ -8,13 +8,17 @@ Ray/Triangle Intersection", 1997.
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
 from numba import int32, prange, types
 
+from zygomorph.core.cancelling import go_on
 from zygomorph.core.compiled import CHUNKS, I1, I1W, I2, first_of, inline, kernel
 
+# Places that are looked up before it is asked whether anybody waits.
+AT_A_TIME = 200_000
 LEAF = 4
 DEEPEST = 64
 FAR = np.inf
@@ -257,19 +261,26 @@ class SurfaceSearch:
         places = np.ascontiguousarray(places, np.float64)
         found, distance = np.zeros_like(places), np.full(len(places), limit)
         face = np.full(len(places), -1, np.int32)
-        if len(self.order):
+        for part in self._parts(len(places)):
             _nearest(
-                places,
+                places[part],
                 self.corners,
                 self.order,
                 self.boxes,
                 self.nodes,
                 limit,
-                found,
-                distance,
-                face,
+                found[part],
+                distance[part],
+                face[part],
             )
         return found, distance, face
+
+    def _parts(self, count: int) -> Iterator[slice]:
+        """Parts of so many places, between which the work may be called off; none where there
+        are no triangles."""
+        for begin in range(0, count if len(self.order) else 0, AT_A_TIME):
+            go_on()
+            yield slice(begin, begin + AT_A_TIME)
 
     def cast(
         self, places: np.ndarray, ways: np.ndarray, limit: float = FAR
@@ -283,17 +294,17 @@ class SurfaceSearch:
         ways = np.ascontiguousarray(ways, np.float64)
         distance = np.full(len(places), limit)
         face = np.full(len(places), -1, np.int32)
-        if len(self.order):
+        for part in self._parts(len(places)):
             _cast(
-                places,
-                ways,
+                places[part],
+                ways if len(ways) == 1 else ways[part],
                 self.corners,
                 self.order,
                 self.boxes,
                 self.nodes,
                 limit,
-                distance,
-                face,
+                distance[part],
+                face[part],
             )
         return distance, face
 

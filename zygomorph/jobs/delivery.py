@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import os
 import zipfile
+from dataclasses import dataclass
 from pathlib import Path
 
 from zygomorph.core.deliver import SEQUENCES, deliver_glb, deliver_sequence, deliver_usd
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluate import Evaluator
 from zygomorph.core.formats.apart import read_mesh
+from zygomorph.core.formats.gltf_numbers import Numbers
 from zygomorph.core.formats.read import read_here
 from zygomorph.core.study import Study
 from zygomorph.jobs.runner import Job, Jobs, Work
@@ -35,18 +37,29 @@ def safe_name(name: str) -> str:
     return "-".join(part for part in plain.split("-") if part) or "study"
 
 
+@dataclass(frozen=True)
+class Options:
+    """What is chosen for a delivery; of those that a kind has no use for nothing is taken.
+
+    frames : of a sequence; tolerance, numbers : of a GLB; normals, colours : of USD
+    """
+
+    kind: str
+    frames: range
+    final: bool = False
+    tolerance: float | None = None
+    numbers: Numbers = "plain"
+    normals: bool = False
+    colours: bool = True
+
+
 def delivery(
-    jobs: Jobs,
-    study: Study,
-    evaluator: Evaluator,
-    folder: Path,
-    kind: str,
-    frames: range,
-    final: bool,
-    tolerance: float | None,
+    jobs: Jobs, study: Study, evaluator: Evaluator, folder: Path, options: Options
 ) -> Work:
-    """The work of delivering a study as ``kind`` into ``folder``; its size and error are told
+    """The work of delivering a study into ``folder``; its size and error are told
     when it is done, before anybody takes the file away."""
+
+    kind, final = options.kind, options.final
 
     def work(job: Job) -> None:
         folder.mkdir(parents=True, exist_ok=True)
@@ -57,7 +70,8 @@ def delivery(
                 study,
                 evaluator,
                 final=final,
-                tolerance=tolerance,
+                tolerance=options.tolerance,
+                numbers=options.numbers,
                 progress=report,
                 cancelled=job.stop.is_set,
             )
@@ -68,7 +82,13 @@ def delivery(
             return
         if kind == "usd":
             data = deliver_usd(
-                study, evaluator, final=final, progress=report, cancelled=job.stop.is_set
+                study,
+                evaluator,
+                final=final,
+                normals=options.normals,
+                colours=options.colours,
+                progress=report,
+                cancelled=job.stop.is_set,
             )
             read_mesh(data, "check.usdc")
             job.filename, job.path = f"{stem}.usdc", folder / f"{job.id}.usdc"
@@ -88,7 +108,7 @@ def delivery(
                     study,
                     evaluator,
                     kind,
-                    frames,
+                    options.frames,
                     final=final,
                     progress=report,
                     cancelled=job.stop.is_set,

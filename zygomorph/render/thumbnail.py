@@ -9,8 +9,8 @@ import numpy as np
 from PIL import Image
 
 from zygomorph.core.budget import budget
-from zygomorph.core.compiled import GATE
 from zygomorph.core.evaluate import Evaluator, Request
+from zygomorph.core.gate import GATE
 from zygomorph.core.looks.gradients import gradient_table, parse_hex, to_linear, to_srgb
 from zygomorph.core.looks.surface import colour_values
 from zygomorph.core.normals import point_normals

@@ -1029,8 +1029,14 @@ export interface components {
         /**
          * DeliverBody
          * @description frames : first and last frame, both included; all by default, and always for GLB and USD
+         *     tolerance, numbers : of a GLB; normals, colours : whether USD has them
          */
         DeliverBody: {
+            /**
+             * Colours
+             * @default true
+             */
+            colours?: boolean;
             /**
              * Frames
              * @default null
@@ -1044,6 +1050,17 @@ export interface components {
              * @enum {string}
              */
             kind: "glb" | "usd" | "obj" | "ply" | "stl";
+            /**
+             * Normals
+             * @default false
+             */
+            normals?: boolean;
+            /**
+             * Numbers
+             * @default plain
+             * @enum {string}
+             */
+            numbers?: "plain" | "compact";
             /**
              * Quality
              * @default draft

@@ -3,6 +3,7 @@ import type { StudyState } from "../api/client";
 import { loopOf, type DocValue, type Layer, type Step } from "../api/document";
 import { documentOf, useCatalogue, useEdit } from "../api/queries";
 import { useInterface, useParts } from "../state/store";
+import { courseAt } from "./course";
 import { ArrowHandle } from "./ArrowHandle";
 import { AxisHandle } from "./AxisHandle";
 import { BrushHandle } from "./BrushHandle";
@@ -85,7 +86,7 @@ export function Handles({ state, shown }: { state: StudyState; shown: Record<str
   const { given } = held;
   // Where something carries it, its values are seen where it has come to.
   const bases = state.motion.find((m) => m.id === active)?.held[layer ? layerAt : base];
-  const carried = bases?.[Math.round(frame) % bases.length];
+  const carried = bases && courseAt(bases, frame, frames);
   const inPiece = holder.measured !== "space";
   const props: HandleProps = {
     ...held,

@@ -7,6 +7,7 @@ import { loopOf, type DocValue, type Marker } from "../api/document";
 import { documentOf } from "../api/queries";
 import { useInterface } from "../state/store";
 import { laneValue } from "../values/lanes";
+import { courseAt } from "./course";
 import { turnedBy } from "./gripPlaces";
 import { PlaceHandles } from "./PlaceHandles";
 import { useScreenSize } from "./screenSize";
@@ -35,12 +36,12 @@ type Motion = StudyState["markers"][number];
 
 /** Where a marker stands now: as it is stored, or as it is being dragged. */
 function placeNow(state: StudyState, marker: Marker, motion: Motion, frame: number) {
-  const at = (list: number[][]) => list[Math.round(frame) % Math.max(list.length, 1)];
+  const { frames } = loopOf(documentOf(state));
   const { live } = useInterface.getState();
   const own = live.filter((o) => o.do === "set" && o.path.startsWith(`/markers/${marker.id}/`));
   const matrix = new THREE.Matrix4();
-  if (own.length === 0) return matrix.fromArray(at(motion.places) ?? matrix.toArray());
-  const { frames } = loopOf(documentOf(state));
+  if (own.length === 0)
+    return matrix.fromArray(courseAt(motion.places, frame, frames) ?? matrix.toArray());
   const triple = (name: string) => {
     const set = own.find((o) => o.path.endsWith(`/place/${name}`));
     const value = set && "value" in set ? set.value : (marker.place?.[name] ?? [0, 0, 0]);
@@ -50,7 +51,7 @@ function placeNow(state: StudyState, marker: Marker, motion: Motion, frame: numb
     }) as [number, number, number];
   };
   matrix.makeRotationFromQuaternion(turnedBy(triple("turn"))).setPosition(...triple("move"));
-  const base = at(motion.bases);
+  const base = courseAt(motion.bases, frame, frames);
   return base ? matrix.premultiply(new THREE.Matrix4().fromArray(base)) : matrix;
 }
 

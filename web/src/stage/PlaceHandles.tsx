@@ -2,6 +2,7 @@ import type { Grip, Lane, StudyState } from "../api/client";
 import { loopOf, type DocValue } from "../api/document";
 import { documentOf, useCatalogue, useEdit } from "../api/queries";
 import { useInterface } from "../state/store";
+import { courseAt } from "./course";
 import { heldValues } from "./heldValues";
 import { ValueGrips } from "./ValueGrips";
 
@@ -44,7 +45,7 @@ export function PlaceHandles({ state, address, title, place, lanes, bases, size 
     frames: loopOf(documentOf(state)).frames,
     store: (operations) => edit.mutate({ label: `Place ${title}`, operations }),
   });
-  const base = bases[Math.round(frame) % Math.max(bases.length, 1)];
+  const base = courseAt(bases, frame, loopOf(documentOf(state)).frames);
   return (
     <group
       matrixAutoUpdate={false}

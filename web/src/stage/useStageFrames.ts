@@ -5,6 +5,7 @@ import { documentOf } from "../api/queries";
 import { loopOf, type Step } from "../api/document";
 import { useInterface, useParts } from "../state/store";
 import { after, playRange } from "../timestrip/playRange";
+import { courseAt } from "./course";
 import { changeWords } from "./countWords";
 import { frames, stepOfError } from "./frameSource";
 import { heldBack } from "./heldBack";
@@ -65,7 +66,7 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
       if (!stored) continue;
       // What stands still as it is stored may move with the changes.
       const wish = operations.length ? { ...stored, frame } : stored;
-      const placeNow = motion.places[Math.round(frame) % motion.places.length] ?? motion.places[0];
+      const placeNow = courseAt(motion.places, frame, loopOf(document).frames) ?? motion.places[0];
       const show = (data: FrameData | null) => {
         if (!data) return;
         const place = operations.length ? data.header.place : placeNow;

@@ -1,9 +1,4 @@
-"""Binary glTF 2.0 with the motion as morph targets, quantised by KHR_mesh_quantization.
-
-Positions and their offsets are normalised 16-bit numbers under a node that scales them back;
-normals are normalised 8-bit numbers. A target whose offsets would not fit is made smaller and
-its weight larger by the same factor.
-"""
+"""Binary glTF 2.0 with the motion as morph targets."""
 
 from __future__ import annotations
 
@@ -13,6 +8,7 @@ import numpy as np
 import pygltflib as gl
 import scipy
 
+from zygomorph.core.formats.gltf_numbers import EXTENSION, Frame, Numbers, factors_of, frame_of
 from zygomorph.core.formats.shapes import Shapes, largest_distance
 from zygomorph.core.topology import Topology
 
@@ -23,7 +19,9 @@ class GlbPiece:
 
     points : (P, 3) at frame 0; normals the same
     normal_offsets : (K, P, 3) for the shapes' targets
-    move, turn, scale : (T, 3) place at each frame in m, °, ×; T is 1 where it stands still
+    move, turn, scale : (T, 3) place in m, °, × at the times; T is 1 where it stands still
+    place_times : (T,) frames
+    place_held : whether the place stays until the next time, instead of going there
     colours : (P, 4) uint8, or None; base_colour : linear RGBA
     """
 
@@ -36,6 +34,8 @@ class GlbPiece:
     move: np.ndarray
     turn: np.ndarray
     scale: np.ndarray
+    place_times: np.ndarray
+    place_held: bool = False
     colours: np.ndarray | None = None
     uv: np.ndarray | None = None
     base_colour: tuple[float, float, float, float] = (1.0, 1.0, 1.0, 1.0)
@@ -46,6 +46,7 @@ class GlbPiece:
 @dataclass
 class _Writer:
     rate: float
+    numbers: Numbers
     document: gl.GLTF2 = field(default_factory=gl.GLTF2)
     blob: bytearray = field(default_factory=bytearray)
 
@@ -95,19 +96,27 @@ class _Writer:
         return len(self.document.accessors) - 1
 
     def positions(self, values: np.ndarray) -> int:
+        return self._vectors(values, bounds=True)
+
+    def normals(self, values: np.ndarray) -> int:
+        return self._vectors(values)
+
+    def _vectors(self, values: np.ndarray, bounds: bool = False) -> int:
+        """(V, 3) float32, int16 or int8; whole numbers are normalised, their rows padded to 4
+        bytes."""
+        component, stride = {
+            np.dtype(np.float32): (gl.FLOAT, 12),
+            np.dtype(np.int16): (gl.SHORT, 8),
+            np.dtype(np.int8): (gl.BYTE, 4),
+        }[values.dtype]
         return self.accessor(
             values,
             gl.VEC3,
-            gl.SHORT,
-            normalized=True,
+            component,
+            normalized=component != gl.FLOAT,
             target=gl.ARRAY_BUFFER,
-            bounds=True,
-            stride=8,
-        )
-
-    def normals(self, values: np.ndarray) -> int:
-        return self.accessor(
-            values, gl.VEC3, gl.BYTE, normalized=True, target=gl.ARRAY_BUFFER, stride=4
+            bounds=bounds,
+            stride=stride,
         )
 
     def times(self, frames: np.ndarray) -> int:
@@ -117,14 +126,6 @@ class _Writer:
 
 def _plain(value: np.generic) -> float | int:
     return int(value) if np.issubdtype(type(value), np.integer) else float(value)
-
-
-def _short(values: np.ndarray) -> np.ndarray:
-    return np.clip(np.round(values * 32767), -32767, 32767).astype(np.int16)
-
-
-def _byte(values: np.ndarray) -> np.ndarray:
-    return np.clip(np.round(values * 127), -127, 127).astype(np.int8)
 
 
 def split_by_uv(topology: Topology, uv: np.ndarray | None) -> tuple[np.ndarray, np.ndarray]:
@@ -143,14 +144,12 @@ def _add_piece(writer: _Writer, piece: GlbPiece) -> int:
     """Add mesh, material, nodes and animation; returns the number of the piece's node."""
     document = writer.document
     vertex_point, corner_vertex = split_by_uv(piece.topology, piece.uv)
-    points = piece.points[vertex_point].astype(np.float64)
-    low, high = points.min(axis=0), points.max(axis=0)
-    centre = (low + high) / 2
-    scale = max(float((high - low).max()) / 2, 1e-9)
-    attributes = gl.Attributes(POSITION=writer.positions(_short((points - centre) / scale)))
+    points = piece.points[vertex_point]
+    frame = frame_of(points, writer.numbers)
+    attributes = gl.Attributes(POSITION=writer.positions(frame.stored(points)))
     solid = piece.topology.face_count > 0
     if solid:
-        attributes.NORMAL = writer.normals(_byte(piece.normals[vertex_point]))
+        attributes.NORMAL = writer.normals(frame.stored_normals(piece.normals[vertex_point]))
     if piece.colours is not None:
         attributes.COLOR_0 = writer.accessor(
             piece.colours[vertex_point],
@@ -176,13 +175,13 @@ def _add_piece(writer: _Writer, piece: GlbPiece) -> int:
             gl.UNSIGNED_INT if wide else gl.UNSIGNED_SHORT,
             target=gl.ELEMENT_ARRAY_BUFFER,
         )
-    factors = _factors(piece, scale)
+    factors = factors_of(piece.shapes, piece.normal_offsets, frame)
     for k, factor in enumerate(factors):
-        offsets = piece.shapes.offsets[k][vertex_point] / (scale * factor)
-        shape = gl.Attributes(POSITION=writer.positions(_short(offsets)))
+        offsets = frame.stored_offsets(piece.shapes.offsets[k][vertex_point], factor)
+        shape = gl.Attributes(POSITION=writer.positions(offsets))
         if solid:
             turned = piece.normal_offsets[k][vertex_point] / factor
-            shape.NORMAL = writer.normals(_byte(turned))
+            shape.NORMAL = writer.normals(frame.stored_normals(turned))
         primitive.targets.append(shape)
     document.materials.append(
         gl.Material(
@@ -200,12 +199,10 @@ def _add_piece(writer: _Writer, piece: GlbPiece) -> int:
     if factors:
         mesh.weights = [float(w) for w in piece.shapes.weights[0] * factors]
     document.meshes.append(mesh)
-    body = gl.Node(
-        name=f"{piece.name} mesh",
-        mesh=len(document.meshes) - 1,
-        translation=[float(v) for v in centre],
-        scale=[scale] * 3,
-    )
+    body = gl.Node(name=f"{piece.name} mesh", mesh=len(document.meshes) - 1)
+    if frame.compact:
+        body.translation = [float(v) for v in frame.centre]
+        body.scale = [frame.scale] * 3
     document.nodes.append(body)
     holder = gl.Node(name=piece.name, children=[len(document.nodes) - 1])
     holder.translation = [float(v) for v in piece.move[0]]
@@ -226,18 +223,6 @@ def _primitives(piece: GlbPiece, corner_vertex: np.ndarray) -> tuple[int, np.nda
     return gl.POINTS, None
 
 
-def _factors(piece: GlbPiece, scale: float) -> list[float]:
-    """How much smaller each target is stored, so that its offsets fit into -1 to 1."""
-    return [
-        max(
-            float(np.abs(piece.shapes.offsets[k]).max()) / scale,
-            float(np.abs(piece.normal_offsets[k]).max()),
-            1e-6,
-        )
-        for k in range(len(piece.shapes.offsets))
-    ]
-
-
 def _quaternions(turn: np.ndarray) -> np.ndarray:
     """(T, 4) x y z w, each on the same side as the one before, so that mixing takes the short
     way."""
@@ -250,19 +235,20 @@ def _quaternions(turn: np.ndarray) -> np.ndarray:
 
 def _add_motion(writer: _Writer, piece: GlbPiece, body: int, factors: np.ndarray) -> None:
     document = writer.document
-    channels: list[tuple[int, str, int, int]] = []
+    channels: list[tuple[int, str, int, int, bool]] = []
     if len(factors):
         weights = (piece.shapes.weights * factors).astype(np.float32)
         channels.append(
             (
                 body,
                 "weights",
-                writer.times(piece.shapes.frames),
+                writer.times(piece.shapes.times),
                 writer.accessor(weights.reshape(-1), gl.SCALAR, gl.FLOAT),
+                piece.shapes.held,
             )
         )
     if len(piece.move) > 1:
-        times = writer.times(np.arange(len(piece.move)))
+        times = writer.times(piece.place_times)
         for path, values, kind in (
             ("translation", piece.move, gl.VEC3),
             ("rotation", _quaternions(piece.turn), gl.VEC4),
@@ -270,15 +256,17 @@ def _add_motion(writer: _Writer, piece: GlbPiece, body: int, factors: np.ndarray
         ):
             if np.ptp(values, axis=0).max() > 0:
                 data = writer.accessor(values.astype(np.float32), kind, gl.FLOAT)
-                channels.append((body + 1, path, times, data))
+                channels.append((body + 1, path, times, data, piece.place_held))
     if not channels:
         return
     if not document.animations:
         document.animations.append(gl.Animation(name="loop"))
     animation = document.animations[0]
-    for node, path, times, data in channels:
+    for node, path, times, data, held in channels:
         animation.samplers.append(
-            gl.AnimationSampler(input=times, output=data, interpolation="LINEAR")
+            gl.AnimationSampler(
+                input=times, output=data, interpolation="STEP" if held else "LINEAR"
+            )
         )
         animation.channels.append(
             gl.AnimationChannel(
@@ -288,13 +276,14 @@ def _add_motion(writer: _Writer, piece: GlbPiece, body: int, factors: np.ndarray
         )
 
 
-def write_glb(pieces: list[GlbPiece], rate: float) -> bytes:
+def write_glb(pieces: list[GlbPiece], rate: float, numbers: Numbers = "plain") -> bytes:
     """One scene with all pieces and one animation named "loop"."""
-    writer = _Writer(rate)
+    writer = _Writer(rate, numbers)
     document = writer.document
     document.asset = gl.Asset(version="2.0", generator="Zygomorph")
-    document.extensionsUsed = ["KHR_mesh_quantization"]
-    document.extensionsRequired = ["KHR_mesh_quantization"]
+    if numbers == "compact":
+        document.extensionsUsed = [EXTENSION]
+        document.extensionsRequired = [EXTENSION]
     roots = [_add_piece(writer, piece) for piece in pieces]
     document.scenes = [gl.Scene(nodes=roots)]
     document.scene = 0
@@ -305,34 +294,30 @@ def write_glb(pieces: list[GlbPiece], rate: float) -> bytes:
     return b"".join(document.save_to_bytes())
 
 
-def stored_error(piece: GlbPiece, frames: np.ndarray) -> float:
-    """Largest distance, metres, of what the file holds from the true points, quantising included.
+class Stored:
+    """What a reader makes of a piece that is written, to be held against the true points."""
 
-    frames : (T, P, 3) float32, all frames
-    """
-    points = piece.points.astype(np.float64)
-    low, high = points.min(axis=0), points.max(axis=0)
-    centre, scale = (low + high) / 2, max(float((high - low).max()) / 2, 1e-9)
-    base = (_short((points - centre) / scale) / 32767.0 * scale + centre).astype(np.float32)
-    factors = _factors(piece, scale)
-    stored = (
-        np.stack(
-            [
-                _short(o / (scale * f)) / np.float32(32767) * np.float32(scale)
-                for o, f in zip(piece.shapes.offsets, factors, strict=True)
-            ]
-        )
-        if factors
-        else np.zeros((0, *base.shape), np.float32)
-    )
-    keys = piece.shapes.frames
-    worst = 0.0
-    for frame in range(len(frames)):
-        weights = np.array([np.interp(frame, keys, w) for w in piece.shapes.weights.T])
-        scaled = (weights * factors).astype(np.float32)
-        rebuilt = base + np.tensordot(scaled, stored, axes=1) if factors else base
-        worst = max(worst, largest_distance(rebuilt - frames[frame]))
-    return worst
+    def __init__(self, piece: GlbPiece, numbers: Numbers) -> None:
+        frame = frame_of(piece.points, numbers)
+        self._shapes = piece.shapes
+        self._factors = factors_of(piece.shapes, piece.normal_offsets, frame)
+        self._base = self._read_base(piece.points, frame)
+        offsets = [
+            frame.read(frame.stored_offsets(o, f))
+            for o, f in zip(piece.shapes.offsets, self._factors, strict=True)
+        ]
+        self._offsets = np.stack(offsets) if offsets else np.zeros((0, *self._base.shape))
+
+    @staticmethod
+    def _read_base(points: np.ndarray, frame: Frame) -> np.ndarray:
+        return (frame.read(frame.stored(points)) + frame.centre).astype(np.float32)
+
+    def error(self, time: float, points: np.ndarray) -> float:
+        """Largest distance, metres, from the true points at a time in frames; (P, 3)."""
+        if not self._factors:
+            return largest_distance(self._base - points)
+        weights = (self._shapes.weights_at(time) * self._factors).astype(np.float32)
+        return largest_distance(self._base + np.tensordot(weights, self._offsets, axes=1) - points)
 
 
-__all__ = ["GlbPiece", "split_by_uv", "stored_error", "write_glb"]
+__all__ = ["GlbPiece", "Stored", "split_by_uv", "write_glb"]

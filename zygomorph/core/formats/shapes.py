@@ -21,17 +21,29 @@ import numpy as np
 
 @dataclass(frozen=True)
 class Shapes:
-    """offsets : (K, V, 3) float32 from the first frame
-    frames : (T,) frame numbers of the keys
-    weights : (T, K) float32, linear between keys
-    error : largest distance from the true points, metres
+    """offsets : (K, V, 3) float32 from the first sample
+    keys : (T,) numbers of the samples that are keys
+    times : (T,) their times in frames
+    weights : (T, K) float32
+    error : largest distance from the true points at the samples, metres
+    held : whether a key's weights hold until the next one, instead of going there in a straight
+        line
     """
 
     method: str
     offsets: np.ndarray
-    frames: np.ndarray
+    keys: np.ndarray
+    times: np.ndarray
     weights: np.ndarray
     error: float
+    held: bool = False
+
+    def weights_at(self, time: float) -> np.ndarray:
+        """(K,) at a time in frames."""
+        if self.held:
+            found: np.ndarray = self.weights[np.searchsorted(self.times, time + 1e-9) - 1]
+            return found
+        return np.array([np.interp(time, self.times, w) for w in self.weights.T])
 
 
 def largest_distance(difference: np.ndarray) -> float:
@@ -41,16 +53,18 @@ def largest_distance(difference: np.ndarray) -> float:
     return float(np.sqrt(np.einsum("...i,...i->...", difference, difference).max()))
 
 
-def _segment_error(frames: np.ndarray, first: int, last: int) -> float:
-    share = (np.arange(first, last + 1, dtype=np.float32) - first) / max(last - first, 1)
+def _segment_error(frames: np.ndarray, times: np.ndarray, first: int, last: int) -> float:
+    own = times[first : last + 1]
+    share = ((own - own[0]) / max(own[-1] - own[0], 1e-9)).astype(np.float32)
     line = frames[first] + share[:, None, None] * (frames[last] - frames[first])
     return largest_distance(line - frames[first : last + 1])
 
 
-def kept_frames(frames: np.ndarray, tolerance: float) -> list[int]:
-    """Frames between which a straight mixture stays within the tolerance; first and last are kept.
+def kept_frames(frames: np.ndarray, times: np.ndarray, tolerance: float) -> list[int]:
+    """Samples between which a straight mixture stays within the tolerance; first and last are
+    kept.
 
-    frames : (T, V, 3) float32
+    frames : (T, V, 3) float32; times : (T,) of the samples
     """
     total = len(frames)
     kept = [0]
@@ -58,13 +72,13 @@ def kept_frames(frames: np.ndarray, tolerance: float) -> list[int]:
         start = kept[-1]
         reach = 1
         while start + reach * 2 < total and (
-            _segment_error(frames, start, start + reach * 2) <= tolerance
+            _segment_error(frames, times, start, start + reach * 2) <= tolerance
         ):
             reach *= 2
         low, high = start + reach, min(start + reach * 2, total - 1)
         while low < high:
             middle = (low + high + 1) // 2
-            if _segment_error(frames, start, middle) <= tolerance:
+            if _segment_error(frames, times, start, middle) <= tolerance:
                 low = middle
             else:
                 high = middle - 1
@@ -72,19 +86,49 @@ def kept_frames(frames: np.ndarray, tolerance: float) -> list[int]:
     return kept
 
 
-def by_frames(frames: np.ndarray, tolerance: float) -> Shapes:
-    """Thin the frames; the first is the base, and a last one that equals it needs no shape."""
-    kept = kept_frames(frames, tolerance)
+def by_frames(frames: np.ndarray, times: np.ndarray, tolerance: float) -> Shapes:
+    """Thin the samples; the first is the base, and a last one that equals it needs no shape."""
+    kept = kept_frames(frames, times, tolerance)
     closes = np.array_equal(frames[kept[-1]], frames[0])
     shaped = kept[1:-1] if closes else kept[1:]
     weights = np.zeros((len(kept), len(shaped)), np.float32)
     for column, frame in enumerate(shaped):
         weights[kept.index(frame), column] = 1.0
-    error = max(_segment_error(frames, a, b) for a, b in pairwise(kept))
-    return Shapes("frames", frames[shaped] - frames[0], np.array(kept), weights, error)
+    error = max(_segment_error(frames, times, a, b) for a, b in pairwise(kept))
+    offsets = frames[shaped] - frames[0]
+    return Shapes("frames", offsets, np.array(kept), times[kept], weights, error)
 
 
-def by_basis(frames: np.ndarray, tolerance: float, most: int) -> Shapes | None:
+def by_holding(frames: np.ndarray, times: np.ndarray) -> Shapes:
+    """A shape for each state of what stands still between its jumps; exact."""
+    changed = np.any(frames[1:] != frames[:-1], axis=(1, 2))
+    kept = [0, *(np.flatnonzero(changed) + 1)]
+    if kept[-1] != len(frames) - 1:
+        kept.append(len(frames) - 1)
+    shaped: list[int] = []
+    weights = np.zeros((len(kept), len(kept)), np.float32)
+    for row, sample in enumerate(kept):
+        if np.array_equal(frames[sample], frames[0]):
+            continue
+        # A state that comes again needs no shape of its own.
+        same = next(
+            (c for c, k in enumerate(shaped) if np.array_equal(frames[k], frames[sample])), -1
+        )
+        if same < 0:
+            shaped.append(sample)
+        weights[row, same if same >= 0 else len(shaped) - 1] = 1.0
+    return Shapes(
+        "held states",
+        frames[shaped] - frames[0],
+        np.array(kept),
+        times[kept],
+        weights[:, : len(shaped)],
+        0.0,
+        held=True,
+    )
+
+
+def by_basis(frames: np.ndarray, times: np.ndarray, tolerance: float, most: int) -> Shapes | None:
     """Fewest singular shapes within the tolerance, or None where more than ``most`` are needed.
 
     The decomposition goes through the (T, T) Gram matrix, which is small however many points
@@ -119,7 +163,7 @@ def by_basis(frames: np.ndarray, tolerance: float, most: int) -> Shapes | None:
     error = largest_distance(rebuilt)
     if error > tolerance:
         return None
-    return Shapes("basis", offsets, np.arange(total), weights, error)
+    return Shapes("basis", offsets, np.arange(total), times, weights, error)
 
 
 def fit_normals(shapes: Shapes, normals: np.ndarray) -> np.ndarray:
@@ -137,14 +181,17 @@ def fit_normals(shapes: Shapes, normals: np.ndarray) -> np.ndarray:
 
 
 def smallest(
-    frames: np.ndarray, tolerance: float, cancelled: Callable[[], bool] = lambda: False
+    frames: np.ndarray,
+    times: np.ndarray,
+    tolerance: float,
+    cancelled: Callable[[], bool] = lambda: False,
 ) -> Shapes:
-    """The smaller of the two ways. frames : (T, V, 3) float32; tolerance : metres."""
+    """The smaller of the two ways. frames : (T, V, 3) float32; times : (T,); tolerance : metres."""
     if len(frames) == 1 or not np.any(frames != frames[0]):
         none = np.zeros((0, frames.shape[1], 3), np.float32)
-        return Shapes("still", none, np.array([0]), np.zeros((1, 0), np.float32), 0.0)
-    thinned = by_frames(frames, tolerance)
+        return Shapes("still", none, np.zeros(1, int), times[:1], np.zeros((1, 0), np.float32), 0.0)
+    thinned = by_frames(frames, times, tolerance)
     if cancelled():
         return thinned
-    basis = by_basis(frames, tolerance, most=max(1, len(thinned.offsets) - 1))
+    basis = by_basis(frames, times, tolerance, most=max(1, len(thinned.offsets) - 1))
     return basis if basis is not None else thinned

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import tempfile
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 from types import TracebackType
@@ -13,19 +14,21 @@ import numpy as np
 
 from zygomorph.core.mesh import UV, Mesh
 from zygomorph.core.normals import point_normals
+from zygomorph.core.place_tracks import JUMP, PlaceCourse
 
 
 @dataclass(frozen=True)
 class UsdLook:
     """How a piece is drawn; linear colours.
 
-    flat : without normals, so that faces are drawn flat; thickness : of curves and points, metres
+    normals : whether they are written; without them faces are drawn flat, or as the reader finds
+    thickness : of curves and points, metres
     """
 
     colour: np.ndarray
     roughness: float
     glow: float
-    flat: bool
+    normals: bool
     thickness: float
 
 
@@ -76,8 +79,8 @@ class UsdWriter:
         self.stage = None
         self._folder.cleanup()
 
-    def piece(self, name: str, look: UsdLook, place: dict[str, np.ndarray]) -> UsdPiece:
-        """Begin a piece. place : "move", "turn", "scale" -> (T, 3) for each frame, or (1, 3)"""
+    def piece(self, name: str, look: UsdLook, place: PlaceCourse) -> UsdPiece:
+        """Begin a piece."""
         return UsdPiece(self.stage, prim_name(name, self._taken), name, look, place)
 
     def data(self) -> bytes:
@@ -89,9 +92,7 @@ class UsdWriter:
 class UsdPiece:
     """One piece: a place, and below it a mesh, curves or points."""
 
-    def __init__(
-        self, stage: Any, prim: str, name: str, look: UsdLook, place: dict[str, np.ndarray]
-    ) -> None:
+    def __init__(self, stage: Any, prim: str, name: str, look: UsdLook, place: PlaceCourse) -> None:
         from pxr import UsdGeom
 
         self._stage = stage
@@ -101,24 +102,23 @@ class UsdPiece:
         self._shape: Any = None
         self._first: Mesh | None = None
         self._last: Mesh | None = None
-        self._begin = 0
-        self._colours: np.ndarray | None = None
-        self._coloured = 0
+        self._begin = 0.0
+        self._points = _Track()
+        self._normals = _Track()
+        self._colours = _Track()
         _set_place(self._holder, place)
         self._material = _material(stage, prim, look)
 
-    def add(self, frame: int, moves: bool, mesh: Mesh, colours: np.ndarray | None) -> None:
-        """Add a frame; the only one where nothing moves.
+    def add(self, frame: float, moves: bool, mesh: Mesh, colours: np.ndarray | None) -> None:
+        """Add a moment; the only one where nothing moves.
 
         colours : (P, 3) linear, at points, or None
         """
-        from pxr import Usd, UsdGeom, Vt
+        from pxr import Usd
 
-        time = Usd.TimeCode(frame) if moves else Usd.TimeCode.Default()
         if self._shape is None:
             self._shape = self._define(mesh, colours is not None)
         expanded = _expand(mesh)
-        points = mesh.points[expanded]
         if self._first is None:
             # Where the faces stay as they are, they are told once.
             self._first = self._last = mesh
@@ -128,19 +128,29 @@ class UsdPiece:
             if self._last is self._first:
                 self._set_topology(self._first, Usd.TimeCode(self._begin))
             self._last = mesh
-            self._set_topology(mesh, time)
-        own = Vt.Vec3fArray.FromNumpy(np.ascontiguousarray(points))
-        self._shape.GetPointsAttr().Set(own, time)
+            self._set_topology(mesh, Usd.TimeCode(frame))
+        time = frame if moves else None
+        self._points.put(mesh.points[expanded], time, self._set_points)
+        if mesh.topology.face_count and self._look.normals:
+            normals = self._shape.GetNormalsAttr()
+            self._normals.put(
+                point_normals(mesh)[expanded], time, lambda rows, at: normals.Set(_rows(rows), at)
+            )
+        if colours is not None:
+            from pxr import UsdGeom
+
+            primvar = self._shape.CreateDisplayColorPrimvar(UsdGeom.Tokens.vertex)
+            self._colours.put(
+                colours[expanded], time, lambda rows, at: primvar.Set(_rows(rows), at)
+            )
+
+    def _set_points(self, points: np.ndarray, time: Any) -> None:
+        from pxr import UsdGeom
+
+        self._shape.GetPointsAttr().Set(_rows(points), time)
         extent = UsdGeom.Boundable.ComputeExtentFromPlugins(self._shape, time)
         if extent is not None:
             self._shape.GetExtentAttr().Set(extent, time)
-        if mesh.topology.face_count and not self._look.flat:
-            normals = np.ascontiguousarray(point_normals(mesh)[expanded], np.float32)
-            self._shape.GetNormalsAttr().Set(Vt.Vec3fArray.FromNumpy(normals), time)
-        if colours is not None:
-            self._set_colours(
-                np.ascontiguousarray(colours[expanded], np.float32), frame if moves else None
-            )
 
     def _define(self, mesh: Mesh, coloured: bool) -> Any:
         from pxr import UsdGeom, UsdShade
@@ -151,7 +161,7 @@ class UsdPiece:
             shape.CreateSubdivisionSchemeAttr(UsdGeom.Tokens.none)
             shape.CreateOrientationAttr(UsdGeom.Tokens.rightHanded)
             shape.CreateDoubleSidedAttr(True)
-            if not self._look.flat:
+            if self._look.normals:
                 shape.SetNormalsInterpolation(UsdGeom.Tokens.vertex)
         elif mesh.topology.curve_count:
             shape = UsdGeom.BasisCurves.Define(self._stage, path)
@@ -189,24 +199,39 @@ class UsdPiece:
             own = Vt.IntArray.FromNumpy(np.ascontiguousarray(counts, np.int32))
             self._shape.GetCurveVertexCountsAttr().Set(own, time)
 
-    def _set_colours(self, colours: np.ndarray, frame: int | None) -> None:
-        from pxr import Usd, UsdGeom, Vt
 
-        primvar = self._shape.CreateDisplayColorPrimvar(UsdGeom.Tokens.vertex)
+def _rows(values: np.ndarray) -> Any:
+    from pxr import Vt
 
-        def put(values: np.ndarray, time: Any) -> None:
-            primvar.Set(Vt.Vec3fArray.FromNumpy(values), time)
+    return Vt.Vec3fArray.FromNumpy(np.ascontiguousarray(values, np.float32))
 
-        before = self._colours
-        if frame is None:
-            put(colours, Usd.TimeCode.Default())
-        elif before is None or not np.array_equal(colours, before):
+
+class _Track:
+    """Values over time of which only changes are written."""
+
+    def __init__(self) -> None:
+        self._values: np.ndarray | None = None
+        self._written: float | None = None
+        self._seen = 0.0
+
+    def put(
+        self, values: np.ndarray, time: float | None, write: Callable[[np.ndarray, Any], None]
+    ) -> None:
+        """time : in frames, or None for what does not change; write : takes values and a time"""
+        from pxr import Usd
+
+        before = self._values
+        if time is None:
+            write(values, Usd.TimeCode.Default())
+        elif before is None or not np.array_equal(values, before):
             # What lies between two samples is mixed, so that a rest ends with a sample too.
-            if before is not None and self._coloured < frame - 1:
-                put(before, Usd.TimeCode(frame - 1))
-            put(colours, Usd.TimeCode(frame))
-            self._coloured = frame
-        self._colours = colours
+            if before is not None and self._written != self._seen:
+                write(before, Usd.TimeCode(self._seen))
+            write(values, Usd.TimeCode(time))
+            self._written = time
+        if time is not None:
+            self._seen = time
+        self._values = values
 
 
 def _expand(mesh: Mesh) -> np.ndarray:
@@ -222,7 +247,7 @@ def _expand(mesh: Mesh) -> np.ndarray:
     )
 
 
-def _set_place(holder: Any, place: dict[str, np.ndarray]) -> None:
+def _set_place(holder: Any, place: PlaceCourse) -> None:
     """Its operations in the order in which a place is made: scale, turn about x, y, z, move."""
     from pxr import Gf, Usd
 
@@ -232,11 +257,15 @@ def _set_place(holder: Any, place: dict[str, np.ndarray]) -> None:
         ("scale", holder.AddScaleOp(), Gf.Vec3f),
     )
     for name, operation, kind in operations:
-        values = place[name]
-        still = len(values) == 1 or not np.ptp(values, axis=0).any()
-        for frame, value in enumerate(values[:1] if still else values):
-            time = Usd.TimeCode.Default() if still else Usd.TimeCode(frame)
-            operation.Set(kind(*(float(v) for v in value)), time)
+        values = place.tracks[name]
+        if len(values) == 1 or not np.ptp(values, axis=0).any():
+            operation.Set(kind(*(float(v) for v in values[0])), Usd.TimeCode.Default())
+            continue
+        for k, time in enumerate(place.times):
+            own = kind(*(float(v) for v in values[k]))
+            operation.Set(own, Usd.TimeCode(float(time)))
+            if place.held and k + 1 < len(values):
+                operation.Set(own, Usd.TimeCode(float(place.times[k + 1]) - JUMP))
 
 
 def _material(stage: Any, prim: str, look: UsdLook) -> Any:

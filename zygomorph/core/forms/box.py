@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 import numpy as np
 
 from zygomorph.core.budget import within_budget
@@ -12,6 +10,7 @@ from zygomorph.core.context import Context
 from zygomorph.core.grips import X, Y, Z, both_ways
 from zygomorph.core.mesh import Mesh, uniform_faces
 from zygomorph.core.resolve import Resolved
+from zygomorph.core.structures import kept
 from zygomorph.core.topology import Topology
 from zygomorph.core.values import Value, vector, whole
 
@@ -23,7 +22,7 @@ SIDES = (
 )
 
 
-@lru_cache(maxsize=16)
+@kept
 def _unit_box(segments: tuple[int, int, int]) -> tuple[np.ndarray, Topology, np.ndarray]:
     """(P, 3) float64 shares of the size from -½ to ½, the faces, and UVs of the corners."""
     places, faces, uvs = [], [], []

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 import numpy as np
 
+from zygomorph.core.structures import kept
 from zygomorph.core.topology import Grid, Topology
 
 
-@lru_cache(maxsize=32)
+@kept
 def grid_topology(
     columns: int, rows: int, wrap_columns: bool = False, wrap_rows: bool = False
 ) -> tuple[Topology, np.ndarray]:

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 import numpy as np
 
+from zygomorph.core.cancelling import go_on
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
 from zygomorph.core.grips import X, reach
 from zygomorph.core.mesh import Mesh, make_mesh, uniform_faces
 from zygomorph.core.resolve import Resolved
+from zygomorph.core.structures import kept
 from zygomorph.core.values import number, whole
 
 GOLDEN = (1 + 5**0.5) / 2
@@ -45,12 +45,13 @@ def _halve(points: np.ndarray, faces: np.ndarray) -> tuple[np.ndarray, np.ndarra
     return np.concatenate([points, middles]), split
 
 
-@lru_cache(maxsize=8)
+@kept
 def unit_icosphere(halvings: int) -> Mesh:
     """An icosphere of radius 1 m with an edge midpoint at the top."""
     points = CORNERS / np.linalg.norm(CORNERS[0])
     faces = FACES
     for _ in range(halvings):
+        go_on()
         points, faces = _halve(points, faces)
     points, faces = _neighbours_together(points, faces)
     return make_mesh(points, *uniform_faces(faces))

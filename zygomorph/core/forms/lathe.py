@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 import numpy as np
 
+from zygomorph.core.structures import kept
 from zygomorph.core.topology import Topology
 
 
-@lru_cache(maxsize=32)
+@kept
 def lathe_topology(
     around: int, rings: int, pole_first: bool, pole_last: bool
 ) -> tuple[Topology, np.ndarray]:

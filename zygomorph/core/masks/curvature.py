@@ -6,6 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from zygomorph.core.cancelling import go_on
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
 from zygomorph.core.curvature import mean_curvature
@@ -22,6 +23,7 @@ def _softened(values: np.ndarray, mesh: Mesh, times: int) -> np.ndarray:
     of = np.repeat(np.arange(len(values)), np.diff(starts))
     members = np.diff(starts) + 1
     for _ in range(times):
+        go_on()
         values = (values + np.bincount(of, values[neighbours], len(values))) / members
     return values
 

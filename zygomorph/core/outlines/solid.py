@@ -9,6 +9,8 @@ from itertools import pairwise
 import numpy as np
 import shapely
 
+from zygomorph.core.budget import within_budget
+from zygomorph.core.cancelling import go_on
 from zygomorph.core.mesh import SHARD, UV, Mesh, make_curves, make_mesh
 from zygomorph.core.outlines.contour import Contour
 from zygomorph.core.outlines.region import Faces, faces_of
@@ -46,6 +48,7 @@ def flat_mesh(parts: Sequence[tuple[int, shapely.Polygon]], cell: float) -> Mesh
     """
     pieces, shards = [], []
     for shard, area in parts:
+        go_on()
         faces = faces_of(area, cell)
         pieces.append(_Piece(_at(faces.points, 0.0), faces.corners, np.diff(faces.starts)))
         shards.append(np.full(len(faces.starts) - 1, shard))
@@ -55,9 +58,13 @@ def flat_mesh(parts: Sequence[tuple[int, shapely.Polygon]], cell: float) -> Mesh
 def solid_mesh(parts: Sequence[tuple[int, shapely.Polygon]], solid: Solid) -> Mesh:
     """Parts with a depth, half of it before and half behind the plane of x and y."""
     pieces, shards = [], []
+    made = 0
     for shard, area in parts:
+        go_on()
         piece = _solid(area, solid)
         pieces.append(piece)
+        made += len(piece.points)
+        within_budget(made)
         shards.append(np.full(len(piece.sizes), shard))
     return _joined(pieces, np.concatenate(shards))
 
@@ -144,6 +151,7 @@ def _onto(points: np.ndarray, inner: list[np.ndarray], outer: list[np.ndarray]) 
     length = np.maximum(np.einsum("ij,ij->i", way, way), 1e-300)
     made = np.empty_like(points)
     for begin in range(0, len(points), 1024):
+        go_on()
         here = points[begin : begin + 1024]
         share = np.einsum("pij,ij->pi", here[:, None] - a[None], way) / length
         share = np.clip(share, 0, 1)

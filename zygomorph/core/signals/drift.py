@@ -39,14 +39,27 @@ def harmonics(pace: int, octaves: int, roughness: float, seed: int) -> np.ndarra
         phases = random.uniform(0, 2 * np.pi, len(frequencies))
         rows.append([frequencies, np.full(len(frequencies), amplitude), phases])
     table = np.concatenate([np.array(r, np.float64) for r in rows], axis=1)
-    turn = np.linspace(0, 1, 8 * int(table[0].max()) + 256, endpoint=False)
-    table[1] /= np.abs(_sum(table, turn)).max()
+    table[1] /= _largest(table)
     return table
 
 
-def _sum(table: np.ndarray, turn: np.ndarray) -> np.ndarray:
+def _largest(table: np.ndarray) -> float:
+    """How far the sum goes from 0, at eight moments or more for each swing of the fastest."""
     frequency, amplitude, phase = table
-    return (amplitude * np.cos(2 * np.pi * frequency * turn[..., None] + phase)).sum(axis=-1)
+    count = 8 * int(frequency.max()) + 256
+    spectrum = np.zeros(count // 2 + 1, complex)
+    np.add.at(spectrum, frequency.astype(int), amplitude * np.exp(1j * phase) * count / 2)
+    return float(np.abs(np.fft.irfft(spectrum, count)).max())
+
+
+def _sum(table: np.ndarray, turn: np.ndarray) -> np.ndarray:
+    """The sum at moments, (T,), some at a time: all harmonics at all moments may be gigabytes."""
+    frequency, amplitude, phase = table
+    found = np.empty(len(turn))
+    for begin in range(0, len(turn), 1024):
+        part = turn[begin : begin + 1024, None]
+        found[begin : begin + 1024] = np.cos(2 * np.pi * frequency * part + phase) @ amplitude
+    return found
 
 
 def sample(

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.cancelling import go_on
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
 from zygomorph.core.extent import extent_of
@@ -31,6 +32,7 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
     points = mesh.points
     share = values.array("distance") / np.float32(steps)
     for _ in range(steps):
+        go_on()
         half = carry(where, curl(where, pattern, place), share / np.float32(2), weights)
         flow = curl(half, pattern, place)
         same = where is points

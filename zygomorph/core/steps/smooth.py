@@ -9,6 +9,7 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, prange, types
 
+from zygomorph.core.cancelling import go_on
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.compiled import CHUNKS, F1, F2, F2W, I1, first_of, kernel
 from zygomorph.core.context import Context
@@ -64,6 +65,7 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
     points = mesh.points
     spare = [np.empty_like(points), np.empty_like(points)]
     for turn in range(values.count("times") * len(ways)):
+        go_on()
         out = spare[turn % 2]
         _umbrella(points, starts, neighbours, ways[turn % len(ways)], out)
         points = out

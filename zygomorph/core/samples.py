@@ -1,0 +1,154 @@
+"""A piece's motion as samples over its loop, for files that mix what lies between two of them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from zygomorph.core.errors import Cancelled, ZygomorphError
+from zygomorph.core.evaluate import Evaluator, Request, Result
+from zygomorph.core.formats.shapes import largest_distance
+from zygomorph.core.mesh import Mesh
+from zygomorph.core.plan import plan_piece
+from zygomorph.core.study import Study
+
+# A frame is halved so many times where it takes that to follow a bend, or a jump.
+DEEPEST = 5
+DEEPEST_JUMP = 7
+
+
+@dataclass(frozen=True)
+class Samples:
+    """A piece at times, with the same faces at all of them.
+
+    times : (T,) frames, from 0 to the last: whole frames, their middles, and as many between them
+        as it takes
+    meshes : one for each time
+    first : what evaluating the first gave
+    between : how far it is at most from straight lines between the samples, metres; smooth motion
+        is a quarter as far from the halves of a line as from the whole
+    held : whether it stands still between whole frames
+    """
+
+    times: np.ndarray
+    meshes: list[Mesh]
+    first: Result
+    between: float
+    held: bool
+
+    @property
+    def points(self) -> np.ndarray:
+        """(T, P, 3) float32."""
+        return np.stack([mesh.points for mesh in self.meshes])
+
+
+class Sampler:
+    """Evaluates one piece at the moments that are asked for."""
+
+    def __init__(
+        self,
+        study: Study,
+        evaluator: Evaluator,
+        piece: dict[str, Any],
+        final: bool,
+        cancelled: Callable[[], bool],
+    ) -> None:
+        self._study = study
+        self._evaluator = evaluator
+        self._piece = piece
+        self._final = final
+        self._cancelled = cancelled
+        self._digest = ""
+
+    def at(self, time: float) -> Result:
+        """The piece at a time in frames.
+
+        Raises ZygomorphError where its faces are not those that they were before, Cancelled.
+        """
+        if self._cancelled():
+            raise Cancelled
+        found = self._evaluator.evaluate(
+            self._study,
+            Request(self._piece["id"], time, self._final, shared=True, cancelled=self._cancelled),
+        )
+        digest = found.mesh.topology.digest
+        if self._digest and digest != self._digest:
+            raise ZygomorphError(
+                f"The faces of {self._piece['name']!r} change at frame {time:g}; one GLB animation "
+                "needs the same faces throughout.",
+                "Deliver it as a sequence of mesh files, or keep its counts still.",
+            )
+        self._digest = digest
+        return found
+
+    def over_the_loop(
+        self,
+        tolerance: float,
+        check: Callable[[int, Mesh], None],
+        progress: Callable[[float, str], None],
+    ) -> Samples:
+        """All of the loop, with so many samples that it goes in straight lines between them.
+
+        tolerance : metres
+        check : is told how many samples are to be made and the first, before they are
+        """
+        plan = plan_piece(self._study, self._piece["id"], self._final)
+        first = self.at(0.0)
+        last = self._study.loop.last
+        if not plan.moves:
+            check(1, first.mesh)
+            return Samples(np.zeros(1), [first.mesh], first, 0.0, False)
+        check(2 * last + 1, first.mesh)
+        times, meshes, worst = [0.0], [first.mesh], 0.0
+        held = plan.jumps
+        for frame in range(last):
+            after = self.at(frame + 1.0).mesh
+            between, bent = self._between(frame, meshes[-1], frame + 1.0, after, tolerance)
+            # One in the middle was expected.
+            check(len(between) - 1, first.mesh)
+            held = held and np.array_equal(between[0][1].points, meshes[-1].points)
+            held = held and np.array_equal(between[-1][1].points, meshes[-1].points)
+            times += [time for time, _ in between] + [frame + 1.0]
+            meshes += [mesh for _, mesh in between] + [after]
+            worst = max(worst, bent)
+            progress((frame + 1) / last, f"frame {frame + 1} of {self._piece['name']}")
+        return Samples(np.array(times), meshes, first, worst / 4, held)
+
+    def _between(
+        self,
+        begin: float,
+        before: Mesh,
+        end: float,
+        after: Mesh,
+        tolerance: float,
+        depth: int = 1,
+        bent: float = np.inf,
+    ) -> tuple[list[tuple[float, Mesh]], float]:
+        """Samples between two, and how far the middle of a part between them was at most from
+        the straight line.
+
+        A smooth motion is bent a quarter as much over half the time; one that is not jumps, and
+        is followed to the moment at which it does.
+
+        bent : metres, how far the middle of the part that holds this one was
+        """
+        time = (begin + end) / 2
+        middle = self.at(time).mesh
+        away = largest_distance((before.points + after.points) / 2 - middle.points)
+        if away <= tolerance:
+            return [(time, middle)], away
+        jumps = away > bent / 2
+        if depth >= (DEEPEST_JUMP if jumps else DEEPEST):
+            # A jump within so short a time is one.
+            return [(time, middle)], 0.0 if jumps else away
+        left, a = self._between(begin, before, time, middle, tolerance, depth + 1, away)
+        right, b = self._between(time, middle, end, after, tolerance, depth + 1, away)
+        return [*left, (time, middle), *right], max(a, b)
+
+    def still(self, time: float) -> Samples:
+        """One moment."""
+        found = self.at(time)
+        return Samples(np.array([time]), [found.mesh], found, 0.0, False)
