@@ -21,6 +21,7 @@ from typing import Literal
 from zygomorph.core.cache import BoundedCache
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluate import Evaluator
+from zygomorph.core.program import program_digest
 from zygomorph.core.study import Study, check_document
 from zygomorph.core.ties import Sounds, made_sounds
 from zygomorph.jobs.delivery import write_whole
@@ -32,6 +33,13 @@ from zygomorph.store.studies import Stored
 
 PictureState = Literal["ready", "drawing", "failed"]
 KEPT_BYTES = 64_000_000
+# What was begun so often and never ended is not begun again.
+MOST_TRIES = 2
+
+
+def _tried(path: Path) -> Path:
+    """Where it is noted that a picture was begun, a byte for each time."""
+    return path.with_suffix(".begun")
 
 
 @dataclass(frozen=True)
@@ -49,7 +57,8 @@ class Wanted:
 
     @property
     def name(self) -> str:
-        return f"{self.owner}-{self.edition}.webp"
+        """An older program's picture is not this one's."""
+        return f"{self.owner}-{self.edition}-{program_digest()[:8]}.webp"
 
 
 def of_study(stored: Stored, sounds: Sounds = made_sounds) -> Wanted:
@@ -125,21 +134,43 @@ class Pictures:
         with self._lock:
             if path.name in self._failed:
                 return "failed"
+            if path.name not in self._waiting and self._tries(path) >= MOST_TRIES:
+                self._failed.add(path.name)
+                return "failed"
             if path.name in self._waiting:
                 return "drawing"
             self._waiting.add(path.name)
         self._aside.submit(self._draw_aside, wanted)
         return "drawing"
 
+    @staticmethod
+    def _tries(path: Path) -> int:
+        """How often it was begun and never ended: by a program that was killed, or that took all
+        memory for it. What cannot be drawn counts as if all tries were made."""
+        try:
+            return len(_tried(path).read_bytes())
+        except OSError:
+            return 0
+
+    def _note(self, path: Path, tries: int) -> None:
+        with suppress(OSError):
+            self._folder.mkdir(parents=True, exist_ok=True)
+            if tries:
+                _tried(path).write_bytes(b"." * tries)
+            else:
+                _tried(path).unlink(missing_ok=True)
+
     def _draw_aside(self, wanted: Wanted) -> None:
         name = wanted.name
         try:
             with self._drawing:
                 self._read_or_draw(wanted, self._unless_awaited)
-        except (ZygomorphError, OSError):
+        except (ZygomorphError, OSError) as error:
             # The study itself says what is wrong with it when it is opened.
             with self._lock:
                 self._failed.add(name)
+            if isinstance(error, ZygomorphError):
+                self._note(self._path(wanted), MOST_TRIES)
         finally:
             with self._lock:
                 self._waiting.discard(name)
@@ -150,6 +181,11 @@ class Pictures:
         kept = self._kept.get(wanted.name)
         if kept is not None:
             return kept
+        if self._tries(self._path(wanted)) >= MOST_TRIES:
+            raise ZygomorphError(
+                "This study has no picture: drawing it has failed before.",
+                "It is tried again when the study changes.",
+            )
         with self._lock:
             self._awaited += 1
         try:
@@ -170,12 +206,20 @@ class Pictures:
             made = path.read_bytes()
         else:
             count = min(wanted.pictures, self._most or wanted.pictures)
-            made = moving_thumbnail(wanted.study(), self._evaluator, wanted.size, count, stand_back)
+            before = self._tries(path)
+            self._note(path, min(before + 1, MOST_TRIES))
+            try:
+                made = moving_thumbnail(
+                    wanted.study(), self._evaluator, wanted.size, count, stand_back
+                )
+            finally:
+                # It came to an end, be it with an error: the program lives.
+                self._note(path, before)
             # On a full disk it is shown all the same, and drawn again next time.
             with suppress(OSError):
                 self._folder.mkdir(parents=True, exist_ok=True)
                 write_whole(path, made)
-                for old in self._folder.glob(f"{wanted.owner}-*.webp"):
+                for old in self._folder.glob(f"{wanted.owner}-*"):
                     if old != path:
                         old.unlink(missing_ok=True)
         self._kept.put(path.name, made, len(made))

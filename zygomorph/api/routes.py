@@ -341,7 +341,7 @@ def start_delivery(body: shapes.DeliverBody) -> tuple[Response, int]:
         own.jobs,
         study,
         own.evaluator,
-        own.folder / "delivered",
+        own.delivered,
         Options(
             body.kind,
             range(first, last + 1),

@@ -28,6 +28,7 @@ from zygomorph.core.seam import Seam, seam_of_study
 from zygomorph.core.sentences import describe_motion, place_lanes
 from zygomorph.core.standing import Standing, carriers_of, standing_of
 from zygomorph.core.study import Study
+from zygomorph.jobs.delivery import clear_left
 from zygomorph.jobs.runner import Job, Jobs
 from zygomorph.store.assets import Assets
 from zygomorph.store.database import open_engine
@@ -66,6 +67,8 @@ class Service:
         self.evaluator = Evaluator(self.assets.mesh, cache_bytes, self.assets.picture)
         self.events = Events()
         self.jobs = Jobs(self._job_changed)
+        self.delivered = folder / "delivered"
+        clear_left(self.delivered)
         self._lanes = Lanes(CORES)
         self._by_key: BoundedCache[Study] = BoundedCache(MAX_KEYS)
         self._frames: BoundedCache[memoryview] = BoundedCache(FRAME_CACHE_BYTES)

@@ -31,6 +31,13 @@ def write_whole(path: Path, data: bytes) -> None:
         raise
 
 
+def clear_left(folder: Path) -> None:
+    """Remove what deliveries of an earlier run left: nobody knows their jobs any more."""
+    for path in folder.glob("*") if folder.is_dir() else ():
+        if path.is_file():
+            path.unlink(missing_ok=True)
+
+
 def safe_name(name: str) -> str:
     """A file name of plain letters."""
     plain = "".join(c if c.isalnum() and c.isascii() else "-" for c in name.lower())

@@ -1,8 +1,10 @@
 import {
   Box,
   Button,
+  Checkbox,
   Dialog,
   DialogTitle,
+  FormControlLabel,
   LinearProgress,
   MenuItem,
   Select,
@@ -31,6 +33,14 @@ const KINDS = {
   json: { label: "The study itself", help: "Its document as JSON, to keep or to open elsewhere." },
 } as const;
 type Kind = keyof typeof KINDS;
+/** How the points of a GLB are stored. */
+const NUMBERS = {
+  plain: { label: "Plain", help: "32-bit floats: every reader of glTF takes them." },
+  compact: {
+    label: "Compact",
+    help: "About half as large, for readers that know KHR_mesh_quantization.",
+  },
+} as const;
 /** One file of the whole loop. */
 const WHOLE: Kind[] = ["glb", "usd"];
 
@@ -55,6 +65,9 @@ export function DeliverDialog({ state }: { state: StudyState }) {
   const [kind, setKind] = useState<Kind>("glb");
   const [quality, setQuality] = useState<"draft" | "final">("draft");
   const [tolerance, setTolerance] = useState("0.1");
+  const [numbers, setNumbers] = useState<keyof typeof NUMBERS>("plain");
+  const [normals, setNormals] = useState(false);
+  const [colours, setColours] = useState(true);
   const [first, setFirst] = useState("0");
   const [last, setLast] = useState(String(frames - 1));
   const [job, setJob] = useState<JobState | null>(null);
@@ -89,6 +102,9 @@ export function DeliverDialog({ state }: { state: StudyState }) {
             quality,
             frames: WHOLE.includes(kind) ? null : range,
             tolerance: kind === "glb" ? Number(tolerance) / 100 : null,
+            numbers,
+            normals,
+            colours,
           },
         }),
       );
@@ -147,6 +163,48 @@ export function DeliverDialog({ state }: { state: StudyState }) {
             />
             <Typography variant="body2">% of the piece’s size</Typography>
           </Row>
+        )}
+        {kind === "glb" && (
+          <Row label="Numbers">
+            <Select
+              value={numbers}
+              onChange={(e) => setNumbers(e.target.value as "plain")}
+              inputProps={{ "aria-label": "Numbers" }}
+            >
+              {Object.entries(NUMBERS).map(([key, { label }]) => (
+                <MenuItem key={key} value={key}>
+                  {label}
+                </MenuItem>
+              ))}
+            </Select>
+          </Row>
+        )}
+        {kind === "glb" && (
+          <Typography variant="body2" color="textSecondary" sx={{ ml: "110px", mb: 1.5 }}>
+            {NUMBERS[numbers].help}
+          </Typography>
+        )}
+        {kind === "usd" && (
+          <Row label="With">
+            <FormControlLabel
+              control={
+                <Checkbox checked={colours} onChange={(e) => setColours(e.target.checked)} />
+              }
+              label="colours"
+            />
+            <FormControlLabel
+              control={
+                <Checkbox checked={normals} onChange={(e) => setNormals(e.target.checked)} />
+              }
+              label="normals"
+            />
+          </Row>
+        )}
+        {kind === "usd" && (
+          <Typography variant="body2" color="textSecondary" sx={{ ml: "110px", mb: 1.5 }}>
+            Where they move, each is as large as the positions. Without normals a reader finds its
+            own, or draws flat faces.
+          </Typography>
         )}
         {!WHOLE.includes(kind) && kind !== "json" && (
           <Row label="Frames">
