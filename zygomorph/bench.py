@@ -328,6 +328,12 @@ def bench_loop() -> list[Result]:
     return measure()
 
 
+def bench_small() -> list[Result]:
+    from zygomorph.bench_small import bench_small as measure
+
+    return measure()
+
+
 def bench_formula() -> list[Result]:
     from zygomorph.bench_large import bench_formula as measure
 
@@ -351,6 +357,7 @@ BENCHES: list[tuple[tuple[str, ...], Callable[[], list[Result]]]] = [
     (("noise_ns_per_point",), bench_growth),
     (("large_",), bench_large),
     (("loop_",), bench_loop),
+    (("small_",), bench_small),
     (("formula_",), bench_formula),
     (
         ("server_ready", "first_picture", "cold_", "chromium_frame", "drag_to", "software_"),

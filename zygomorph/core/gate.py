@@ -10,7 +10,7 @@ import zygomorph.core.compiled as compiled
 
 # Handing a part of the work to a second thread and waiting for it takes some microseconds on a
 # quiet machine and milliseconds on a busy one. Up to so many points a kernel is done by then
-# (`zygomorph bench`, small_meshes).
+# (`zygomorph bench --only small_`).
 SMALL = 4096
 
 
@@ -73,18 +73,23 @@ class Gate:
     def _using(self, cores: int) -> Iterator[None]:
         before = getattr(self._own, "cores", self._cores)
         self._own.cores = cores
-        compiled.numba.set_num_threads(cores)
+        self._set(cores)
         try:
             yield
         finally:
             self._own.cores = before
-            compiled.numba.set_num_threads(before)
+            self._set(before)
 
     def suit(self, points: int) -> None:
         """Let the kernels that follow on this thread use the cores it has, or only its own one
         where there are so few points that a second would be waited for in vain."""
-        cores = getattr(self._own, "cores", self._cores)
-        compiled.numba.set_num_threads(1 if points <= SMALL else cores)
+        wanted = 1 if points <= SMALL else getattr(self._own, "cores", self._cores)
+        if getattr(self._own, "threads", 0) != wanted:
+            self._set(wanted)
+
+    def _set(self, threads: int) -> None:
+        compiled.numba.set_num_threads(threads)
+        self._own.threads = threads
 
 
 GATE = Gate(compiled.CORES)
