@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 
 from tests.conftest import study
 from zygomorph.core.cache import BoundedCache
-from zygomorph.core.compiled import Gate
 from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.gate import Gate
 from zygomorph.core.loop import Loop
 from zygomorph.core.plan import plan_piece
 from zygomorph.core.resolve import prepare, resolve

@@ -8,7 +8,6 @@ import { drawing } from "./thinning";
 import { Turning } from "./turning";
 import { drawn, useDetail } from "./useDetail";
 
-const COARSE = 0.6;
 /** How long the picture has to stand still before it is drawn in full again. */
 const REST_MS = 250;
 
@@ -34,7 +33,6 @@ function useTurning(): void {
 export function Detail() {
   useTurning();
   const gl = useThree((s) => s.gl);
-  const setDpr = useThree((s) => s.setDpr);
   const invalidate = useThree((s) => s.invalidate);
   const busy = useInterface((s) => s.playing || s.dragging || s.turning);
   const { level, moving } = useDetail();
@@ -54,11 +52,7 @@ export function Detail() {
     return () => window.clearTimeout(timer);
   }, [busy]);
 
-  useEffect(() => {
-    const full = Math.min(window.devicePixelRatio, 2);
-    setDpr(moving && level > 1 ? full * COARSE : full);
-    invalidate();
-  }, [moving, level, setDpr, invalidate]);
+  useEffect(() => invalidate(), [moving, level, invalidate]);
 
   useEffect(() => {
     if (!moving) return;

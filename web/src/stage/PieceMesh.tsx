@@ -8,7 +8,7 @@ import { facingTriangles } from "./facing";
 import { makeDepth, makeLines, makeSurface, makeUniforms } from "./material";
 import { makeQuick } from "./quickMaterial";
 import { makeDiscs, makeQuickDiscs, Strokes, watchScreen } from "./strokes";
-import { pointSize } from "./thinning";
+import { drawing, pointSize } from "./thinning";
 import { useDetail } from "./useDetail";
 
 const FAR = 1e5;
@@ -69,6 +69,8 @@ class PieceObject {
   private topology = "";
   private all = new THREE.BufferAttribute(new Uint32Array(0), 1);
   private facing = this.all;
+  /** All triangles, once they were drawn. */
+  private given: THREE.BufferAttribute | null = null;
   private isQuick = false;
   private shown: FrameData | null = null;
 
@@ -80,6 +82,7 @@ class PieceObject {
       material.polygonOffsetFactor = 1;
       material.polygonOffsetUnits = 1;
     }
+    this.castByAll();
     watchScreen(this.points, this.uniforms);
     for (const part of [this.mesh, this.lines, this.points, this.strokes.mesh]) {
       part.frustumCulled = false;
@@ -150,15 +153,16 @@ class PieceObject {
     this.points.material = quick ? this.quickDiscs : this.discs;
   }
 
-  /** Before a picture: with quick shading, leave out the triangles of a closed surface that face
+  /** Before a picture: with quick shading, or where the processor draws, leave out the triangles of a closed surface that face
    * away from the camera. */
   turnTo(camera: THREE.Camera) {
     const { material, visible } = this.mesh;
     const data = this.shown;
-    if (!visible || material !== this.quick || !data?.header.closed) {
+    // The shadow's picture swaps all triangles in, which the card must have been given by then.
+    const sorted = material === this.quick || (drawing.inSoftware && this.given === this.all);
+    if (!visible || !sorted || !data?.header.closed) {
       this.uniforms.uSide.value = 0;
-      this.geometry.setIndex(this.all);
-      this.geometry.setDrawRange(0, Infinity);
+      this.drawOnly(this.all, 0, Infinity);
       return;
     }
     const eye = camera.position.clone();
@@ -178,8 +182,27 @@ class PieceObject {
     this.facing.clearUpdateRanges();
     this.facing.addUpdateRange(start, count);
     this.facing.needsUpdate = true;
-    this.geometry.setIndex(this.facing);
+    this.drawOnly(this.facing, start, count);
+  }
+
+  private drawOnly(index: THREE.BufferAttribute, start: number, count: number) {
+    this.geometry.setIndex(index);
     this.geometry.setDrawRange(start, count);
+  }
+
+  /** Triangles that the camera does not see throw a shadow as well. */
+  private castByAll() {
+    let back = () => undefined as void;
+    this.mesh.onBeforeShadow = () => {
+      const { index, drawRange } = this.geometry;
+      const { start, count } = drawRange;
+      back = () => this.drawOnly(index ?? this.all, start, count);
+      this.drawOnly(this.all, 0, Infinity);
+    };
+    this.mesh.onAfterShadow = () => back();
+    this.mesh.onAfterRender = () => {
+      if (this.geometry.index === this.all) this.given = this.all;
+    };
   }
 
   /** The same array as long as the count stays, so that it is sent to the card only once. */

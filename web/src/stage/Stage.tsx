@@ -28,6 +28,7 @@ import { PLACE_ROW } from "../recipe/PlaceRow";
 import { TablePanel } from "../table/TablePanel";
 import { useColumnHeat, type Heat } from "../table/useTable";
 import { useStageFrames, type Shown } from "./useStageFrames";
+import { resolutionAt, useDetail } from "./useDetail";
 
 /** The box around what is shown, on the stage. */
 function boxOf(shown: Shown[]): THREE.Box3 {
@@ -109,6 +110,7 @@ export function Stage({ state }: { state: StudyState }) {
   const piece = active ?? document.pieces[0]?.id;
   const column = useColumnHeat(state, piece, table);
   const cameras = useMemo(makeCameras, []);
+  const resolution = useDetail((s) => resolutionAt(s, window.devicePixelRatio));
   const backdrop = document.backdrop;
   const seen = document.pieces
     .filter((p) => p.visible !== false && shown[p.id])
@@ -135,7 +137,7 @@ export function Stage({ state }: { state: StudyState }) {
         <Canvas
           frameloop="demand"
           shadows={{ type: THREE.PCFShadowMap }}
-          dpr={[1, 2]}
+          dpr={resolution}
           gl={{ alpha: true, antialias: false }}
           onCreated={({ gl }) => {
             gl.toneMapping = THREE.NeutralToneMapping;

@@ -17,7 +17,8 @@ describe("Pace", () => {
     expect(after(pace, 7, 200)).toBe(0);
     expect(after(pace, 1, 200)).toBe(1);
     expect(after(pace, 8, 200)).toBe(2);
-    expect(after(pace, 80, 200)).toBe(2);
+    expect(after(pace, 8, 200)).toBe(3);
+    expect(after(pace, 80, 200)).toBe(3);
   });
   it("is not misled by a single long pause", () => {
     const pace = new Pace(0);

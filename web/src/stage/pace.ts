@@ -1,6 +1,7 @@
 import { median } from "./median";
 
-export type Level = 0 | 1 | 2;
+export type Level = 0 | 1 | 2 | 3;
+const LAST: Level = 3;
 
 const SLOW_MS = 60;
 const QUICK_MS = 18;
@@ -45,7 +46,7 @@ export class Pace {
     this.spent = [];
     this.drawnBefore = drawn;
     this.quickFor = drew && typical < QUICK_MS ? this.quickFor + 1 : 0;
-    if (typical > SLOW_MS && this.level < 2) {
+    if (typical > SLOW_MS && this.level < LAST) {
       this.patience *= 4;
       this.level = (this.level + 1) as Level;
     } else if (this.quickFor > this.patience && this.level > this.least) {
