@@ -82,11 +82,12 @@ def browser():
 # Where the processor draws, a picture takes as long as it has pixels: half of them each way are
 # enough to see what changed.
 SCALE = 0.5
+VIEWPORT = {"width": 1280, "height": 800}
 
 
 def open_context(browser: Browser, address: str, scale: float) -> BrowserContext:
     return browser.new_context(
-        viewport={"width": 1280, "height": 800},
+        viewport=VIEWPORT,
         device_scale_factor=scale,
         base_url=address,
         reduced_motion="reduce",
@@ -113,7 +114,7 @@ def context(request, browser: Browser, address: str, coarse: BrowserContext):
 
 
 @pytest.fixture
-def page(context: BrowserContext, demos: set[str]):
+def page(context: BrowserContext, demos: set[str], request: pytest.FixtureRequest):
     opened: set[str] = set()
 
     def note(path: str) -> None:
@@ -124,11 +125,16 @@ def page(context: BrowserContext, demos: set[str]):
         one.on("framenavigated", lambda frame: note(frame.url))
 
     context.on("page", watch)
-    page = context.new_page()
+    page = context.pages[0] if context.pages else context.new_page()
     page.set_default_timeout(30_000)
     errors: list[str] = []
-    page.on("pageerror", lambda error: errors.append(str(error)))
-    page.on("console", lambda m: errors.append(m.text) if "Content Security" in m.text else None)
+    watchers = {
+        "framenavigated": lambda frame: note(frame.url),
+        "pageerror": lambda error: errors.append(str(error)),
+        "console": lambda m: errors.append(m.text) if "Content Security" in m.text else None,
+    }
+    for event, watcher in watchers.items():
+        page.on(event, watcher)
     yield page
     # What a test made is gone after it, or the gallery would draw moving pictures of all of it; and
     # what the browser was told to remember.
@@ -137,9 +143,27 @@ def page(context: BrowserContext, demos: set[str]):
     for study in opened - demos:
         context.request.delete(f"/api/studies/{study}")
     context.remove_listener("page", watch)
+    _leave(page, request)
+    for event, watcher in watchers.items():
+        page.remove_listener(event, watcher)
     for one in context.pages:
-        one.close()
+        if one is not page:
+            one.close()
     assert errors == []
+
+
+def _leave(page: Page, request: pytest.FixtureRequest) -> None:
+    """Make a page ready for the next test: a new one costs a second. One that a test has made its
+    own is closed."""
+    if page.is_closed():
+        return
+    if request.node.get_closest_marker("own_page"):
+        page.close()
+        return
+    page.unroute_all(behavior="ignoreErrors")
+    page.mouse.move(0, 0)
+    page.set_viewport_size(VIEWPORT)
+    page.goto("about:blank")
 
 
 def stage_pixels(page: Page) -> np.ndarray:

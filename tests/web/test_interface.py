@@ -263,6 +263,7 @@ EventSource.prototype.addEventListener = function (kind, tell) {
 """
 
 
+@pytest.mark.own_page
 def test_an_answer_that_is_late_does_not_undo_an_edit_on_the_screen(page: Page):
     page.add_init_script(SLOW_NEWS)
     new_study(page)
@@ -327,6 +328,7 @@ def test_a_study_that_does_not_exist_says_so(page: Page):
     expect(page.get_by_role("heading", name="Studies")).to_be_visible()
 
 
+@pytest.mark.own_page
 @pytest.mark.parametrize("theme", ["paper", "night"])
 def test_no_serious_accessibility_finding(page: Page, theme: str):
     # axe-core (Deque), rules of WCAG 2 A and AA.
