@@ -446,6 +446,7 @@ class CatalogueEntry(BaseModel):
     grips: list[GripEntry]
     changes_topology: bool
     rigid: bool
+    also: list[str]
     carriable: bool
     values: dict[str, ValueEntry]
 

@@ -49,6 +49,7 @@ class Definition:
     sentence : what the entry does, with ``{value}`` where a value is to be read; parts in square
         brackets are left out where the values in them do nothing
     apply : the work; its arguments depend on the sort
+    also : other words by which it is looked for
     version : raised when the same values begin to give another result, so that no kept result of
         the older kind is used
     by_time : from the step's words to whether its result depends on the frame even where no value
@@ -76,6 +77,7 @@ class Definition:
     sentence: str
     apply: Callable[..., Any]
     group: str = ""
+    also: tuple[str, ...] = ()
     version: int = 1
     by_time: Callable[[Mapping[str, Any]], bool] | None = None
     jumps: Callable[[Mapping[str, Any]], bool] | None = None
@@ -113,6 +115,7 @@ class Definition:
             "title": self.title,
             "group": self.group,
             "help": self.help,
+            "also": list(self.also),
             "sentence": self.sentence,
             "handle": self.handle,
             "grips": [grip.describe() for grip in self.grips],

@@ -962,6 +962,8 @@ export interface components {
         };
         /** CatalogueEntry */
         CatalogueEntry: {
+            /** Also */
+            also: string[];
             /** Carriable */
             carriable: boolean;
             /** Changes Topology */

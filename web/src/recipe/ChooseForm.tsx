@@ -1,10 +1,11 @@
 import type { CatalogueEntry, StudyState } from "../api/client";
 import { freshId, type DocValue, type Piece } from "../api/document";
-import { useCatalogue } from "../api/queries";
+import { documentOf, useCatalogue } from "../api/queries";
 import { FileButton } from "../gallery/FileButton";
 import { useParts } from "../state/store";
 import { EntrySheet } from "./EntrySheet";
 import { keptValues } from "./keptValues";
+import { freeName, namedByForm } from "./names";
 import { useAddPiece } from "./useAddPiece";
 import { useChange } from "./useStep";
 
@@ -58,6 +59,9 @@ export function ChooseForm(props: {
         // What went wrong is said by the edit itself.
         if (!exchange) return void addPiece(entry.title, entry.key).catch(() => undefined);
         const old = piece?.recipe[0];
+        const names = documentOf(state)
+          .pieces.filter((p) => p.id !== piece?.id)
+          .map((p) => p.name);
         if (!piece || !old || old.step === entry.key) return;
         const before = catalogue?.forms.find((f) => f.key === old.step);
         const values = keptValues((old.values ?? {}) as Record<string, DocValue>, before, entry);
@@ -75,6 +79,16 @@ export function ChooseForm(props: {
               after: null,
               item: { id, step: entry.key, values } as never,
             },
+            // What was called by its old form is called by its new one.
+            ...(before && namedByForm(piece.name, before.title)
+              ? [
+                  {
+                    do: "set" as const,
+                    path: `/pieces/${piece.id}/name`,
+                    value: freeName(entry.title, names) as never,
+                  },
+                ]
+              : []),
           ],
         );
         set({ step: id, ribbon: "what", layer: null });

@@ -3,6 +3,7 @@ import visuallyHidden from "@mui/utils/visuallyHidden";
 import { useEffect, useRef, useState, type ReactNode } from "react";
 import type { CatalogueEntry, Specimen } from "../api/client";
 import { useSpecimens } from "../api/queries";
+import { ranked } from "../find/rank";
 import { useMotion } from "../theme/lessMotion";
 import { moved } from "./gridMove";
 
@@ -11,6 +12,8 @@ const COLUMNS = 4;
 /** What can be chosen: an entry of the catalogue, or something like it. */
 export type Entry = Pick<CatalogueEntry, "key" | "title" | "help"> & {
   sort: string;
+  /** Other words by which it is looked for. */
+  also?: string[];
   /** What else can be done with it. */
   menu?: ReactNode;
 };
@@ -31,10 +34,6 @@ interface Props<E extends Entry> {
 }
 
 type Pictured = Pick<Specimen, "picture" | "address"> & { sort: string; key: string };
-
-function fits(entry: Entry, wanted: string, label: string): boolean {
-  return `${entry.title} ${entry.help} ${label}`.toLowerCase().includes(wanted.toLowerCase());
-}
 
 /** Forms or steps to choose from: a search field over moving pictures, in groups by intent. */
 export function EntrySheet<E extends Entry>(props: Props<E>) {
@@ -59,9 +58,15 @@ function Choices<E extends Entry>(props: Props<E>) {
   const specimens = useSpecimens();
   const pictures: Pictured[] = [...specimens, ...(props.pictures ?? [])];
   const list = useRef<HTMLDivElement>(null);
-  const shown = groups
-    .map((g) => ({ ...g, entries: g.entries.filter((e) => fits(e, wanted, g.label)) }))
-    .filter((g) => g.entries.length > 0);
+  const all = groups.flatMap((g) => g.entries.map((entry) => ({ entry, label: g.label })));
+  const best = ranked(
+    all,
+    ({ entry, label }) => ({ ...entry, help: `${entry.help} ${label}` }),
+    wanted,
+  ).map(({ entry }) => entry);
+  const shown = (wanted.trim() ? [{ label: "Found", entries: best }] : groups).filter(
+    (g) => g.entries.length > 0,
+  );
   const sizes = shown.map((g) => g.entries.length);
   const flat = shown.flatMap((g) => g.entries);
   const current = flat[Math.min(chosen, flat.length - 1)];

@@ -1,7 +1,7 @@
 import { Box, ButtonBase, InputBase, Popover, Typography } from "@mui/material";
 import { useRef, useState } from "react";
-import type { CatalogueEntry } from "../api/client";
 import { useCatalogue } from "../api/queries";
+import { ranked } from "../find/rank";
 
 interface Props {
   anchor: HTMLElement | null;
@@ -14,14 +14,13 @@ export function LayerSheet({ anchor, close, pick }: Props) {
   const catalogue = useCatalogue().data;
   const [wanted, setWanted] = useState("");
   const list = useRef<HTMLDivElement>(null);
-  const fits = (entry: CatalogueEntry) =>
-    `${entry.title} ${entry.help}`.toLowerCase().includes(wanted.trim().toLowerCase());
-  const groups = (catalogue?.layer_groups ?? [])
-    .map((group) => ({
-      ...group,
-      entries: (catalogue?.layers ?? []).filter((e) => e.group === group.key && fits(e)),
-    }))
-    .filter((group) => group.entries.length > 0);
+  const layers = catalogue?.layers ?? [];
+  const groups = wanted.trim()
+    ? [{ key: "found", label: "Found", entries: ranked(layers, (e) => e, wanted) }]
+    : (catalogue?.layer_groups ?? []).map((group) => ({
+        ...group,
+        entries: layers.filter((e) => e.group === group.key),
+      }));
   const take = (key: string) => {
     setWanted("");
     pick(key);
@@ -48,7 +47,7 @@ export function LayerSheet({ anchor, close, pick }: Props) {
         onKeyDown={(e) => {
           e.stopPropagation();
           if (e.key === "Escape") close();
-          if (e.key === "Enter" && groups.length) {
+          if (e.key === "Enter" && groups[0]?.entries.length) {
             // The focus goes back to the button that opened the sheet, which Enter would press.
             e.preventDefault();
             take(groups[0].entries[0].key);

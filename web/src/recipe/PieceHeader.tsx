@@ -1,18 +1,21 @@
 import AddIcon from "@mui/icons-material/Add";
 import ContentCopy from "@mui/icons-material/ContentCopyOutlined";
 import ContentPaste from "@mui/icons-material/ContentPasteOutlined";
+import MoreHoriz from "@mui/icons-material/MoreHoriz";
 import MyLocation from "@mui/icons-material/MyLocationOutlined";
 import DeleteOutline from "@mui/icons-material/DeleteOutlined";
 import VisibilityOff from "@mui/icons-material/VisibilityOffOutlined";
 import Visibility from "@mui/icons-material/VisibilityOutlined";
 import { Box, Button, Divider, IconButton, Menu, MenuItem, Typography } from "@mui/material";
-import { useState } from "react";
+import { useState, type MouseEvent } from "react";
 import type { StudyState } from "../api/client";
 import type { Marker, Piece } from "../api/document";
 import { documentOf, useCatalogue } from "../api/queries";
 import { useInterface } from "../state/store";
 import { markerItems } from "./MarkerItems";
 import { copied, copy, fresh } from "./clipboard";
+import { PlainName } from "../study/PlainName";
+import { PieceMenu } from "./PieceMenu";
 import { useAttach } from "./useAttach";
 import { useChange } from "./useStep";
 
@@ -58,6 +61,14 @@ export function PieceHeader(props: {
     set({ piece: item.id, step: null, solo: null, layer: null });
     setAnchor(null);
   };
+  const [menu, setMenu] = useState<{ x: number; y: number } | null>(null);
+  const openMenu = (event: MouseEvent<HTMLElement>) => {
+    event.preventDefault();
+    const box = event.currentTarget.getBoundingClientRect();
+    setMenu({ x: box.left, y: box.bottom });
+  };
+  const naming = useInterface((s) => s.naming);
+  const named = !marker && piece?.id === naming ? piece : null;
   const number = pieces.findIndex((p) => p.id === piece?.id) + 1;
   return (
     <Box
@@ -71,10 +82,28 @@ export function PieceHeader(props: {
         flex: "none",
       }}
     >
+      {named && (
+        <PlainName
+          name={named.name}
+          label="Name of the piece"
+          focused
+          store={(name) => change.store(`${named.id}/name`, name, "Rename piece")}
+          done={() => set({ naming: null })}
+          sx={{ typography: "h3", mr: 1 }}
+        />
+      )}
       <Button
         onClick={(e) => setAnchor(e.currentTarget)}
+        onContextMenu={openMenu}
         aria-haspopup="menu"
-        sx={{ px: 0.75, ml: -0.75, gap: 1, borderRadius: 2, minWidth: 0 }}
+        sx={{
+          px: 0.75,
+          ml: -0.75,
+          gap: 1,
+          borderRadius: 2,
+          minWidth: 0,
+          display: named ? "none" : undefined,
+        }}
       >
         {marker ? <MyLocation sx={{ fontSize: 16 }} /> : piece && dot(piece)}
         <Typography variant="h3" component="span" noWrap sx={{ maxWidth: 170 }}>
@@ -87,6 +116,14 @@ export function PieceHeader(props: {
             : `${number || 0} of ${pieces.length} ${pieces.length === 1 ? "piece" : "pieces"}`}
         </Typography>
       </Button>
+      {piece && !marker && !named && (
+        <>
+          <IconButton aria-label={`Actions for ${piece.name}`} onClick={openMenu}>
+            <MoreHoriz fontSize="small" />
+          </IconButton>
+          <PieceMenu at={menu} close={() => setMenu(null)} state={state} piece={piece} />
+        </>
+      )}
       <Box sx={{ flex: 1 }} />
       {piece && !marker && (
         <Button

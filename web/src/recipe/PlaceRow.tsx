@@ -2,7 +2,9 @@ import type { Lane, StudyState } from "../api/client";
 import type { Piece } from "../api/document";
 import { useCatalogue } from "../api/queries";
 import { FoldRow } from "./FoldRow";
+import { useInterface } from "../state/store";
 import { PlaceEditor } from "./PlaceEditor";
+import { placeWords } from "./placeWords";
 import { Sparkline } from "./Sparkline";
 
 export const PLACE_ROW = "place-of-piece";
@@ -11,11 +13,10 @@ export const PLACE_ROW = "place-of-piece";
 export function PlaceRow(props: { state: StudyState; piece: Piece; lanes: Lane[] }) {
   const { state, piece, lanes } = props;
   const catalogue = useCatalogue().data;
+  const quality = useInterface((s) => s.quality);
   const base = `/pieces/${piece.id}`;
   if (!catalogue) return null;
-  const said = Object.keys(piece.place ?? {});
-  if (piece.carried) said.push("carried");
-  const summary = said.length ? said.join(", ") : "as it was made";
+  const summary = placeWords(piece, catalogue.place_values, quality);
   return (
     <FoldRow
       id={PLACE_ROW}

@@ -6,6 +6,8 @@ import { isSignal, loopOf, type DocValue, type SignalValue } from "../api/docume
 import { documentOf, useCatalogue } from "../api/queries";
 import { useInterface } from "../state/store";
 import { mirrored } from "../timestrip/keyEdits";
+import { BeyondContext, type Beyond } from "../values/beyond";
+import { noteStilled } from "../values/stilled";
 import { changeKind } from "../values/signals";
 import { StepPlace } from "../values/stepPlace";
 import { AcrossEditor } from "./AcrossEditor";
@@ -67,6 +69,18 @@ function OneSignal({
   const numbers = Object.fromEntries(
     Object.entries(values).filter(([, v]) => v.kind === "number" || v.kind === "whole"),
   );
+  /** A cycle has whole ones; a run goes on for as many as are wanted, and leaves the loop open. */
+  const beyond: Beyond = (name, typed) =>
+    signal.signal === "cycle" && name === "cycles" && typed > 0 && !Number.isInteger(typed)
+      ? {
+          label: `Run ${typed} instead`,
+          run: () =>
+            put(
+              { ...changeKind(signal, "run", frames, now), rate: runRate(signal, typed) },
+              `${lane.label}: run`,
+            ),
+        }
+      : undefined;
   const rates = (signal.rates ?? []) as RateKey[];
   // Where its rate changes, the one rate does not count.
   const shown = rates.length
@@ -102,23 +116,25 @@ function OneSignal({
       </Box>
       <SignalPlot lane={lane} share={share} />
       <StepPlace.Provider value={{ study: state.id, piece, step, signal }}>
-        <ValueList
-          entries={shown}
-          given={
-            // What is being written is the field's own until it is stored.
-            ("text" in stored ? { ...signal, text: stored.text } : signal) as unknown as Record<
-              string,
-              DocValue
-            >
-          }
-          lanes={[]}
-          path=""
-          tone="roles.when"
-          frames={frames}
-          rate={rate}
-          live={(name, value) => live({ ...signal, [name]: value })}
-          store={(name, value, label) => put({ ...signal, [name]: value }, label)}
-        />
+        <BeyondContext.Provider value={beyond}>
+          <ValueList
+            entries={shown}
+            given={
+              // What is being written is the field's own until it is stored.
+              ("text" in stored ? { ...signal, text: stored.text } : signal) as unknown as Record<
+                string,
+                DocValue
+              >
+            }
+            lanes={[]}
+            path=""
+            tone="roles.when"
+            frames={frames}
+            rate={rate}
+            live={(name, value) => live({ ...signal, [name]: value })}
+            store={(name, value, label) => put({ ...signal, [name]: value }, label)}
+          />
+        </BeyondContext.Provider>
         {signal.signal === "run" && (
           <RateKeys
             rates={rates}
@@ -147,6 +163,12 @@ function OneSignal({
   );
 }
 
+/** How far it gets in one loop by so many cycles. */
+function runRate(signal: SignalValue, cycles: number): number {
+  const span = Number(signal.high ?? 1) - Number(signal.low ?? 0);
+  return Number((cycles * span).toPrecision(6));
+}
+
 function SignalMenu(props: {
   address: string;
   lane: Lane;
@@ -167,7 +189,14 @@ function SignalMenu(props: {
   const { keys } = signal;
   return (
     <>
-      <Button onClick={() => put(Number(now.toFixed(4)), `Still ${name}`)}>Still it</Button>
+      <Button
+        onClick={() => {
+          noteStilled(address, signal);
+          put(Number(now.toPrecision(6)), `Still ${name}`);
+        }}
+      >
+        Still it
+      </Button>
       <IconButton
         aria-label={`More for the signal of ${lane.label}`}
         aria-haspopup="menu"

@@ -2,6 +2,7 @@ import { Box } from "@mui/material";
 import { useState } from "react";
 import type { Lane, ValueEntry } from "../api/client";
 import type { DocValue } from "../api/document";
+import { useInterface } from "../state/store";
 import { ValueRow } from "../values/ValueRow";
 import { mentions } from "./mentions";
 
@@ -23,8 +24,11 @@ interface Props {
 
 /** The main values at once, the others behind "more". */
 export function ValueList(props: Props) {
-  const [all, setAll] = useState(false);
+  const [open, setAll] = useState(false);
   const { entries, given } = props;
+  // What was searched for may be among the others.
+  const sought = useInterface((s) => s.sought);
+  const all = open || (sought !== null && entries[sought]?.main === false);
   const textOf = (name: string) => String(given[name] ?? entries[name]?.default ?? "");
   const applies = ([own, entry]: [string, ValueEntry]): boolean => {
     if (entry.mentioned_in.length)
@@ -62,7 +66,10 @@ export function ValueList(props: Props) {
           component="button"
           type="button"
           aria-expanded={all}
-          onClick={() => setAll(!all)}
+          onClick={() => {
+            useInterface.getState().set({ sought: null });
+            setAll(!all);
+          }}
           sx={{
             all: "unset",
             cursor: "pointer",

@@ -14,12 +14,13 @@ import {
 } from "@dnd-kit/sortable";
 import { Box, Button, MenuItem, Select, TextField, Typography } from "@mui/material";
 import { useState } from "react";
-import { client, unwrap, type StepWords, type StudyState } from "../api/client";
-import { freshId, type Piece, type Step } from "../api/document";
+import type { StepWords, StudyState } from "../api/client";
+import type { Piece, Step } from "../api/document";
 import { useCatalogue } from "../api/queries";
 import { useInterface } from "../state/store";
 import { LayerCard } from "./LayerCard";
 import { LayerSheet } from "./LayerSheet";
+import { useAddLayer } from "./useAddLayer";
 import { useChange } from "./useStep";
 
 interface Props {
@@ -34,7 +35,6 @@ export function Where({ state, piece, step, words }: Props) {
   const catalogue = useCatalogue().data;
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const chosen = useInterface((s) => s.layer);
-  const set = useInterface((s) => s.set);
   const base = `/pieces/${piece.id}/recipe/${step.id}/where`;
   const change = useChange(state.id, base);
   const layers = step.where?.layers ?? [];
@@ -42,29 +42,7 @@ export function Where({ state, piece, step, words }: Props) {
     useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
-  const add = async (key: string) => {
-    setAnchor(null);
-    const before = piece.recipe[piece.recipe.findIndex((s) => s.id === step.id) - 1];
-    const { values } = unwrap(
-      await client.POST("/api/studies/{study_id}/pieces/{piece_id}/suggest", {
-        params: { path: { study_id: state.id, piece_id: piece.id } },
-        body: { sort: "layer", key, after: before?.id ?? null },
-      }),
-    );
-    const id = freshId(
-      "layer",
-      layers.map((l) => l.id),
-    );
-    change.edit("Add mask layer", [
-      {
-        do: "insert",
-        path: `${base}/layers`,
-        after: layers.at(-1)?.id ?? null,
-        item: { id, layer: key, values } as never,
-      },
-    ]);
-    set({ layer: id, heat: true });
-  };
+  const add = useAddLayer(state, piece, step);
   const drop = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return;
     const ids = layers.map((l) => l.id);
@@ -130,7 +108,14 @@ export function Where({ state, piece, step, words }: Props) {
           </Select>
         </Box>
       )}
-      <LayerSheet anchor={anchor} close={() => setAnchor(null)} pick={(key) => void add(key)} />
+      <LayerSheet
+        anchor={anchor}
+        close={() => setAnchor(null)}
+        pick={(key) => {
+          setAnchor(null);
+          void add(key);
+        }}
+      />
     </Box>
   );
 }

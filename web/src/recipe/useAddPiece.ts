@@ -3,6 +3,7 @@ import type { Schemas, StudyState } from "../api/client";
 import { freshId } from "../api/document";
 import { documentOf } from "../api/queries";
 import { useInterface } from "../state/store";
+import { freeName } from "./names";
 import { useChange } from "./useStep";
 
 /** Adds a piece that begins with a form, and chooses it when it is stored. */
@@ -17,7 +18,7 @@ export function useAddPiece(study: string) {
     const id = freshId("piece", ids);
     const item = {
       id,
-      name,
+      name: freeName(name, state ? documentOf(state).pieces.map((p) => p.name) : []),
       recipe: [{ id: "form", step: form, values }],
       look: { surface: { gradient: "dusk", low: -0.6, high: 0.6 } },
     };

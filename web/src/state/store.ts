@@ -88,7 +88,9 @@ interface State {
   upTo: string | null;
   /** Groups whose steps are shown. */
   unfolded: Record<string, boolean>;
-  /** The group that is being named, and the one whose front is being chosen. */
+  /** The value that was searched for, and is shown though it is not a main one. */
+  sought: string | null;
+  /** The group or piece that is being named, and the group whose front is being chosen. */
   naming: string | null;
   fronting: string | null;
   /** A line of the recipe is lifted to be moved, and has the arrow keys. */
@@ -183,6 +185,7 @@ export const useInterface = create<State>()((set) => ({
   upTo: null,
   unfolded: storedFolds(),
   naming: null,
+  sought: null,
   fronting: null,
   lifted: false,
   drawing: false,

@@ -5,14 +5,19 @@ interface Props {
   label: string;
   store: (name: string) => void;
   sx?: SxProps<Theme>;
+  /** It is being named from the start; told when that is over. */
+  focused?: boolean;
+  done?: () => void;
 }
 
 /** A name, changed where it stands. */
-export function PlainName({ name, label, store, sx = {} }: Props) {
+export function PlainName({ name, label, store, sx = {}, focused, done }: Props) {
   return (
     <InputBase
       key={name}
       defaultValue={name}
+      autoFocus={focused}
+      onFocus={(e) => focused && e.target.select()}
       onKeyDown={(e) => {
         e.stopPropagation();
         const field = e.target as HTMLInputElement;
@@ -23,6 +28,7 @@ export function PlainName({ name, label, store, sx = {} }: Props) {
         const next = e.target.value.trim();
         if (next && next !== name) store(next);
         else e.target.value = name;
+        done?.();
       }}
       inputProps={{ "aria-label": label, maxLength: 120 }}
       sx={[

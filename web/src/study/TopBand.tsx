@@ -3,7 +3,7 @@ import LightModeOutlined from "@mui/icons-material/LightModeOutlined";
 import RedoIcon from "@mui/icons-material/Redo";
 import UndoIcon from "@mui/icons-material/Undo";
 import { Box, Button, IconButton, InputBase, Tooltip } from "@mui/material";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { StudyState } from "../api/client";
 import { documentOf, useTakeBack } from "../api/queries";
@@ -14,6 +14,7 @@ import { useInterface } from "../state/store";
 import { FIGURES } from "../theme/theme";
 import { VariantPills } from "./VariantPills";
 import { SavedNote } from "./SavedNote";
+import { StudyMenu } from "./StudyMenu";
 
 /** Mark and name, undo and redo, find-anything, theme, deliver. */
 export function TopBand({ state }: { state: StudyState }) {
@@ -45,6 +46,7 @@ export function TopBand({ state }: { state: StudyState }) {
         </Box>
       </Tooltip>
       <StudyName key={documentOf(state).name} state={state} />
+      <StudyMenu state={state} />
       <SavedNote changed={state.changed} />
       <Tooltip title={state.undo_label ? `Undo: ${state.undo_label}` : "Nothing to undo"}>
         <span>
@@ -117,6 +119,14 @@ export function TopBand({ state }: { state: StudyState }) {
 function StudyName({ state }: { state: StudyState }) {
   const name = documentOf(state).name;
   const [text, setText] = useState(name);
+  const field = useRef<HTMLInputElement>(null);
+  const naming = useInterface((s) => s.naming === "study");
+  useEffect(() => {
+    if (!naming) return;
+    field.current?.focus();
+    field.current?.select();
+    useInterface.getState().set({ naming: null });
+  }, [naming]);
   const change = useChange(state.id, "");
   const accept = () => {
     const next = text.trim();
@@ -125,6 +135,7 @@ function StudyName({ state }: { state: StudyState }) {
   };
   return (
     <InputBase
+      inputRef={field}
       value={text}
       onChange={(e) => setText(e.target.value)}
       onBlur={accept}

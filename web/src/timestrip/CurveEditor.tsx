@@ -35,6 +35,10 @@ type Held =
   | { what: "box"; x: number; y: number; toX: number; toY: number }
   | { what: "view"; x: number; y: number; from: EditorView };
 
+function counted(keys: number) {
+  return keys === 1 ? "1 key" : `${keys} keys`;
+}
+
 /** The keys of one lane at large: dragged, boxed, zoomed, with their tangents. */
 export function CurveEditor({ lane, signal, frames, rate, live, store }: Props) {
   const { palette } = useTheme();
@@ -222,7 +226,7 @@ export function CurveEditor({ lane, signal, frames, rate, live, store }: Props) 
           key
             ? ""
             : chosen.size
-              ? `${chosen.size} keys`
+              ? counted(chosen.size)
               : "Drag a box to choose keys; a double click adds one."
         }
       />
@@ -230,7 +234,7 @@ export function CurveEditor({ lane, signal, frames, rate, live, store }: Props) 
         ref={holder}
         tabIndex={0}
         role="group"
-        aria-label={`Curve of ${lane.label}: ${keys.length} keys, ${chosen.size} chosen`}
+        aria-label={`Curve of ${lane.label}: ${counted(keys.length)}, ${chosen.size} chosen`}
         data-curve
         // The browser would begin to drag a label that it takes for chosen text.
         onDragStart={(e) => e.preventDefault()}

@@ -1,9 +1,13 @@
 import { Box, InputBase, Tooltip } from "@mui/material";
-import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { useContext, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import type { ValueEntry } from "../api/client";
 import { FIGURES } from "../theme/theme";
-import { parseNumber, withUnit } from "./parse";
-import { fromShare, nudged, settle, ticks, toShare } from "./scale";
+import { useInterface } from "../state/store";
+import { BeyondContext } from "./beyond";
+import { swallowSecondClick } from "./oneClick";
+import { figure, parseNumber, withUnit } from "./parse";
+import { fromShare, nudged, ticks, toShare } from "./scale";
+import { settled } from "./settled";
 
 interface Props {
   entry: ValueEntry;
@@ -12,6 +16,10 @@ interface Props {
   /** Lowest and highest value over the loop, where a signal moves it. */
   range?: [number, number];
   moving?: boolean;
+  /** It moves by keys: what is typed is the value of one at the playhead. */
+  keyed?: boolean;
+  /** As the document calls it. */
+  name?: string;
   changed?: boolean;
   tone: string;
   rate: number;
@@ -23,7 +31,7 @@ interface Props {
 
 /** A number on a scale: drag along it, or click the figure to type. */
 export function Ruler(props: Props) {
-  const { entry, value, moving, tone, onLive, onStore } = props;
+  const { entry, value, moving, keyed, tone, onLive, onStore } = props;
   const start = useRef<{ x: number; share: number; width: number; moved: boolean } | null>(null);
   const [held, setHeld] = useState<number | null>(null);
   const [typing, setTyping] = useState(0);
@@ -54,11 +62,15 @@ export function Ruler(props: Props) {
       onLive(next);
     }
   };
-  const release = () => {
+  const release = (event: PointerEvent<HTMLElement>) => {
     const from = start.current;
     start.current = null;
     if (from?.moved && held !== null) onStore(held);
-    else if (moving) props.onOpenSignal?.();
+    else if (keyed) setTyping((count) => count + 1);
+    else if (moving) {
+      swallowSecondClick(event);
+      props.onOpenSignal?.();
+    }
     setHeld(null);
   };
   /** A key that is held is one edit, which is stored when it is let go. */
@@ -67,7 +79,7 @@ export function Ruler(props: Props) {
     if (event.key === "Enter") {
       event.preventDefault();
       event.stopPropagation();
-      if (moving) props.onOpenSignal?.();
+      if (moving && !keyed) props.onOpenSignal?.();
       else setTyping((count) => count + 1);
       return;
     }
@@ -178,6 +190,8 @@ function Typed({
   changed,
   rate,
   label,
+  name,
+  keyed,
   compact,
   onStore,
   onOpenSignal,
@@ -191,6 +205,8 @@ function Typed({
     setText(String(shown));
   }
   const [error, setError] = useState<string | null>(null);
+  const beyond = useContext(BeyondContext);
+  const { say } = useInterface.getState();
   const accept = () => {
     if (text === null) return;
     const parsed = parseNumber(text, entry.unit, rate);
@@ -200,7 +216,9 @@ function Typed({
     }
     setText(null);
     setError(null);
-    onStore(settle(parsed.value, entry));
+    const { value, note } = settled(parsed.value, entry);
+    if (note) say({ text: note, tone: "info", action: beyond(name ?? "", parsed.value) });
+    onStore(value);
   };
   const place = compact
     ? ({ position: "absolute", left: 0, top: 0, maxWidth: "100%" } as const)
@@ -243,8 +261,12 @@ function Typed({
     <Box
       component="button"
       type="button"
-      aria-label={`${label}: ${withUnit(shown, entry.unit)}${moving ? ", moves" : ", type a value"}`}
-      onClick={() => (moving ? onOpenSignal?.() : setText(String(shown)))}
+      aria-label={`${label}: ${withUnit(shown, entry.unit)}${keyed ? ", type a key" : moving ? ", moves" : ", type a value"}`}
+      onClick={(event) => {
+        if (!moving || keyed) return setText(keyed ? figure(shown) : String(shown));
+        swallowSecondClick(event);
+        onOpenSignal?.();
+      }}
       sx={{
         all: "unset",
         ...place,

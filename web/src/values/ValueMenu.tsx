@@ -6,6 +6,7 @@ import { useInterface, useParts } from "../state/store";
 import { useSwitching } from "../study/useSwitching";
 import { keyedAt } from "./keyed";
 import { startMoving } from "./signals";
+import { beforeStill, noteStilled } from "./stilled";
 
 interface Props {
   at: { x: number; y: number } | null;
@@ -33,6 +34,8 @@ export function ValueMenu({ at, close, state, address, entry, value, now, openSi
     change.store(name, (triple ? whole : whole[0]) as DocValue, label);
   };
   const moving = parts.some(isSignal);
+  const own = (k: number) => (triple ? `${address}/${k}` : address);
+  const before = [...parts.keys()].filter((k) => beforeStill(own(k)));
   const pair = parts.some(isPair);
   const number = (k: number): ValueEntry => ({
     ...entry,
@@ -55,19 +58,27 @@ export function ValueMenu({ at, close, state, address, entry, value, now, openSi
     moving
       ? {
           label: "Still it",
-          run: () =>
+          run: () => {
+            parts.forEach((part, k) => isSignal(part) && noteStilled(own(k), part));
             put(
               now.map((v) => Number(v.toPrecision(6))),
               `Still ${said}`,
-            ),
+            );
+          },
         }
       : {
-          label: "Make it move",
+          label: before.length
+            ? "Move it as before"
+            : triple
+              ? "Make all three move"
+              : "Make it move",
           off: pair,
           run: () => {
-            const moved = triple ? 1 : 0;
+            const which = before.length ? before : [...parts.keys()];
             put(
-              parts.map((_, k) => (k === moved ? startMoving(now[k], number(k)) : null)),
+              parts.map((_, k) =>
+                which.includes(k) ? (beforeStill(own(k)) ?? startMoving(now[k], number(k))) : null,
+              ),
               `Move ${said}`,
             );
             openSignal?.();

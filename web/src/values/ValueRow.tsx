@@ -1,5 +1,5 @@
 import { Box, MenuItem, Select, Switch, TextField, Tooltip, Typography } from "@mui/material";
-import { useState } from "react";
+import { useState, type MouseEvent } from "react";
 import type { Lane, ValueEntry } from "../api/client";
 import { isPair, isSignal, type DocValue, type Scalar, type SignalValue } from "../api/document";
 import { useInterface } from "../state/store";
@@ -10,6 +10,8 @@ import { GradientPicker } from "./GradientPicker";
 import { PieceCell } from "./PieceCell";
 import { PathsCell } from "./PathsCell";
 import { PictureCell } from "./PictureCell";
+import { ActionMenu } from "../recipe/ActionMenu";
+import { withKey } from "./keyed";
 import { laneValue } from "./lanes";
 import { PickedCell } from "./PickedCell";
 import { SoundCell } from "./SoundCell";
@@ -17,6 +19,7 @@ import { StrokesCell } from "./StrokesCell";
 import { Ruler } from "./Ruler";
 import { ValueName } from "./ValueName";
 import { startMoving } from "./signals";
+import { beforeStill } from "./stilled";
 
 export interface ValueProps {
   name: string;
@@ -213,9 +216,18 @@ function NumberCell(props: ValueProps & { scalar: Scalar; compact?: boolean }) {
   const now = moving ? (laneValue(lane, frame, frames) ?? Number(entry.default)) : Number(inner);
   const wrap = (v: Scalar): DocValue => (pair ? { ...scalar, [quality]: v } : v);
   const changed = !moving && now !== entry.default;
+  const keyed = isSignal(inner) && inner.keys !== undefined;
+  const said = entry.label.toLowerCase();
   const move = () => {
-    if (moving) props.openSignal?.();
-    else props.store(wrap(startMoving(now, entry)), `Move ${entry.label.toLowerCase()}`);
+    if (moving) return props.openSignal?.();
+    const signal = beforeStill(props.address) ?? startMoving(now, entry);
+    props.store(wrap(signal), `Move ${said}`);
+  };
+  const store = (v: number) => {
+    if (!keyed) return props.store(wrap(v), `Set ${said}`);
+    // At a whole frame, on which keys stand.
+    const at = Math.round(frame) % (frames + 1);
+    props.store(wrap(withKey(inner, at, v)), `Key ${said}`);
   };
   return (
     <>
@@ -224,13 +236,15 @@ function NumberCell(props: ValueProps & { scalar: Scalar; compact?: boolean }) {
         label={entry.label}
         value={now}
         moving={moving}
+        keyed={keyed}
+        name={props.name}
         range={lane && moving ? [Math.min(...lane.samples), Math.max(...lane.samples)] : undefined}
         changed={changed}
         tone={props.tone}
         rate={rate}
         compact={props.compact}
         onLive={(v) => props.live(wrap(v))}
-        onStore={(v) => props.store(wrap(v), `Set ${entry.label.toLowerCase()}`)}
+        onStore={store}
         onOpenSignal={props.openSignal}
       />
       {entry.moves && !props.compact && <Wave moving={moving} label={entry.label} onClick={move} />}
@@ -238,7 +252,11 @@ function NumberCell(props: ValueProps & { scalar: Scalar; compact?: boolean }) {
   );
 }
 
-export function Wave(props: { moving: boolean; label: string; onClick: () => void }) {
+export function Wave(props: {
+  moving: boolean;
+  label: string;
+  onClick: (event: MouseEvent<HTMLElement>) => void;
+}) {
   const title = props.moving ? "It moves: open its signal" : "Make it move";
   return (
     <Tooltip title={title}>
@@ -272,6 +290,18 @@ function VectorCells(props: ValueProps) {
   const parts = (value ?? entry.default) as Scalar[];
   const put = (k: number, v: DocValue) =>
     parts.map((p, i) => (i === k ? (v as Scalar) : p)) as DocValue;
+  const [asked, setAsked] = useState<{ x: number; y: number } | null>(null);
+  const startOf = (k: number): SignalValue =>
+    beforeStill(props.address && `${props.address}/${k}`) ??
+    startMoving(Number(parts[k]), { ...one, default: (entry.default as number[])[k] });
+  const before = parts.flatMap((_, k) =>
+    beforeStill(props.address && `${props.address}/${k}`) ? [k] : [],
+  );
+  const moves = [
+    ...(before.length ? [{ label: "as it moved before", which: before }] : []),
+    ...parts.map((_, k) => ({ label: "xyz"[k], which: [k] })),
+    { label: "all three", which: [0, 1, 2] },
+  ];
   const one: ValueEntry = { ...entry, kind: "number", default: (entry.default as number[])[0] };
   return (
     <Box sx={{ display: "flex", gap: 0.75, alignItems: "center", minWidth: 0 }}>
@@ -295,6 +325,7 @@ function VectorCells(props: ValueProps) {
               entry={cell}
               scalar={part}
               path={`${props.path}/${k}`}
+              address={props.address && `${props.address}/${k}`}
               live={(v) => props.live(put(k, v))}
               store={(v, label) => props.store(put(k, v), label)}
               openSignal={props.openSignal}
@@ -305,16 +336,22 @@ function VectorCells(props: ValueProps) {
       <Wave
         moving={parts.some(isSignal)}
         label={entry.label}
-        onClick={() => {
-          if (parts.some(isSignal)) props.openSignal?.();
-          else {
-            // The upright axis first; the When ribbon moves it to another.
-            const k = 1;
-            const cell = { ...one, default: (entry.default as number[])[k] };
-            const start: SignalValue = startMoving(Number(parts[k]), cell);
-            props.store(put(k, start), `Move ${entry.label.toLowerCase()} ${"xyz"[k]}`);
-          }
+        onClick={(event) => {
+          if (parts.some(isSignal)) return props.openSignal?.();
+          const box = event.currentTarget.getBoundingClientRect();
+          setAsked({ x: box.left, y: box.bottom });
         }}
+      />
+      <ActionMenu
+        at={asked}
+        close={() => setAsked(null)}
+        actions={moves.map(({ label, which }) => ({
+          label,
+          run: () => {
+            const next = parts.map((part, k) => (which.includes(k) ? startOf(k) : part));
+            props.store(next as DocValue, `Move ${entry.label.toLowerCase()} ${label}`);
+          },
+        }))}
       />
     </Box>
   );

@@ -2,6 +2,18 @@ import { isPair, isSignal, type KeyPoint, type Scalar, type SignalValue } from "
 import { repeatsOf, tangentsOf, valueAt } from "../timestrip/keyCurve";
 import { sortedKeys } from "../timestrip/keyEdits";
 
+/** The signal with a key of a value at a frame. */
+export function withKey(signal: SignalValue, frame: number, value: number): SignalValue {
+  const keys = sortedKeys(signal.keys ?? []);
+  const before = keys.filter((k) => k.frame <= frame).at(-1) ?? keys[0];
+  const here = keys.find((k) => k.frame === frame);
+  // A tangent that was set by hand stays; a new key goes on as the one before it.
+  const one: KeyPoint = here
+    ? { ...here, value }
+    : { frame, value, ease: before?.ease ?? "smooth" };
+  return { ...signal, keys: sortedKeys([...keys.filter((k) => k.frame !== frame), one]) };
+}
+
 /** A number with a key at a frame, of what it is now; null where another signal moves it.
  *
  * A key that stands there already keeps its ease; a new one has that of the key before it. */

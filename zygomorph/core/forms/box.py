@@ -68,6 +68,7 @@ DEFINITION = Definition(
     title="Box",
     group="surfaces",
     help="A closed box of square cells.",
+    also=("cube", "block", "brick"),
     values={
         "size": vector((1.0, 1.0, 1.0), "Size", "Width, height and depth.", "m", (0.05, 4.0)),
         "across": _segments("Across", "x"),

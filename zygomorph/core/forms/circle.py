@@ -28,6 +28,7 @@ DEFINITION = Definition(
     title="Circle",
     group="curves",
     help="A level, closed curve of evenly spaced points.",
+    also=("ring", "hoop", "loop", "curve"),
     values={
         "radius": number(
             0.8, "Radius", "From the middle to the curve.", "m", (0.05, 4.0), hard=(1e-6, 1e6)

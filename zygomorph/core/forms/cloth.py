@@ -29,6 +29,7 @@ DEFINITION = Definition(
     title="Point cloth",
     group="curves",
     help="A level cloth of loose points, as many as a million and more.",
+    also=("points", "particles", "dust", "point cloud"),
     values={
         "width": number(2.0, "Width", "Along x.", "m", (0.1, 6.0), hard=(1e-6, 1e6)),
         "depth": number(2.0, "Depth", "Along z.", "m", (0.1, 6.0), hard=(1e-6, 1e6)),

@@ -21,6 +21,7 @@ DEFINITION = Definition(
     title="Cone",
     group="surfaces",
     help="An upright cone, with a point or cut off.",
+    also=("spike", "funnel"),
     values={
         "bottom": number(
             0.5, "Bottom radius", "Radius at the bottom.", "m", (0.02, 2.0), hard=(1e-6, 1e6)

@@ -91,6 +91,7 @@ DEFINITION = Definition(
     title="Cylinder",
     group="surfaces",
     help="An upright tube, closed at its ends or open.",
+    also=("pipe", "column", "can", "drum"),
     values={
         "radius": number(
             0.4, "Radius", "From the axis to the side.", "m", (0.02, 2.0), hard=(1e-6, 1e6)

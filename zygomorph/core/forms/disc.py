@@ -34,6 +34,7 @@ DEFINITION = Definition(
     title="Disc and ring",
     group="surfaces",
     help="A level disc of rings; with a hole it is a flat ring.",
+    also=("circle", "plate", "annulus", "washer"),
     values={
         "radius": number(
             1.0, "Radius", "From the middle to the rim.", "m", (0.05, 4.0), hard=(1e-6, 1e6)

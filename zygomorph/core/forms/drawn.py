@@ -69,6 +69,7 @@ DEFINITION = Definition(
     title="Drawn outline",
     group="surfaces",
     help="Paths that you draw on the stage; a path within another is a hole, open ones are curves.",
+    also=("pen", "path", "draw", "shape", "spline"),
     values={
         "paths": paths(LEAF, "Paths", "Drawn on the stage, seen from the front."),
         "corners": choice(

@@ -31,6 +31,7 @@ DEFINITION = Definition(
     title="Helix",
     group="curves",
     help="A curve that winds up round an axis; level it is a spiral.",
+    also=("spiral", "spring", "coil", "screw"),
     values={
         "radius": number(
             0.5, "Radius", "Radius where it begins.", "m", (0.0, 2.0), hard=(0.0, 1e6)

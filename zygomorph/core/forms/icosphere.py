@@ -90,6 +90,7 @@ DEFINITION = Definition(
     title="Icosphere",
     group="surfaces",
     help="A ball of nearly equal triangles, even all round.",
+    also=("ball", "globe", "geodesic", "orb"),
     values={
         "radius": number(
             0.6, "Radius", "From the middle to the points.", "m", (0.05, 2.0), hard=(0.0, 1e6)

@@ -77,6 +77,7 @@ DEFINITION = Definition(
     title="Brought-in mesh",
     group="surfaces",
     help="A mesh from an OBJ, PLY, STL, GLB or USD file.",
+    also=("import", "mesh file", "OBJ", "PLY", "STL", "GLB", "USD"),
     values={
         "mesh": asset("Mesh", "The file that was brought in.", main=False),
         "scale": number(

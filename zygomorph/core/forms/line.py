@@ -27,6 +27,7 @@ DEFINITION = Definition(
     title="Line",
     group="curves",
     help="A straight curve of evenly spaced points.",
+    also=("segment", "stroke", "curve"),
     values={
         "begin": vector((-1.0, 0.0, 0.0), "From", "Where the line begins."),
         "end": vector((1.0, 0.0, 0.0), "To", "Where the line ends."),

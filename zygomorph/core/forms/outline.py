@@ -46,6 +46,7 @@ DEFINITION = Definition(
     title="Outline",
     group="surfaces",
     help="The paths of an SVG drawing, upright; each part is a shard.",
+    also=("SVG", "drawing", "shape", "path", "vector"),
     values={
         "drawing": asset("Drawing", "The file that was brought in.", main=False),
         "size": number(

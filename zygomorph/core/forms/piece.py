@@ -28,6 +28,7 @@ DEFINITION = Definition(
     title="Another piece",
     group="surfaces",
     help="What another piece of this study has become, to go on from there.",
+    also=("copy", "instance", "reference"),
     values={
         "piece": piece("Piece", "The piece to begin with."),
         "stands": choice(

@@ -32,6 +32,7 @@ DEFINITION = Definition(
     title="Sheet",
     group="surfaces",
     help="A level rectangle of square cells.",
+    also=("plane grid", "rectangle", "ground", "surface"),
     values={
         "width": number(2.0, "Width", "Size along x.", "m", (0.1, 8.0), hard=(0.0, 1e6)),
         "depth": number(2.0, "Depth", "Size along z.", "m", (0.1, 8.0), hard=(0.0, 1e6)),

@@ -31,6 +31,7 @@ DEFINITION = Definition(
     title="Sphere by latitude",
     group="surfaces",
     help="A ball of rings that close up at two poles, with UVs like a globe.",
+    also=("ball", "globe"),
     values={
         "radius": number(
             0.6, "Radius", "From the middle to the points.", "m", (0.05, 2.0), hard=(0.0, 1e6)

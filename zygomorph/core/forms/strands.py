@@ -42,6 +42,7 @@ DEFINITION = Definition(
     title="Strands",
     group="curves",
     help="Many upright curves on a round patch, as grass or hair stands.",
+    also=("hair", "fur", "grass", "wires", "threads", "curves"),
     values={
         "strands": whole(
             160,

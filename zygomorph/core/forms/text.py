@@ -34,6 +34,7 @@ DEFINITION = Definition(
     title="Text",
     group="surfaces",
     help="Letters that stand upright; each is a shard that steps can move as a whole.",
+    also=("letters", "font", "type", "words", "logo"),
     values={
         "text": text("Bloom", "Text", "What it says."),
         "font": choice(

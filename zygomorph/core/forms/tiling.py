@@ -67,6 +67,7 @@ DEFINITION = Definition(
     title="Tiling",
     group="surfaces",
     help="Hexagons, squares, triangles or bricks side by side, each free to move alone.",
+    also=("hexagon", "hexagons", "tiles", "mosaic", "honeycomb", "pattern"),
     values={
         "kind": choice(
             "hexagon",

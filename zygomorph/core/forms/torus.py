@@ -61,6 +61,7 @@ DEFINITION = Definition(
     title="Torus",
     group="surfaces",
     help="A ring; with few sides its section shows, and can be turned or wound.",
+    also=("ring", "donut", "doughnut", "hoop"),
     values={
         "ring_radius": number(
             0.7,

@@ -40,6 +40,7 @@ DEFINITION = Definition(
     title="Angle about an axis",
     group="fronts",
     help="A sector that opens like a fan, or a weight that rises once round.",
+    also=("sector", "clock", "pie", "radial"),
     values={
         "way": choice(
             "sector",

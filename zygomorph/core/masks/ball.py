@@ -67,6 +67,7 @@ DEFINITION = Definition(
     title="Ball",
     group="solids",
     help="1 inside a ball, falling to 0 at its radius.",
+    also=("sphere", "radius", "around"),
     values={
         "centre": vector((0.0, 0.0, 0.0), "Centre", "The middle of the ball."),
         "radius": number(

@@ -85,6 +85,7 @@ DEFINITION = Definition(
     title="Bands",
     group="repeating",
     help="Bands that repeat: straight, round a point, round an axis, or as spokes.",
+    also=("stripes", "rings", "repeat", "lines"),
     values={
         "lies": choice("along", "Lie", "How the bands lie.", LIES),
         "spacing": number(

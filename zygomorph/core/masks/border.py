@@ -68,6 +68,7 @@ DEFINITION = Definition(
     title="Border or edge",
     group="surface",
     help="1 at the rim of an open surface or at sharp edges, falling off along the surface.",
+    also=("edge", "rim", "outline", "open edge"),
     values={
         "what": choice(
             "border",

@@ -38,6 +38,7 @@ DEFINITION = Definition(
     title="Box",
     group="solids",
     help="1 inside a box, falling to 0 at its sides.",
+    also=("cube", "inside", "block"),
     values={
         "centre": centre("the box"),
         "size": vector((1.0, 1.0, 1.0), "Size", "Its sides.", "m", (0.05, 4.0), hard=(0.0, 1e6)),

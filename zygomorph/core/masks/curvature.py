@@ -64,6 +64,7 @@ DEFINITION = Definition(
     title="Curvature",
     group="surface",
     help="1 on ridges, in hollows, or both: where the surface bends most.",
+    also=("ridges", "hollows", "edges", "cavity"),
     values={
         "what": choice(
             "ridges",

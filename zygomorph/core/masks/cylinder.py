@@ -46,6 +46,7 @@ DEFINITION = Definition(
     title="Cylinder",
     group="solids",
     help="1 inside a cylinder, falling to 0 at its radius and its ends.",
+    also=("tube", "column", "radius"),
     values={
         "centre": centre("the cylinder"),
         "axis": axis("The direction of its length."),

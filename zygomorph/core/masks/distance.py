@@ -37,6 +37,7 @@ DEFINITION = Definition(
     title="Distance to a piece",
     group="surface",
     help="1 where another piece is near, so that it leaves a trace as it comes by.",
+    also=("near", "proximity", "close to"),
     values={
         "piece": piece("To", "The piece whose surface is near or far."),
         "near": number(

@@ -42,6 +42,7 @@ DEFINITION = Definition(
     title="Drawn",
     group="drawn",
     help="What you draw on the stage with a brush; it stays on the surface, at every resolution.",
+    also=("paint", "brush", "draw"),
     values={"strokes": strokes("Strokes", "Drawn on the rest shape.")},
     sentence="drawn",
     apply=apply,

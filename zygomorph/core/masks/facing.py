@@ -46,6 +46,7 @@ DEFINITION = Definition(
     title="Facing",
     group="surface",
     help="1 where the surface faces a direction, an axis of the piece, or the viewer.",
+    also=("normal", "slope", "camera", "rim", "fresnel", "light"),
     values={
         "against": choice(
             "piece",

@@ -39,6 +39,7 @@ DEFINITION = Definition(
     title="Formula",
     group="elements",
     help="A weight from 0 to 1 by arithmetic that you write.",
+    also=("expression", "code", "math"),
     values={
         "weight": formula(
             "0.5 + 0.5 * sin(6 * (x + y + z) - tau * p)",

@@ -40,6 +40,7 @@ DEFINITION = Definition(
     title="Height",
     group="fronts",
     help="Rises with the height in the piece, or along another axis, however large the piece is.",
+    also=("up", "top", "bottom", "altitude"),
     values={
         "low": number(0.0, "From", "Where the weight is 0.", "%", (0.0, 100.0)),
         "high": number(100.0, "To", "Where the weight is 1.", "%", (0.0, 100.0)),

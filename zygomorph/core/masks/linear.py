@@ -64,6 +64,7 @@ DEFINITION = Definition(
     title="Linear front",
     group="fronts",
     help="A flat front: 0 on one side, 1 on the other, with a soft edge of a chosen width.",
+    also=("front", "sweep", "wipe", "gradient", "plane", "ramp"),
     values={
         "position": vector((0.0, 0.0, 0.0), "Position", "A point in the middle of the front."),
         "direction": direction((0.0, 1.0, 0.0), "Direction", "Towards where the weight is 1."),

@@ -26,6 +26,7 @@ DEFINITION = Definition(
     title="Noise",
     group="repeating",
     help="Patches that come and go.",
+    also=("patches", "clouds", "random", "fractal"),
     values={
         **PATTERN_VALUES,
         "octaves": replace(PATTERN_VALUES["octaves"], default=2.0),

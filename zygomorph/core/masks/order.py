@@ -29,6 +29,7 @@ DEFINITION = Definition(
     title="Order",
     group="elements",
     help="A front over the elements in their order, or a weight that rises from first to last.",
+    also=("index", "number", "one by one", "sequence"),
     values={
         "way": choice(
             "front",

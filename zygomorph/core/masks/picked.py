@@ -55,6 +55,7 @@ DEFINITION = Definition(
     title="Picked",
     group="drawn",
     help="The elements that you pick on the stage: by click, by box, or by where they face.",
+    also=("select", "selection", "chosen", "faces"),
     values={
         "of": choice(
             "faces",

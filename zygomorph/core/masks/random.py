@@ -29,6 +29,7 @@ DEFINITION = Definition(
     title="By chance",
     group="elements",
     help="A share of the elements, one after the other in a random order, or a weight for each.",
+    also=("chance", "dice", "scatter"),
     values={
         "way": choice(
             "share",

@@ -46,6 +46,7 @@ DEFINITION = Definition(
     title="Ring",
     group="solids",
     help="1 along a circle, falling to 0 round it; its radius moved makes a ring that spreads.",
+    also=("torus", "shock", "circle"),
     values={
         "centre": centre("the ring"),
         "axis": axis("What the ring lies round."),

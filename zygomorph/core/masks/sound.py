@@ -113,6 +113,7 @@ DEFINITION = Definition(
     group="elements",
     help="What is heard, over the elements: a spectrum, a level that fills them, or a sound that "
     "passes over them.",
+    also=("music", "audio", "beat", "volume", "spectrum"),
     values={
         "way": choice(
             "spectrum",

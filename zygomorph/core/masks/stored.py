@@ -34,6 +34,7 @@ DEFINITION = Definition(
     title="Stored mask",
     group="elements",
     help="The weight that a step above stored under a name.",
+    also=("saved", "remembered", "named"),
     values={"name": Value("text", "", "Name", "The name it was stored under.", moves=False)},
     sentence="stored as {name}",
     apply=apply,

@@ -39,6 +39,7 @@ DEFINITION = Definition(
     key="cycle",
     title="Cycle",
     help="Goes from low to high and back, a whole number of times in the loop.",
+    also=("sine", "oscillate", "wave", "saw", "pulse"),
     values={
         "shape": choice(
             "sine",

@@ -83,6 +83,7 @@ DEFINITION = Definition(
     key="drift",
     title="Drift",
     help="Wanders between low and high without a pattern, and is back where it was after a loop.",
+    also=("noise", "wander", "random", "wobble"),
     values={
         "low": number(0.0, "Low", "The lowest value it reaches."),
         "high": number(1.0, "High", "The highest value it reaches."),

@@ -32,6 +32,7 @@ DEFINITION = Definition(
     key="formula",
     title="Formula",
     help="Arithmetic of t (seconds), f (frame) and p (share of the loop, 0 to 1).",
+    also=("expression", "code", "math"),
     values={
         "text": formula(
             "0.5 + 0.5 * sin(tau * p)", "Formula", "What it gives at each moment.", known=NAMES

@@ -23,6 +23,7 @@ DEFINITION = Definition(
     key="hold",
     title="Hold",
     help="Stays at one value; the same as a plain number.",
+    also=("constant", "still"),
     values={"value": number(0.0, "Value", "The value that is kept.")},
     sentence="stays at {value}",
     apply=sample,

@@ -78,6 +78,7 @@ DEFINITION = Definition(
     key="keys",
     title="Keys",
     help="Values set at frames of your choice; between them linear, smooth or held.",
+    also=("keyframes", "key", "animation curve", "curve"),
     values={
         "before": choice("hold", "Before", "What happens before the first key.", OUTSIDE),
         "after": choice("hold", "After", "What happens after the last key.", OUTSIDE),

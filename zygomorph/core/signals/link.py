@@ -39,6 +39,7 @@ DEFINITION = Definition(
     key="link",
     title="Link",
     help="Follows another value, times a factor, plus an offset.",
+    also=("follow", "connect", "drive", "copy"),
     values={
         "to": address("Follows", "The value that it follows."),
         "factor": number(1.0, "Factor", "Times the other value.", "×", (-4.0, 4.0)),

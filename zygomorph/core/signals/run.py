@@ -61,6 +61,7 @@ DEFINITION = Definition(
     key="run",
     title="Run",
     help="Goes on at a rate, which may change without a jump; whole numbers a loop close a phase.",
+    also=("speed", "constant speed", "linear", "rate"),
     values={
         "rate": number(1.0, "Rate", "How far it goes in one loop.", "/ loop", (-4.0, 4.0)),
         "start": number(0.0, "Start", "Where it is at frame 0."),

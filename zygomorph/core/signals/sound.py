@@ -52,6 +52,7 @@ DEFINITION = Definition(
     key="sound",
     title="Sound",
     help="Follows how loud a sound is, or a band of its frequencies.",
+    also=("music", "audio", "beat", "volume"),
     values={
         **SOURCE_VALUES,
         **BAND_VALUES,

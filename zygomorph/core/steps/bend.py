@@ -80,6 +80,7 @@ DEFINITION = Definition(
     group="bend",
     help="Curves the form along its axis into an arc; the point of the axis nearest to the centre "
     "stays.",
+    also=("arc", "arch", "fold", "curl up"),
     values={
         "angle": number(60.0, "Angle", "Angle of the whole arc.", "°", (-360.0, 360.0)),
         "towards": number(

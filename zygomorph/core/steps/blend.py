@@ -30,6 +30,7 @@ DEFINITION = Definition(
     title="Blend",
     group="join",
     help="Turns the shape into that of another piece, a share of the way or all of it.",
+    also=("morph", "mix", "shape", "target", "become"),
     values={
         "piece": piece("Towards", "The piece to become."),
         "amount": number(

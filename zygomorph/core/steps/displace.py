@@ -50,6 +50,18 @@ DEFINITION = Definition(
     title="Displace",
     group="push",
     help="Pushes the surface in and out by a noise pattern.",
+    also=(
+        "noise",
+        "rock",
+        "boil",
+        "bump",
+        "bumps",
+        "fire",
+        "flame",
+        "turbulence",
+        "fractal",
+        "terrain",
+    ),
     values={
         "amount": number(
             0.15, "Amount", "How far the pattern's full height pushes.", "m", (-1.0, 1.0)

@@ -62,6 +62,7 @@ DEFINITION = Definition(
     title="Drape",
     group="join",
     help="Lays the points on another piece; those that miss stay where they are.",
+    also=("project", "shrink onto", "cover", "snap", "wrap"),
     values={
         "piece": piece("On", "The piece whose surface the points are laid on."),
         "way": choice(

@@ -55,6 +55,7 @@ DEFINITION = Definition(
     title="Flow",
     group="push",
     help="Carries points along a swirling stream: wisps of flame and smoke.",
+    also=("smoke", "fluid", "curl", "stream", "swirl", "advect"),
     values={
         "distance": number(
             0.3,

@@ -90,6 +90,7 @@ DEFINITION = Definition(
     title="Formula",
     group="push",
     help="Moves points by arithmetic that you write.",
+    also=("expression", "code", "math", "equation", "custom"),
     values={
         "writes": choice(
             "offset",

@@ -31,6 +31,7 @@ DEFINITION = Definition(
     title="Inflate",
     group="push",
     help="Swells the surface along its normals, or shrinks it.",
+    also=("fatten", "swell", "push", "offset", "puff"),
     values={
         "amount": number(0.1, "Amount", "How far out; below 0, inwards.", "m", (-0.5, 0.5)),
     },

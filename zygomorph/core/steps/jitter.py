@@ -103,6 +103,7 @@ DEFINITION = Definition(
     title="Jitter",
     group="push",
     help="Moves every point by chance: once, in jumps, or softly from place to place.",
+    also=("shake", "scatter", "random", "noise", "tremble", "crumple"),
     values={
         "amount": number(0.03, "Amount", "How far a point goes at most.", "m", (0.0, 0.3)),
         "along": choice(

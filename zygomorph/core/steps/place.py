@@ -40,6 +40,7 @@ DEFINITION = Definition(
     title="Place",
     group="place",
     help="Moves, turns and scales the points; with a mask, only where it allows.",
+    also=("move", "rotate", "turn", "scale", "transform", "translate"),
     values={
         "move": vector((0.0, 0.0, 0.0), "Move", "How far along each axis.", idle=[0.0] * 3),
         "turn": replace(PLACE_VALUES["turn"], default=[0.0, 30.0, 0.0]),

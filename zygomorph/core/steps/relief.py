@@ -43,6 +43,7 @@ DEFINITION = Definition(
     title="Relief from a picture",
     group="push",
     help="Pushes the surface by how bright a picture is.",
+    also=("picture", "image", "height map", "emboss", "bump map", "texture"),
     values={
         "picture": PICTURE_VALUES["picture"],
         "amount": number(0.08, "Amount", "How far white pushes.", "m", (-0.5, 0.5)),

@@ -58,6 +58,7 @@ DEFINITION = Definition(
     title="Remember",
     group="join",
     help="Keeps the shape as the rest shape, or a value of the points under a name.",
+    also=("rest", "freeze", "reference", "rest shape"),
     values={
         "what": choice(
             "rest",

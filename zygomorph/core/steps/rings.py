@@ -173,6 +173,7 @@ DEFINITION = Definition(
     title="Rings",
     group="push",
     help="Round crests that run outwards from a centre, as from a drop in water.",
+    also=("ripple", "ripples", "pond", "drop", "circles", "shock"),
     values={
         "amplitude": number(
             0.06, "Amplitude", "Height of the crests over the middle.", "m", (-0.5, 0.5)

@@ -78,6 +78,7 @@ DEFINITION = Definition(
     title="Smooth",
     group="push",
     help="Evens out bumps by moving each point towards the middle of its neighbours.",
+    also=("relax", "soften", "blur", "even out"),
     values={
         "times": whole(10, "Times", "More times reach wider bumps.", (0, 50), hard=(0, 1000)),
         "strength": number(

@@ -76,6 +76,7 @@ DEFINITION = Definition(
     group="bend",
     help="Makes the form longer or shorter along its axis; the point of the axis nearest to the "
     "centre stays.",
+    also=("squash", "lengthen", "squeeze", "pull"),
     values={
         "ratio": number(
             150.0,

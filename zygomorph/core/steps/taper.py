@@ -62,6 +62,7 @@ DEFINITION = Definition(
     title="Taper",
     group="bend",
     help="Narrows or widens the form along its axis; the near end keeps its width.",
+    also=("narrow", "pinch", "cone", "shrink"),
     values={
         "ratio": number(
             30.0, "Width", "How wide the end is, against its width before.", "%", (0.0, 200.0)

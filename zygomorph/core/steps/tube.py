@@ -107,6 +107,7 @@ DEFINITION = Definition(
     title="Tube",
     group="make",
     help="Puts a round skin on every curve; a mask makes it thinner.",
+    also=("sweep", "pipe", "rod", "rope", "cable", "thicken"),
     values={
         "radius": number(
             0.02,

@@ -58,6 +58,7 @@ DEFINITION = Definition(
     title="Twist",
     group="bend",
     help="Turns the far end against the near end, which stays, like wringing a cloth.",
+    also=("wring", "spiral", "screw", "turn"),
     values={
         "angle": number(
             90.0, "Angle", "How far the end is turned against the beginning.", "°", (-720.0, 720.0)

@@ -140,6 +140,7 @@ DEFINITION = Definition(
     title="Vortex",
     group="bend",
     help="Winds the surface round an axis, the middle farther than the rim, and sinks a funnel.",
+    also=("swirl", "whirl", "funnel", "whirlpool", "spin", "tornado"),
     values={
         "circulation": number(
             4.0,

@@ -100,6 +100,7 @@ DEFINITION = Definition(
     title="Plane wave",
     group="push",
     help="Straight crests that run in one direction; a second wave may run across them.",
+    also=("ripple", "sine", "swell", "flag", "banner"),
     values={
         "amplitude": number(
             0.1, "Amplitude", "Height of the crests over the middle.", "m", (-0.5, 0.5)

@@ -1,0 +1,274 @@
+import { useNavigate } from "react-router";
+import type { CatalogueEntry, StudyState } from "../api/client";
+import type { Piece } from "../api/document";
+import { documentOf, useCatalogue, useStudies, useTakeBack } from "../api/queries";
+import { useAddStep } from "../recipe/AddStep";
+import { PLACE_ROW } from "../recipe/PlaceRow";
+import { LOOK_ROW } from "../recipe/LookRow";
+import { usePieceActions } from "../recipe/PieceMenu";
+import { useAddLayer } from "../recipe/useAddLayer";
+import { useAddMarker } from "../recipe/useAddMarker";
+import { foldKey } from "../recipe/rows";
+import { useInterface, useParts, type DrawMode } from "../state/store";
+import { useStudyActions } from "../study/StudyMenu";
+import { NEW_TABLE } from "../table/tableState";
+import { KEYS } from "./keys";
+import { reveal } from "./revealed";
+
+export interface Found {
+  name: string;
+  group: string;
+  /** Other words by which it is looked for. */
+  also?: readonly string[];
+  help?: string;
+  keys?: string;
+  run: () => void;
+}
+
+const DRAWN: Record<DrawMode, string> = {
+  surface: "Draw the surface",
+  edges: "Draw the surface with its edges",
+  wire: "Draw edges alone",
+  points: "Draw points alone",
+};
+
+function useDoings(state: StudyState): Found[] {
+  const { playing, table, heat, theme, set } = useParts("playing", "table", "heat", "theme", "set");
+  const go = useNavigate();
+  const takeBack = useTakeBack(state.id);
+  const actions = useStudyActions(state);
+  const own: Omit<Found, "group">[] = [
+    {
+      name: playing ? "Pause" : "Play",
+      keys: KEYS.play.keys,
+      also: ["run", "stop", "animate"],
+      run: () => set({ playing: !playing }),
+    },
+    { name: "Undo", keys: KEYS.undo.keys, also: ["back"], run: () => takeBack.mutate("undo") },
+    { name: "Redo", keys: KEYS.redo.keys, run: () => takeBack.mutate("redo") },
+    {
+      name: "Deliver",
+      also: ["export", "save", "download", "GLB", "glTF", "USD", "OBJ", "PLY", "STL", "JSON"],
+      run: () => set({ dialog: "deliver" }),
+    },
+    {
+      name: table ? "Close the table" : "Table of points and faces",
+      also: ["CSV", "spreadsheet", "numbers", "attributes"],
+      run: () => set({ table: table ? null : NEW_TABLE }),
+    },
+    { name: "History", also: ["versions", "edits"], run: () => set({ dialog: "history" }) },
+    {
+      name: "Heat of the mask",
+      keys: KEYS.heat.keys,
+      also: ["weights", "show mask"],
+      run: () => set({ heat: !heat }),
+    },
+    {
+      name: "Fit to loop",
+      also: ["seam", "close the loop", "seamless", "repeat"],
+      run: () => set({ seamShown: true }),
+    },
+    {
+      name: "Findings",
+      also: ["warnings", "errors", "problems", "mistakes"],
+      run: () => set({ sheet: "findings" }),
+    },
+    {
+      name: "List of keys",
+      keys: KEYS.help.keys,
+      also: ["help", "shortcuts", "keyboard"],
+      run: () => set({ dialog: "keys" }),
+    },
+    {
+      name: "Back to the gallery",
+      also: ["home", "studies", "close"],
+      run: () => void go("/"),
+    },
+    {
+      name: "Add a piece",
+      also: ["form", "mesh", "new", "import", "bring a file"],
+      run: () => set({ dialog: "piece" }),
+    },
+    ...actions
+      .filter((a) => a.label === "Rename" || a.label === "Duplicate")
+      .map((a) => ({ name: `${a.label} the study`, run: a.run })),
+    {
+      name: theme === "paper" ? "Night theme" : "Paper theme",
+      also: ["dark", "light", "colours"],
+      run: () => set({ theme: theme === "paper" ? "night" : "paper" }),
+    },
+  ];
+  return own.map((each) => ({ group: "Do", ...each }));
+}
+
+function useViews(): Found[] {
+  const { four, quality, draw, set, look, fit } = useParts(
+    "four",
+    "quality",
+    "draw",
+    "set",
+    "look",
+    "fit",
+  );
+  const own: Omit<Found, "group">[] = [
+    {
+      name: "Fit in view",
+      keys: KEYS.fit.keys,
+      also: ["frame", "zoom", "centre", "whole"],
+      run: fit,
+    },
+    {
+      name: four ? "One view" : "Four views",
+      keys: KEYS.four.keys,
+      run: () => set({ four: !four }),
+    },
+    { name: "Study’s own view", also: ["perspective", "camera"], run: () => look("perspective") },
+    ...(["front", "side", "top"] as const).map((v) => ({
+      name: `View from the ${v}`,
+      run: () => look(v),
+    })),
+    {
+      name: quality === "draft" ? "Final quality" : "Draft quality",
+      also: ["resolution", "detail", "setting"],
+      run: () => set({ quality: quality === "draft" ? "final" : "draft" }),
+    },
+    ...(Object.keys(DRAWN) as DrawMode[])
+      .filter((mode) => mode !== draw)
+      .map((mode) => ({
+        name: DRAWN[mode],
+        also: ["wireframe", "shading", "display", "setting"],
+        run: () => set({ draw: mode }),
+      })),
+  ];
+  return own.map((each) => ({ group: "View", ...each }));
+}
+
+/** The values of a step, of which each is shown where it stands. */
+function valuesOf(
+  entry: CatalogueEntry | undefined,
+  title: string,
+  open: (name: string) => void,
+): Found[] {
+  return Object.entries(entry?.values ?? {}).map(([name, value]) => ({
+    group: "Values of this piece",
+    name: `${value.label} of ${title}`,
+    also: [value.label],
+    help: value.help,
+    run: () => open(name),
+  }));
+}
+
+function usePieces(state: StudyState, piece: Piece | undefined): Found[] {
+  const { set, fold } = useParts("set", "fold");
+  const catalogue = useCatalogue().data;
+  const actions = usePieceActions(state, piece);
+  const entries = [...(catalogue?.forms ?? []), ...(catalogue?.steps ?? [])];
+  const entryOf = (key: string) => entries.find((entry) => entry.key === key);
+  const steps = (piece?.recipe ?? []).map((step, k) => {
+    const entry = entryOf(step.step);
+    return { step, entry, title: `${k + 1} ${entry?.title ?? step.step}` };
+  });
+  return [
+    ...steps.map(({ step, entry, title }) => ({
+      group: "Rows of this piece",
+      name: `${title}${step.note ? `: ${step.note}` : ""}`,
+      also: [entry?.title ?? "", ...(entry?.also ?? [])],
+      run: () => set({ step: step.id }),
+    })),
+    ...(piece
+      ? [
+          {
+            group: "Rows of this piece",
+            name: "Place of the piece",
+            also: ["move", "turn", "rotate", "scale", "position", "carried by"],
+            run: () => set({ step: PLACE_ROW }),
+          },
+          {
+            group: "Rows of this piece",
+            name: "Look of the piece",
+            also: ["colour", "gradient", "material", "roughness", "glow", "light", "shading"],
+            run: () => set({ step: LOOK_ROW }),
+          },
+        ]
+      : []),
+    ...steps.flatMap(({ step, entry, title }) =>
+      valuesOf(entry, title, (name) => {
+        set({ step: step.id, ribbon: "what", sought: name });
+        reveal(name);
+      }),
+    ),
+    ...actions.map((action) => ({
+      group: "Do with this piece",
+      name: `${action.label} (${piece?.name})`,
+      also: [action.label],
+      run: action.run,
+    })),
+    ...(piece?.groups ?? []).map((group) => ({
+      group: "Groups of this piece",
+      name: group.name,
+      run: () => {
+        fold(foldKey(state.id, piece!.id, group.id), false);
+        set({ step: piece!.recipe.find((s) => s.group === group.id)?.id ?? null });
+      },
+    })),
+    ...documentOf(state)
+      .pieces.filter((p) => p.id !== piece?.id)
+      .map((p) => ({
+        group: "Pieces",
+        name: p.name,
+        run: () => set({ piece: p.id, step: null, solo: null, layer: null }),
+      })),
+  ];
+}
+
+/** Everything that is found by typing. */
+export function useCommands(state: StudyState, piece: Piece | undefined): Found[] {
+  const set = useInterface((s) => s.set);
+  const step = useInterface((s) => s.step);
+  const go = useNavigate();
+  const catalogue = useCatalogue().data;
+  const studies = useStudies().data ?? [];
+  const add = useAddStep(state, piece);
+  const addMarker = useAddMarker(state.id);
+  const masked = piece?.recipe.slice(1).find((s) => s.id === step);
+  const addLayer = useAddLayer(state, piece, masked);
+  const doings = useDoings(state);
+  const views = useViews();
+  const pieces = usePieces(state, piece);
+  const after = piece?.recipe.some((s) => s.id === step) ? step : piece?.recipe.at(-1)?.id;
+  return [
+    ...doings,
+    ...views,
+    ...pieces,
+    ...(documentOf(state).markers ?? []).map((m) => ({
+      group: "Markers",
+      name: m.name,
+      run: () => set({ marker: m.id }),
+    })),
+    {
+      group: "Markers",
+      name: "Add a marker",
+      also: ["null", "path", "place", "locator"],
+      run: () => void addMarker(),
+    },
+    ...(catalogue?.steps ?? []).map((entry) => ({
+      group: "Add a step",
+      name: `Add ${entry.title.toLowerCase()}`,
+      also: [entry.title, ...entry.also],
+      help: entry.help,
+      run: () => void add(entry, after ?? null),
+    })),
+    ...(masked ? (catalogue?.layers ?? []) : []).map((entry) => ({
+      group: "Add to the mask of the open step",
+      name: `Where: ${entry.title.toLowerCase()}`,
+      also: [entry.title, ...entry.also],
+      help: entry.help,
+      run: () => void addLayer(entry.key),
+    })),
+    ...studies.map((s) => ({
+      group: "Open a study",
+      name: s.name,
+      run: () => void go(`/study/${s.id}`),
+    })),
+  ];
+}

@@ -1,0 +1,54 @@
+import type { StudyState } from "../api/client";
+import type { Piece } from "../api/document";
+import { documentOf } from "../api/queries";
+import { useInterface } from "../state/store";
+import { ActionMenu, type Action } from "./ActionMenu";
+import { copy, fresh } from "./clipboard";
+import { freeName } from "./names";
+import { useAttach } from "./useAttach";
+import { useChange } from "./useStep";
+
+/** What can be done with a piece. */
+export function usePieceActions(state: StudyState, piece: Piece | undefined): Action[] {
+  const set = useInterface((s) => s.set);
+  const change = useChange(state.id, "/pieces");
+  const { remove } = useAttach(state.id);
+  if (!piece) return [];
+  const { pieces } = documentOf(state);
+  const duplicate = () => {
+    const ids = pieces.map((p) => p.id);
+    const names = pieces.map((p) => p.name);
+    const item = { ...fresh(piece, "piece", ids), name: freeName(piece.name, names) };
+    change.edit(`Duplicate ${piece.name}`, [
+      { do: "insert", path: "/pieces", after: piece.id, item: item as never },
+    ]);
+    set({ piece: item.id, step: null, solo: null, layer: null });
+  };
+  return [
+    { label: "Rename", later: true, run: () => set({ naming: piece.id, marker: null }) },
+    { label: "Duplicate", run: duplicate },
+    { label: "Exchange the form…", run: () => set({ dialog: "exchange" }) },
+    {
+      label: piece.visible === false ? "Show" : "Hide",
+      run: () => change.store(`${piece.id}/visible`, piece.visible === false, "Show or hide piece"),
+    },
+    { label: "Copy", run: () => copy({ kind: "piece", item: piece }) },
+    {
+      label: "Remove",
+      run: () => {
+        void remove(`/pieces/${piece.id}`, "Remove piece");
+        set({ piece: null, step: null });
+      },
+    },
+  ];
+}
+
+export function PieceMenu(props: {
+  at: { x: number; y: number } | null;
+  close: () => void;
+  state: StudyState;
+  piece: Piece;
+}) {
+  const actions = usePieceActions(props.state, props.piece);
+  return <ActionMenu at={props.at} close={props.close} actions={actions} />;
+}
