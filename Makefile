@@ -6,16 +6,22 @@ VENV := .venv
 BIN := $(VENV)/bin
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts
 
-.PHONY: demo test install setup web lint chromium clean
+.PHONY: demo test install kernels setup web lint chromium clean
+
+# Python's side and the browser's need nothing of each other until both are there.
+SIDE_BY_SIDE := $(MAKE) --no-print-directory --jobs 3
 
 # What is not compiled yet is compiled while it already serves.
-demo: install
+demo:
+	@$(SIDE_BY_SIDE) install
 	$(BIN)/zygomorph demo
 
 install: $(VENV)/.installed zygomorph/web/index.html
 
-setup: install
+kernels: $(VENV)/.installed
 	$(BIN)/zygomorph prepare
+
+setup: install kernels
 
 $(VENV)/.installed: requirements.lock pyproject.toml
 	$(PYTHON) -m venv $(VENV)
@@ -42,14 +48,16 @@ lint: $(VENV)/.installed web/node_modules/.installed
 chromium:
 	@sh scripts/chromium.sh
 
-# Checks of the text run beside tests that leave a core free; those of the interface take both.
+# Checks of the text run beside the tests outside the browser; those of the interface take both cores.
 ASIDE := $(MAKE) --no-print-directory lint && cd web && npm test --silent
-test: setup chromium
+WORKERS := --numprocesses 2
+test:
+	@$(SIDE_BY_SIDE) setup chromium
 	@($(ASIDE)) > .aside.log 2>&1 & aside=$$!; \
-	$(BIN)/pytest --ignore tests/web; core=$$?; \
+	$(BIN)/pytest $(WORKERS) --dist loadfile --ignore tests/web; core=$$?; \
 	wait $$aside; aside=$$?; cat .aside.log; rm -f .aside.log; \
 	test $$core -eq 0 && test $$aside -eq 0
-	$(BIN)/pytest tests/web
+	$(BIN)/pytest $(WORKERS) --dist worksteal tests/web
 
 clean:
 	rm -rf $(VENV) web/node_modules zygomorph/web

@@ -1,4 +1,4 @@
-import { Box, Dialog, DialogTitle, useTheme } from "@mui/material";
+import { Box, Dialog, DialogTitle, Typography, useTheme } from "@mui/material";
 import visuallyHidden from "@mui/utils/visuallyHidden";
 import { Command } from "cmdk";
 import type { StudyState } from "../api/client";
@@ -88,7 +88,12 @@ function Finder({ state, piece }: { state: StudyState; piece: Piece | undefined 
                       c.run();
                     }}
                   >
-                    <span>{c.name}</span>
+                    <span style={{ whiteSpace: "nowrap" }}>{c.name}</span>
+                    {!c.keys && c.help && (
+                      <Typography variant="caption" color="textSecondary" noWrap sx={{ pl: 3 }}>
+                        {c.help}
+                      </Typography>
+                    )}
                     {c.keys && <span style={{ opacity: 0.65 }}>{written(c.keys)}</span>}
                   </Command.Item>
                 ))}
