@@ -392,3 +392,15 @@ def test_a_sequence_has_one_file_a_frame_where_the_piece_stands():
     assert sorted(files) == ["p.0002.ply", "p.0003.ply", "p.0004.ply"]
     mesh, _ = read_mesh(files["p.0003.ply"], "x.ply")
     assert mesh.points[:, 0].mean() == pytest.approx(3, abs=1e-3)
+
+
+@pytest.mark.parametrize("first", ["", "# a comment\n", "\n", "  "])
+@pytest.mark.parametrize(
+    "line",
+    ["v 1 2", "v 1 2 x", "v 1 2 nan", " v 1 2 inf", "\tv 1 2 x", "v 1 2 1e999", "f 1 2 0", "l 1 x"],
+)
+def test_a_wrong_line_of_an_obj_is_found_wherever_it_stands(line, first):
+    good = "v 0 0 0\nv 1 0 0\nv 0 1 0\n"
+    for text in (f"{first}{good}{line}\nf 1 2 3\n", f"{line}\n{good}f 1 2 3\n"):
+        with pytest.raises(MeshFileError, match=r"Line \d+"):
+            read_mesh(text.encode(), "wrong.obj")

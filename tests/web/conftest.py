@@ -139,7 +139,7 @@ def page(context: BrowserContext, demos: set[str], request: pytest.FixtureReques
     # What a test made is gone after it, or the gallery would draw moving pictures of all of it; and
     # what the browser was told to remember.
     if not page.is_closed():
-        page.evaluate("localStorage.clear()")
+        page.evaluate("localStorage.clear(); sessionStorage.clear()")
     for study in opened - demos:
         context.request.delete(f"/api/studies/{study}")
     context.remove_listener("page", watch)

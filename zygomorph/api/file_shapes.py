@@ -49,7 +49,7 @@ class AssetQuery(BaseModel):
 
 
 class FileReport(BaseModel):
-    """What a file held; size in its own unit."""
+    """What a file held; size in its own unit; notes on what was taken otherwise than meant."""
 
     points: int
     faces: int
@@ -58,6 +58,7 @@ class FileReport(BaseModel):
     open_edges: int
     size: list[float]
     curves: int = 0
+    notes: list[str] = []
 
 
 class AssetReport(FileReport):

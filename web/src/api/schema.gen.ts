@@ -873,6 +873,11 @@ export interface components {
             form: string;
             /** Joined Points */
             joined_points: number;
+            /**
+             * Notes
+             * @default []
+             */
+            notes?: string[];
             /** Open Edges */
             open_edges: number;
             /** Points */
@@ -1203,7 +1208,7 @@ export interface components {
         };
         /**
          * FileReport
-         * @description What a file held; size in its own unit.
+         * @description What a file held; size in its own unit; notes on what was taken otherwise than meant.
          */
         FileReport: {
             /**
@@ -1217,6 +1222,11 @@ export interface components {
             faces: number;
             /** Joined Points */
             joined_points: number;
+            /**
+             * Notes
+             * @default []
+             */
+            notes?: string[];
             /** Open Edges */
             open_edges: number;
             /** Points */

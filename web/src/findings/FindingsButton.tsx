@@ -2,6 +2,7 @@ import FlagOutlined from "@mui/icons-material/FlagOutlined";
 import { Button } from "@mui/material";
 import type { StudyState } from "../api/client";
 import { useParts } from "../state/store";
+import { ICON_WHERE_NARROW, WideOnly } from "../study/WideOnly";
 import { useFindings } from "./useFindings";
 
 /** How many findings there are that are not meant so; opens their sheet. */
@@ -15,9 +16,11 @@ export function FindingsButton({ state }: { state: StudyState }) {
       startIcon={<FlagOutlined />}
       aria-pressed={sheet === "findings"}
       onClick={() => set({ sheet: sheet === "findings" ? null : "findings" })}
-      sx={{ color: count ? "roles.amber" : "text.secondary", whiteSpace: "nowrap" }}
+      sx={{ color: count ? "roles.amber" : "text.secondary", ...ICON_WHERE_NARROW }}
     >
-      {count === 0 ? "No findings" : count === 1 ? "1 finding" : `${count} findings`}
+      <WideOnly>
+        {count === 0 ? "No findings" : count === 1 ? "1 finding" : `${count} findings`}
+      </WideOnly>
     </Button>
   );
 }

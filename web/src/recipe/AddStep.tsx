@@ -35,7 +35,9 @@ export function useAddStep(state: StudyState, piece: Piece | undefined) {
           item: { id, step: entry.key, values: { ...found.values, ...own }, ...group } as never,
         },
       ]);
-      set({ step: id, ribbon: "what", layer: null, dialog: null });
+      // What was opened meanwhile stays open.
+      const { dialog } = useInterface.getState();
+      set({ step: id, ribbon: "what", layer: null, dialog: dialog === "add" ? null : dialog });
     } catch (error) {
       say({ text: (error as Error).message, tone: "error" });
     }
@@ -72,7 +74,8 @@ function useUsePreset(state: StudyState, piece: Piece | undefined) {
           body: { after },
         }),
       );
-      set({ dialog: null, step: null });
+      const { dialog } = useInterface.getState();
+      set({ dialog: dialog === "add" ? null : dialog, step: null });
       // With values at its front there is no need to see its steps.
       fold(foldKey(state.id, piece.id, use.group), preset.front > 0);
       change.edit(`Use ${preset.name}`, use.operations as never);

@@ -1,9 +1,10 @@
-import { Box, ListSubheader, MenuItem, Select, Typography } from "@mui/material";
+import { Box, Button, ListSubheader, MenuItem, Select, Typography } from "@mui/material";
 import type { StudyState } from "../api/client";
 import type { Carried, Layer } from "../api/document";
 import { documentOf, useCatalogue } from "../api/queries";
 import { carriersFor, layersFor } from "./carrying";
 import { useAttach } from "./useAttach";
+import { useChange } from "./useStep";
 
 interface Props {
   state: StudyState;
@@ -13,12 +14,26 @@ interface Props {
   /** Of a mask: its layers, and which of them this is. */
   layers?: Layer[];
   layer?: string;
+  /** It has a place of its own, which can be that of its carrier. */
+  placed?: boolean;
 }
 
+/** Where it is carried from when it stands on its carrier itself: the unit matrix, row by row. */
+const ON_IT = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
+
 /** What something travels with; it keeps its present place when it is attached and let go. */
-export function CarriedRow({ state, address, carried, layers = [], layer = "" }: Props) {
+export function CarriedRow({ state, address, carried, layers = [], layer = "", placed }: Props) {
   const catalogue = useCatalogue().data;
   const { attach } = useAttach(state.id);
+  const change = useChange(state.id, address);
+  const putOn = () => {
+    const { by, id } = carried!;
+    change.edit("Put it on its carrier", [
+      { do: "set", path: `${address}/carried`, value: { by, id, start: ON_IT } as never },
+      { do: "set", path: `${address}/place/move`, value: [0, 0, 0] as never },
+      { do: "set", path: `${address}/place/turn`, value: [0, 0, 0] as never },
+    ]);
+  };
   const { pieces, markers } = carriersFor(documentOf(state), address);
   const others = layersFor(layers, layer);
   const title = (l: Layer) => catalogue?.layers.find((d) => d.key === l.layer)?.title ?? l.layer;
@@ -70,6 +85,11 @@ export function CarriedRow({ state, address, carried, layers = [], layer = "" }:
         ])}
         {carried && !known && <MenuItem value={value}>a {carried.by} that is gone</MenuItem>}
       </Select>
+      {placed && carried && known && (
+        <Button onClick={putOn} sx={{ gridColumn: 2, justifySelf: "start", px: 0.5, py: 0 }}>
+          Put it on its carrier
+        </Button>
+      )}
     </Box>
   );
 }

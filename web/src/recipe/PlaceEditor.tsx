@@ -1,3 +1,4 @@
+import { Box } from "@mui/material";
 import type { ReactNode } from "react";
 import type { Lane, StudyState, ValueEntry } from "../api/client";
 import { loopOf, type Marker, type Piece } from "../api/document";
@@ -37,7 +38,9 @@ export function PlaceEditor({ state, base, holder, entries, lanes, piece, childr
         live={change.live}
         store={change.store}
       />
-      <CarriedRow state={state} address={base} carried={holder.carried} />
+      <Box sx={{ borderTop: "1px solid", borderColor: "divider", mt: 1, pt: 0.75, mb: 0.75 }}>
+        <CarriedRow state={state} address={base} carried={holder.carried} placed />
+      </Box>
       {children}
       {lanes.map((lane) => (
         <SignalEditor

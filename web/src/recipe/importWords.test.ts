@@ -17,6 +17,9 @@ test("what a file held is told in one line", () => {
     "2,503 points and 4,968 faces; 1 doubled point was joined; 2 faces without a surface left out",
   );
   expect(readWords({ ...READ, points: 40, faces: 0, curves: 2 })).toBe("2 outlines of 40 points");
+  expect(readWords({ ...READ, notes: ["/cage: a cage, brought in as it is."] })).toBe(
+    "2,503 points and 4,968 faces; /cage: a cage, brought in as it is",
+  );
   expect(readWords({ ...READ, points: 1, faces: 0 })).toBe("1 loose point and no faces");
 });
 

@@ -18,7 +18,8 @@ export function readWords(read: Schemas["FileReport"]): string {
   const dropped = read.dropped_faces
     ? `; ${figure(read.dropped_faces, "face", "faces")} without a surface left out`
     : "";
-  return counts + joined + dropped;
+  const notes = (read.notes ?? []).map((note) => `; ${note.replace(/\.$/, "")}`).join("");
+  return counts + joined + dropped + notes;
 }
 
 /** The sides of the box around it, in metres. */

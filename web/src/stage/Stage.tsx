@@ -7,6 +7,7 @@ import type { OrbitControls as Controls } from "three-stdlib";
 import type { StudyState } from "../api/client";
 import type { FrameData } from "../api/frame";
 import { documentOf } from "../api/queries";
+import { noteReturning, returning } from "../state/returning";
 import { useInterface } from "../state/store";
 import { FindingsSheet } from "../findings/FindingsSheet";
 import { VariantsSheet } from "../study/VariantsSheet";
@@ -70,9 +71,11 @@ function Viewpoint({ state, shown }: { state: StudyState; shown: Shown[] }) {
     const radius = known ? box.getSize(new THREE.Vector3()).length() / 2 : 1;
     const distance = (radius / Math.sin(((camera.fov / 2) * Math.PI) / 180)) * 1.05;
     if (!fit) {
+      // As it was looked at before this window was loaded again.
+      const eye = opened && name === "perspective" ? returning(state.id).eye : undefined;
       camera.fov = start?.angle ?? 32;
-      camera.position.fromArray(start?.position ?? [1.6, 1.0, 2.4]);
-      controls.target.fromArray(start?.target ?? [0, 0, 0]);
+      camera.position.fromArray(eye?.position ?? start?.position ?? [1.6, 1.0, 2.4]);
+      controls.target.fromArray(eye?.target ?? start?.target ?? [0, 0, 0]);
     } else {
       const away = camera.position.clone().sub(controls.target).normalize();
       controls.target.copy(middle);
@@ -84,6 +87,15 @@ function Viewpoint({ state, shown }: { state: StudyState; shown: Shown[] }) {
     // The camera starts from the study once, and then belongs to the one who looks.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [asked, controls, camera, state.id]);
+  useEffect(() => {
+    if (!controls) return;
+    const note = () =>
+      noteReturning(state.id, {
+        eye: { position: camera.position.toArray(), target: controls.target.toArray() },
+      });
+    controls.addEventListener("end", note);
+    return () => controls.removeEventListener("end", note);
+  }, [controls, camera, state.id]);
   return null;
 }
 

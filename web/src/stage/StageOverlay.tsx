@@ -68,7 +68,20 @@ function Choice<T extends string>(props: {
 
 function Corner({ at, children }: { at: object; children: ReactNode }) {
   return (
-    <Box sx={{ position: "absolute", display: "flex", gap: 1, alignItems: "center", ...at }}>
+    <Box
+      sx={{
+        position: "absolute",
+        display: "flex",
+        gap: 1,
+        alignItems: "center",
+        // In a narrow window one above the other, so that the two sides do not meet.
+        "@media (max-width: 1039px)": {
+          flexDirection: "top" in at ? "column" : "row",
+          alignItems: !("right" in at) ? "flex-start" : "flex-end",
+        },
+        ...at,
+      }}
+    >
       {children}
     </Box>
   );

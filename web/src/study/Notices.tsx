@@ -1,12 +1,14 @@
 import { Alert, Button, Snackbar } from "@mui/material";
 import { useMatch } from "react-router";
 import { useInterface } from "../state/store";
+import { useStripHeight } from "./strip";
 
 /** Short messages at the foot of the window, with what can be done about them. */
 export function Notices() {
   const notice = useInterface((s) => s.notice);
   const set = useInterface((s) => s.set);
-  const { recipe, strip } = useInterface((s) => s.sizes);
+  const { recipe } = useInterface((s) => s.sizes);
+  const strip = useStripHeight();
   const inStudy = useMatch("/study/:id") !== null;
   const close = () => set({ notice: null });
   return (

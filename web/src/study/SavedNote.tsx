@@ -35,6 +35,7 @@ export function SavedNote({ changed }: { changed: string }) {
       variant="body2"
       color="textSecondary"
       noWrap
+      sx={{ "@media (max-width: 1039px)": { display: "none" } }}
       title={Number.isNaN(then) ? undefined : new Date(then).toLocaleString()}
     >
       {saving || Number.isNaN(then) ? "saving…" : `saved · ${ago(Math.max(now, then) - then)}`}

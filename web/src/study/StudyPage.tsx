@@ -14,11 +14,13 @@ import { ChooseForm } from "../recipe/ChooseForm";
 import { Recipe } from "../recipe/Recipe";
 import { useAddFile } from "../recipe/useAddPiece";
 import { Stage } from "../stage/Stage";
+import { noteReturning, returning } from "../state/returning";
 import { useInterface } from "../state/store";
 import { TimeStrip } from "../timestrip/TimeStrip";
 import { ClashDialog } from "./ClashDialog";
 import { Divider } from "./Divider";
 import { HistoryDialog } from "./HistoryDialog";
+import { useStripHeight } from "./strip";
 import { TopBand } from "./TopBand";
 
 const RECIPE: [number, number] = [320, 620];
@@ -29,6 +31,9 @@ export function StudyPage() {
   const study = useStudy(id);
   const set = useInterface((s) => s.set);
   useEffect(() => {
+    const before = returning(id);
+    // That is the stage's.
+    delete before.eye;
     set({
       piece: null,
       step: null,
@@ -47,6 +52,14 @@ export function StudyPage() {
       stepErrors: {},
       stageError: null,
       ready: new Set(),
+      four: false,
+      ...before,
+    });
+    return useInterface.subscribe(({ piece, step, ribbon, layer, frame, four, playing }, was) => {
+      const moved = was.frame !== frame && !playing;
+      const chose = was.piece !== piece || was.step !== step || was.layer !== layer;
+      if (moved || chose || was.ribbon !== ribbon || was.four !== four || was.playing !== playing)
+        noteReturning(id, { piece, step, ribbon, layer, frame, four });
     });
   }, [id, set]);
   if (study.isError && !study.data) {
@@ -80,7 +93,9 @@ function Worktable({ state }: { state: StudyState }) {
   const go = useNavigate();
   const chosen = useInterface((s) => s.piece);
   const set = useInterface((s) => s.set);
-  const { recipe, strip } = useInterface((s) => s.sizes);
+  const sizes = useInterface((s) => s.sizes);
+  const { recipe } = sizes;
+  const strip = useStripHeight();
   const document = documentOf(state);
   const piece = document.pieces.find((p) => p.id === chosen) ?? document.pieces[0];
   // Only when the document has changed: a piece that was just added may be chosen before it is
@@ -123,7 +138,7 @@ function Worktable({ state }: { state: StudyState }) {
         size={recipe}
         range={RECIPE}
         style={{ left: recipe - 3, top: 48, bottom: strip, width: 6 }}
-        resize={(size) => set({ sizes: { recipe: size, strip } })}
+        resize={(size) => set({ sizes: { ...sizes, recipe: size } })}
       />
       <Divider
         label="Height of the time strip"
@@ -131,7 +146,7 @@ function Worktable({ state }: { state: StudyState }) {
         size={strip}
         range={STRIP}
         style={{ left: 0, right: 0, bottom: strip - 3, height: 6 }}
-        resize={(size) => set({ sizes: { recipe, strip: size } })}
+        resize={(size) => set({ sizes: { ...sizes, strip: size } })}
       />
       <AddStep state={state} piece={piece} />
       <ChooseForm state={state} piece={piece} bring={bring} />

@@ -1,6 +1,8 @@
 import DarkModeOutlined from "@mui/icons-material/DarkModeOutlined";
 import LightModeOutlined from "@mui/icons-material/LightModeOutlined";
+import HistoryIcon from "@mui/icons-material/History";
 import RedoIcon from "@mui/icons-material/Redo";
+import SearchIcon from "@mui/icons-material/Search";
 import UndoIcon from "@mui/icons-material/Undo";
 import { Box, Button, IconButton, InputBase, Tooltip } from "@mui/material";
 import { useEffect, useRef, useState } from "react";
@@ -15,6 +17,7 @@ import { FIGURES } from "../theme/theme";
 import { VariantPills } from "./VariantPills";
 import { SavedNote } from "./SavedNote";
 import { StudyMenu } from "./StudyMenu";
+import { ICON_WHERE_NARROW, WideOnly } from "./WideOnly";
 
 /** Mark and name, undo and redo, find-anything, theme, deliver. */
 export function TopBand({ state }: { state: StudyState }) {
@@ -72,18 +75,37 @@ export function TopBand({ state }: { state: StudyState }) {
           </IconButton>
         </span>
       </Tooltip>
-      <Button variant="outlined" onClick={() => set({ dialog: "history" })}>
-        History
+      <Button
+        variant="outlined"
+        startIcon={<HistoryIcon fontSize="small" />}
+        onClick={() => set({ dialog: "history" })}
+        sx={ICON_WHERE_NARROW}
+      >
+        <WideOnly>History</WideOnly>
       </Button>
       <VariantPills state={state} />
       <Box sx={{ flex: 1 }} />
       <Button
         variant="outlined"
         onClick={() => set({ dialog: "find" })}
-        sx={{ width: 190, justifyContent: "space-between", color: "text.secondary" }}
+        startIcon={<SearchIcon fontSize="small" />}
+        sx={{
+          color: "text.secondary",
+          ...ICON_WHERE_NARROW,
+          "@media (min-width: 1180px)": { width: 200, justifyContent: "flex-start" },
+        }}
       >
-        Find anything
-        <Box component="span" sx={{ fontFamily: FIGURES, fontSize: 11 }}>
+        <WideOnly>Find anything</WideOnly>
+        <Box
+          component="span"
+          sx={{
+            fontFamily: FIGURES,
+            fontSize: 11,
+            ml: "auto",
+            whiteSpace: "nowrap",
+            "@media (max-width: 1179px)": { display: "none" },
+          }}
+        >
           Ctrl K
         </Box>
       </Button>
@@ -108,7 +130,7 @@ export function TopBand({ state }: { state: StudyState }) {
           <LightModeOutlined fontSize="small" />
         )}
       </IconButton>
-      <Button variant="contained" onClick={() => set({ dialog: "deliver" })}>
+      <Button variant="contained" sx={{ flex: "none" }} onClick={() => set({ dialog: "deliver" })}>
         Deliver
       </Button>
     </Box>

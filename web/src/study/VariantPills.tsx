@@ -5,6 +5,7 @@ import type { Variant } from "../api/document";
 import { documentOf } from "../api/queries";
 import { useParts } from "../state/store";
 import { useVariants } from "./useVariants";
+import { ICON_WHERE_NARROW, WideOnly } from "./WideOnly";
 
 /** How many options stand side by side; more are a list. */
 const SIDE_BY_SIDE = 3;
@@ -21,9 +22,9 @@ export function VariantPills({ state }: { state: StudyState }) {
           startIcon={<CallSplit sx={{ transform: "rotate(90deg)" }} />}
           aria-pressed={sheet === "variants"}
           onClick={() => set({ sheet: sheet === "variants" ? null : "variants" })}
-          sx={{ px: 1.25, whiteSpace: "nowrap" }}
+          sx={{ px: 1.25, ...ICON_WHERE_NARROW }}
         >
-          {variants.length === 1 ? variants[0].name : "Variants"}
+          <WideOnly>{variants.length === 1 ? variants[0].name : "Variants"}</WideOnly>
         </Button>
       </Tooltip>
       {variants.length === 1 && <Options state={state} variant={variants[0]} />}

@@ -4,6 +4,7 @@ import type { Lane } from "../api/client";
 import type { KeyPoint, SignalValue } from "../api/document";
 import { useInterface } from "../state/store";
 import { withUnit } from "../values/parse";
+import { pasted } from "./groupEdits";
 import { CurveTools } from "./CurveTools";
 import {
   fittedView,
@@ -148,6 +149,10 @@ export function CurveEditor({ lane, signal, frames, rate, live, store }: Props) 
     const by = event.shiftKey ? [1, factor] : event.ctrlKey ? [factor, factor] : [factor, 1];
     setView(limitedView(zoomedView(view, place(event), by[0], by[1]), keys, frames));
   };
+  const paste = (backwards: boolean) => {
+    const made = pasted(copied?.keys ?? [], Math.round(frame), backwards);
+    write([...keys, ...made], backwards ? "Paste keys reversed" : "Paste keys", made);
+  };
   const press = (event: KeyboardEvent) => {
     const nudge = roundStep((view.high - view.low) / 100) * (event.shiftKey ? 10 : 1);
     const step = event.shiftKey ? 10 : 1;
@@ -179,12 +184,7 @@ export function CurveEditor({ lane, signal, frames, rate, live, store }: Props) 
       if (command && event.key === "a") return () => setChosen(new Set(keys.keys()));
       if (command && event.key === "c" && picked.length)
         return () => set({ copiedKeys: { keys: picked } });
-      if (command && event.key === "v" && copied)
-        return () => {
-          const first = copied.keys[0].frame;
-          const pasted = copied.keys.map((k) => ({ ...k, frame: k.frame - first + frame }));
-          write([...keys, ...pasted], "Paste keys", pasted);
-        };
+      if (command && event.key.toLowerCase() === "v" && copied) return () => paste(event.shiftKey);
       if (event.key === "Escape" && chosen.size) return () => setChosen(new Set());
       return null;
     };
@@ -209,6 +209,7 @@ export function CurveEditor({ lane, signal, frames, rate, live, store }: Props) 
         snap={snap}
         setSnap={setSnap}
         change={change}
+        paste={copied ? () => paste(true) : null}
         fit={() => setView(fittedView(lane.samples, keys, frames))}
         chosenKey={
           key && (

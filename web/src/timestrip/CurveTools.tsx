@@ -3,7 +3,9 @@ import { useState, type ReactNode } from "react";
 import type { KeyPoint } from "../api/document";
 import { FIGURES } from "../theme/theme";
 import { parseNumber } from "../values/parse";
-import { easedBy, easeOf, mirrored, scaledAbout, type Ease } from "./keyEdits";
+import { useInterface } from "../state/store";
+import { mirror, scale, type Along, type Edited } from "./groupEdits";
+import { easedBy, easeOf, type Ease } from "./keyEdits";
 
 const EASES: Ease[] = ["smooth", "eased", "linear", "held"];
 
@@ -16,6 +18,8 @@ interface Props {
   setSnap: (snap: boolean) => void;
   change: (label: string, alter: (keys: KeyPoint[]) => KeyPoint[]) => void;
   fit: () => void;
+  /** Paste the copied keys backwards, where some are copied. */
+  paste: (() => void) | null;
   says: string;
   /** Fields of the key that is chosen alone. */
   chosenKey: ReactNode;
@@ -25,12 +29,17 @@ interface Props {
 export function CurveTools(props: Props) {
   const { keys, chosen, frames, frame, change } = props;
   const [factor, setFactor] = useState("2");
-  const at = chosen.size ? chosen : new Set(keys.keys());
+  const [along, setAlong] = useState<Along>("time");
+  const { say } = useInterface.getState();
   const eases = new Set([...chosen].map((k) => keys[k] && easeOf(keys[k])));
-  const scale = () => {
+  const take = (label: string, edited: Edited) => {
+    if ("refused" in edited) say({ text: edited.refused, tone: "info" });
+    else change(label, () => edited.keys);
+  };
+  const scaleThem = () => {
     const found = parseNumber(factor, "×");
-    if ("error" in found || found.value <= 0) return setFactor("2");
-    change("Scale keys", (all) => scaledAbout(all, at, frame, found.value));
+    if ("error" in found) return say({ text: found.error, tone: "info" });
+    take(`Scale keys in ${along}`, scale(keys, chosen, along, found.value, frame));
   };
   return (
     <Box
@@ -65,10 +74,27 @@ export function CurveTools(props: Props) {
           </ToggleButton>
         ))}
       </ToggleButtonGroup>
-      <Button onClick={() => change("Mirror in time", (all) => mirrored(all, frames))}>
+      <ToggleButtonGroup
+        exclusive
+        size="small"
+        aria-label="Along what keys are mirrored and scaled"
+        value={along}
+        onChange={(_, next: Along | null) => next && setAlong(next)}
+        sx={{ "& .MuiToggleButton-root": { textTransform: "none", py: 0, px: 1 } }}
+      >
+        <ToggleButton value="time">time</ToggleButton>
+        <ToggleButton value="value">value</ToggleButton>
+      </ToggleButtonGroup>
+      <Button
+        onClick={() => take(`Mirror keys in ${along}`, mirror(keys, chosen, along, frames))}
+        title={along === "time" ? "The last one first" : "Up where they went down"}
+      >
         Mirror
       </Button>
-      <Button onClick={scale} title="About the playhead">
+      <Button
+        onClick={scaleThem}
+        title={along === "time" ? "About the playhead" : "About their middle"}
+      >
         Scale ×
       </Button>
       <InputBase
@@ -76,10 +102,10 @@ export function CurveTools(props: Props) {
         onChange={(e) => setFactor(e.target.value)}
         onKeyDown={(e) => {
           e.stopPropagation();
-          if (e.key === "Enter") scale();
+          if (e.key === "Enter") scaleThem();
         }}
         inputProps={{ "aria-label": "Factor of the scale" }}
-        sx={{ width: 38, fontFamily: FIGURES, fontSize: 12.5, ml: -0.75 }}
+        sx={{ width: 44, fontFamily: FIGURES, fontSize: 12.5, ml: -0.75 }}
       />
       <ToggleButton
         value="snap"
@@ -91,6 +117,11 @@ export function CurveTools(props: Props) {
         whole frames
       </ToggleButton>
       <Button onClick={props.fit}>Fit</Button>
+      {props.paste && (
+        <Button onClick={props.paste} title="At the playhead, the last one first (Ctrl Shift V)">
+          Paste reversed
+        </Button>
+      )}
       {props.chosenKey}
       <Typography
         variant="caption"

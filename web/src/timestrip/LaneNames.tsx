@@ -3,7 +3,6 @@ import { useParts } from "../state/store";
 import type { OwnLane } from "./TimeStrip";
 
 /** How high the strip is at least while a curve is open in it. */
-const ROOM_FOR_CURVES = 340;
 
 /** The lanes by name, of which one is open as a curve. */
 export function LaneNames({ lanes }: { lanes: OwnLane[] }) {
@@ -42,21 +41,14 @@ export function LaneNames({ lanes }: { lanes: OwnLane[] }) {
 
 /** The way to the curves and back. */
 export function StripFoot({ lanes }: { lanes: OwnLane[] }) {
-  const { curve, sizes, set } = useParts("curve", "sizes", "set");
+  const { curve, set } = useParts("curve", "set");
   const keyed = lanes.find((l) => l.signal?.keys);
   const open = lanes.some((l) => l.path === curve && l.signal?.keys);
   if (!keyed) return null;
   return (
     <Box sx={{ display: "flex", justifyContent: "flex-end", px: 1 }}>
       <Button
-        onClick={() =>
-          open
-            ? set({ curve: null })
-            : set({
-                curve: keyed.path,
-                sizes: { ...sizes, strip: Math.max(sizes.strip, ROOM_FOR_CURVES) },
-              })
-        }
+        onClick={() => (open ? set({ curve: null }) : set({ curve: keyed.path }))}
         sx={{ py: 0, color: "text.secondary" }}
       >
         {open ? "Back to lanes" : "Open as curves"}

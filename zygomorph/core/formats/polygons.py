@@ -19,6 +19,7 @@ class Soup:
     at_corners : name -> (C, k) float32, UVs and normals on the corners
     parts : (F,) number of the file's object that each face is of, or None where there is one
     curve_points, curve_starts : as in a mesh; a curve that ends where it begins is closed
+    notes : sentences on what was taken otherwise than the file perhaps means
     """
 
     points: np.ndarray
@@ -28,3 +29,4 @@ class Soup:
     parts: np.ndarray | None = None
     curve_points: np.ndarray = field(default_factory=lambda: np.zeros(0, np.int64))
     curve_starts: np.ndarray = field(default_factory=lambda: np.zeros(1, np.int64))
+    notes: tuple[str, ...] = ()

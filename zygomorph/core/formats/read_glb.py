@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -12,9 +13,17 @@ import scipy
 
 from zygomorph.core.errors import MeshFileError
 from zygomorph.core.formats.chains import chains
+from zygomorph.core.formats.polygons import MAX_POINTS
 from zygomorph.core.formats.soup import UV, Soup
 
-KNOWN_EXTENSIONS = {"KHR_mesh_quantization", "KHR_texture_transform", "KHR_materials_unlit"}
+INSTANCING = "EXT_mesh_gpu_instancing"
+KNOWN_EXTENSIONS = {
+    "KHR_mesh_quantization",
+    "KHR_texture_transform",
+    "KHR_materials_unlit",
+    INSTANCING,
+}
+MOST_COPIES = 200_000
 COMPONENTS = {
     5120: np.int8,
     5121: np.uint8,
@@ -26,8 +35,9 @@ COMPONENTS = {
 WIDTHS = {"SCALAR": 1, "VEC2": 2, "VEC3": 3, "VEC4": 4, "MAT4": 16}
 
 
-def check_container(data: bytes) -> None:
-    """Raise MeshFileError where the container is cut short, damaged, or needs what is not read."""
+def check_container(data: bytes) -> dict[str, Any]:
+    """The description that a container holds. Raises MeshFileError where it is cut short, damaged,
+    or needs what is not read."""
     if data[:4] != b"glTF" or len(data) < 20:
         raise MeshFileError("This is not a binary glTF file.", "Export it as GLB.")
     announced = int.from_bytes(data[8:12], "little")
@@ -50,28 +60,89 @@ def check_container(data: bytes) -> None:
             f"The GLB file needs {', '.join(unknown)}, which is not read here.",
             "Export it without mesh compression.",
         )
+    return header if isinstance(header, dict) else {}
+
+
+def _own_weights(header: Mapping[str, Any]) -> dict[int, list[float]]:
+    """Of targets, where a node sets them itself; the library does not read these."""
+    nodes = header.get("nodes", [])
+    found = {}
+    for number, node in enumerate(nodes if isinstance(nodes, list) else []):
+        weights = node.get("weights") if isinstance(node, dict) else None
+        if isinstance(weights, list) and all(isinstance(w, (int, float)) for w in weights):
+            found[number] = [float(w) for w in weights]
+    return found
 
 
 def accessor_array(document: Any, blob: bytes, number: int) -> np.ndarray:
     """(n, width) values of an accessor, normalised whole numbers as float64 from -1 to 1."""
     accessor = document.accessors[number]
-    if accessor.bufferView is None or accessor.sparse is not None:
-        raise MeshFileError("A sparse or empty accessor is not read here.", "Export it plainly.")
-    view = document.bufferViews[accessor.bufferView]
     kind = np.dtype(COMPONENTS[accessor.componentType]).newbyteorder("<")
     width = WIDTHS[accessor.type]
+    if accessor.bufferView is None:
+        # All zeros, of which some may be replaced (glTF 2.0, 3.6.2.3). Its length is bounded by
+        # that of what uses it, so that no room is made for more than a file could mean.
+        _check_count(accessor.count)
+        rows = np.zeros((accessor.count, width), kind)
+    else:
+        rows = _rows(document, blob, accessor, kind, width, f"Accessor {number}")
+    if accessor.sparse is not None:
+        _replace(document, blob, accessor, rows, number)
+    if accessor.normalized:
+        return np.maximum(rows / np.iinfo(kind.type).max, -1.0)
+    return rows
+
+
+def _check_count(count: int) -> None:
+    if not 0 < count <= MAX_POINTS * 3:
+        raise MeshFileError(
+            f"An accessor of the GLB file has {count:,} entries; the limit is {MAX_POINTS * 3:,}.",
+            "Reduce the mesh before bringing it in.",
+        )
+
+
+def _rows(
+    document: Any, blob: bytes, accessor: Any, kind: np.dtype[Any], width: int, what: str
+) -> np.ndarray:
+    """A copy of the rows that a part of the file holds; accessor : with its view, offset, count"""
+    view = document.bufferViews[accessor.bufferView]
     start = (view.byteOffset or 0) + (accessor.byteOffset or 0)
     stride = view.byteStride or kind.itemsize * width
     end = start + stride * (accessor.count - 1) + kind.itemsize * width
     if accessor.count < 1 or start < 0 or end > len(blob):
         raise MeshFileError(
-            f"Accessor {number} reaches beyond the file's {len(blob):,} bytes of data.",
+            f"{what} reaches beyond the file's {len(blob):,} bytes of data.",
             "The file is damaged; export it again.",
         )
-    rows = np.ndarray((accessor.count, width), kind, blob, start, (stride, kind.itemsize))
-    if accessor.normalized:
-        return np.maximum(rows / np.iinfo(kind.type).max, -1.0)
-    return rows.copy()
+    return np.ndarray((accessor.count, width), kind, blob, start, (stride, kind.itemsize)).copy()
+
+
+@dataclass(frozen=True)
+class _Part:
+    """Where the indices or the values of a sparse accessor lie."""
+
+    bufferView: int
+    byteOffset: int
+    count: int
+
+
+def _replace(document: Any, blob: bytes, accessor: Any, rows: np.ndarray, number: int) -> None:
+    """Put the values of a sparse accessor into its rows."""
+    sparse = accessor.sparse
+    what = f"Accessor {number}"
+
+    def read(part: Any, kind: np.dtype[Any], width: int) -> np.ndarray:
+        own = _Part(part.bufferView, part.byteOffset or 0, sparse.count)
+        return _rows(document, blob, own, kind, width, what)
+
+    kind = np.dtype(COMPONENTS[sparse.indices.componentType]).newbyteorder("<")
+    at = read(sparse.indices, kind, 1).ravel().astype(np.int64)
+    if at.min() < 0 or at.max() >= len(rows):
+        raise MeshFileError(
+            f"{what} replaces entries that it does not have.",
+            "The file is damaged; export it again.",
+        )
+    rows[at] = read(sparse.values, rows.dtype, rows.shape[1])
 
 
 def _node_matrix(node: Any) -> np.ndarray:
@@ -84,33 +155,131 @@ def _node_matrix(node: Any) -> np.ndarray:
     return matrix
 
 
-def _placed_meshes(document: Any) -> Iterator[tuple[np.ndarray, Any]]:
-    """Each mesh of the scene with the matrix of its node."""
+@dataclass(frozen=True)
+class _Placed:
+    """A mesh of the scene.
+
+    matrices : (K, 4, 4) where each copy of it stands
+    weights : of its targets
+    bones : of its skin, (J, 4, 4) from the mesh to the scene, or None
+    """
+
+    mesh: Any
+    matrices: np.ndarray
+    weights: list[float]
+    bones: np.ndarray | None = None
+
+
+def _placed_meshes(
+    document: Any, blob: bytes, own_weights: Mapping[int, list[float]]
+) -> Iterator[_Placed]:
+    """Each mesh of the scene where its node puts it; own_weights : of nodes, by their numbers"""
     if not document.scenes:
-        yield from ((np.eye(4), mesh) for mesh in document.meshes)
+        for mesh in document.meshes:
+            yield _Placed(mesh, np.eye(4)[None], mesh.weights or [])
         return
+    worlds = _worlds(document)
+    for number, world in worlds.items():
+        node = document.nodes[number]
+        if node.mesh is None:
+            continue
+        mesh = document.meshes[node.mesh]
+        weights = own_weights.get(number) or mesh.weights or []
+        if node.skin is not None:
+            # Its own node has no say in where a skinned mesh stands (glTF 2.0, 3.7.3.2).
+            bones = _bones(document, blob, document.skins[node.skin], worlds)
+            yield _Placed(mesh, np.eye(4)[None], weights, bones)
+        else:
+            yield _Placed(mesh, world @ _copies(document, blob, node), weights)
+
+
+def _copies(document: Any, blob: bytes, node: Any) -> np.ndarray:
+    """(K, 4, 4) copies of a node's mesh in its own space (EXT_mesh_gpu_instancing); one without."""
+    found = (node.extensions or {}).get(INSTANCING, {}).get("attributes", {})
+    parts = {
+        name: accessor_array(document, blob, found[name]).astype(np.float64)
+        for name in ("TRANSLATION", "ROTATION", "SCALE")
+        if name in found
+    }
+    if not parts:
+        return np.eye(4)[None]
+    count = len(next(iter(parts.values())))
+    if count > MOST_COPIES or any(len(part) != count for part in parts.values()):
+        raise MeshFileError(
+            f"The GLB file places {count:,} copies of a mesh; the limit is {MOST_COPIES:,}, and "
+            "each needs its place, turn and scale.",
+            "Export fewer, or bring in what is copied alone.",
+        )
+    made = np.tile(np.eye(4), (count, 1, 1))
+    if "ROTATION" in parts:
+        made[:, :3, :3] = scipy.spatial.transform.Rotation.from_quat(parts["ROTATION"]).as_matrix()
+    if "SCALE" in parts:
+        made[:, :3, :3] *= parts["SCALE"][:, None, :]
+    if "TRANSLATION" in parts:
+        made[:, :3, 3] = parts["TRANSLATION"]
+    return made
+
+
+def _bones(document: Any, blob: bytes, skin: Any, worlds: dict[int, np.ndarray]) -> np.ndarray:
+    """(J, 4, 4) from a skinned mesh to the scene, in the pose in which its joints stand."""
+    joints = np.stack([worlds.get(joint, np.eye(4)) for joint in skin.joints])
+    if skin.inverseBindMatrices is None:
+        return joints
+    back = accessor_array(document, blob, skin.inverseBindMatrices).astype(np.float64)
+    bones: np.ndarray = joints @ back[: len(joints)].reshape(-1, 4, 4).swapaxes(1, 2)
+    return bones
+
+
+def _worlds(document: Any) -> dict[int, np.ndarray]:
+    """(4, 4) from each node of the scene to the scene, by its number."""
     # Nodes are trees, in which each has one parent at most (glTF 2.0, 3.5.2).
     roots = dict.fromkeys(document.scenes[document.scene or 0].nodes or [])
     waiting = [(root, np.eye(4)) for root in roots]
-    seen: set[int] = set()
+    worlds: dict[int, np.ndarray] = {}
     while waiting:
         number, parent = waiting.pop()
-        if number in seen:
+        if number in worlds:
             raise MeshFileError(
                 f"Node {number} of the GLB file stands in its tree more than once.",
                 "The file is damaged; export it again.",
             )
-        seen.add(number)
         node = document.nodes[number]
-        matrix = parent @ _node_matrix(node)
-        if node.mesh is not None:
-            yield matrix, document.meshes[node.mesh]
+        worlds[number] = matrix = parent @ _node_matrix(node)
         waiting += [(child, matrix) for child in node.children or []]
+    return worlds
 
 
-def _primitive(document: Any, blob: bytes, primitive: Any) -> tuple[np.ndarray, ...]:
+def _points(document: Any, blob: bytes, primitive: Any, placed: _Placed) -> np.ndarray:
+    """(V, 3) points with their targets as far as they weigh, skinned where there is a skin."""
+    found = accessor_array(document, blob, primitive.attributes.POSITION).astype(np.float64)
+    for weight, target in zip(placed.weights, primitive.targets or [], strict=False):
+        number = (target if isinstance(target, dict) else vars(target)).get("POSITION")
+        if weight and number is not None:
+            found += weight * accessor_array(document, blob, number)[: len(found)]
+    joints = getattr(primitive.attributes, "JOINTS_0", None)
+    shares = getattr(primitive.attributes, "WEIGHTS_0", None)
+    if placed.bones is None or joints is None or shares is None:
+        return found
+    bone = accessor_array(document, blob, joints).astype(np.int64)
+    share = accessor_array(document, blob, shares).astype(np.float64)
+    if len(bone) != len(found) or len(share) != len(found) or bone.max() >= len(placed.bones):
+        raise MeshFileError(
+            "The GLB file's skin names joints or points that are not there.",
+            "The file is damaged; export it again.",
+        )
+    whole = np.concatenate([found, np.ones((len(found), 1))], axis=1)
+    skinned = np.zeros((len(found), 3))
+    for k in range(share.shape[1]):
+        moved = np.einsum("pij,pj->pi", placed.bones[bone[:, k], :3], whole)
+        skinned += share[:, k, None] * moved
+    return skinned
+
+
+def _primitive(
+    document: Any, blob: bytes, primitive: Any, placed: _Placed
+) -> tuple[np.ndarray, ...]:
     """Points (V, 3), faces (T, 3), UVs (V, 2) or none, and segments of curves (S, 2)."""
-    points = accessor_array(document, blob, primitive.attributes.POSITION).astype(np.float64)
+    points = _points(document, blob, primitive, placed)
     if primitive.indices is None:
         order = np.arange(len(points))
     else:
@@ -137,21 +306,36 @@ def _primitive(document: Any, blob: bytes, primitive: Any) -> tuple[np.ndarray, 
     return points, faces, uvs, segments  # type: ignore[return-value]
 
 
+def _parts(
+    document: Any, blob: bytes, own_weights: Mapping[int, list[float]]
+) -> Iterator[tuple[np.ndarray, ...]]:
+    """Each copy of each primitive: its matrix, and what :func:`_primitive` gives."""
+    total = 0
+    for placed in _placed_meshes(document, blob, own_weights):
+        for primitive in placed.mesh.primitives:
+            if primitive.attributes.POSITION is None:
+                continue
+            read = _primitive(document, blob, primitive, placed)
+            total += len(read[0]) * len(placed.matrices)
+            if total > MAX_POINTS:
+                raise MeshFileError(
+                    f"The file holds more than {MAX_POINTS:,} points, copies counted.",
+                    "Export fewer copies, or reduce the mesh.",
+                )
+            for matrix in placed.matrices:
+                yield matrix, *read
+
+
 def read_glb(data: bytes) -> Soup:
     """Binary glTF 2.0: all triangles and lines of the scene in one, where they stand in it.
 
     Raises MeshFileError.
     """
-    check_container(data)
+    header = check_container(data)
     try:
         document = gl.GLTF2.load_from_bytes(data)
         blob = document.binary_blob() or b""
-        parts = [
-            (matrix, *_primitive(document, blob, primitive))
-            for matrix, mesh in _placed_meshes(document)
-            for primitive in mesh.primitives
-            if primitive.attributes.POSITION is not None
-        ]
+        parts = list(_parts(document, blob, _own_weights(header)))
     except MeshFileError:
         raise
     except Exception as error:

@@ -16,6 +16,7 @@ from zygomorph.core.errors import MeshFileError
 from zygomorph.core.formats.polygons import MAX_POINTS, Soup
 from zygomorph.core.formats.read_usd_curves import curve_arrays
 from zygomorph.core.formats.read_usd_instances import placed_copies
+from zygomorph.core.formats.read_usd_solids import is_solid, solid_arrays
 from zygomorph.core.formats.usd_alone import check_alone
 from zygomorph.core.mesh import UV
 from zygomorph.core.topology import turned_over
@@ -51,17 +52,15 @@ def _read(path: Path) -> Soup:
     if stage.HasAuthoredTimeCodeRange():
         places.SetTime(Usd.TimeCode(stage.GetStartTimeCode()))
     axes = _axes(stage)
+    seen = _Seen(stage)
     shapes = [
-        (shape, np.array(places.GetLocalToWorldTransform(shape.GetPrim())) @ axes)
-        for kind in ("Mesh", "BasisCurves")
-        for shape in _shown(stage.GetPseudoRoot(), kind)
+        (shape, matrix @ axes) for shape, matrix in _below(seen, stage.GetPseudoRoot(), places)
     ]
-    shapes += [(shape, matrix @ axes) for shape, matrix in _copied(stage, places)]
     taken = _Taken()
     for shape, matrix in shapes:
         taken.take(shape, matrix)
     if not taken.corners and not taken.curves:
-        return _loose(stage, places)
+        return _loose(seen, stage, places)
     return taken.soup()
 
 
@@ -76,6 +75,7 @@ class _Taken:
         self.objects: list[np.ndarray] = []
         self.curves: list[np.ndarray] = []
         self.first = 0
+        self.cages: list[str] = []
         # What stands in many places is read once.
         self.read: dict[Any, Any] = {}
 
@@ -83,7 +83,7 @@ class _Taken:
         """Add a mesh or curves at a place, (4, 4); points are rows before it."""
         from pxr import UsdGeom
 
-        path = shape.GetPrim().GetPath()
+        path = shape.GetPath()
         if isinstance(shape, UsdGeom.BasisCurves):
             if path not in self.read:
                 self.read[path] = curve_arrays(shape)
@@ -92,7 +92,11 @@ class _Taken:
                 self._add(curve, matrix)
             return
         if path not in self.read:
-            self.read[path] = _mesh_arrays(shape)
+            if isinstance(shape, UsdGeom.Mesh):
+                self.read[path] = _mesh_arrays(shape)
+                self._note_cage(shape)
+            else:
+                self.read[path] = (*solid_arrays(shape.GetPrim()), False, None)
         local, own, counts, turned, uv = self.read[path]
         if len(local) == 0:
             return
@@ -104,6 +108,20 @@ class _Taken:
         self.uvs.append(uv)
         self.objects.append(np.full(len(counts), len(self.objects)))
         self._add(local, matrix)
+
+    def _note_cage(self, mesh: Any) -> None:
+        from pxr import UsdGeom
+
+        scheme = mesh.GetSubdivisionSchemeAttr()
+        if scheme.IsAuthored() and scheme.Get() != UsdGeom.Tokens.none:
+            self.cages.append(str(mesh.GetPath()))
+
+    def _notes(self) -> tuple[str, ...]:
+        if not self.cages:
+            return ()
+        first, more = self.cages[0], len(self.cages) - 1
+        which = first if more == 0 else f"{first} and {more:,} more"
+        return (f"{which}: a cage for subdivision, brought in as the cage that it is.",)
 
     def _add(self, local: np.ndarray, matrix: np.ndarray) -> None:
         self.first += len(local)
@@ -128,43 +146,81 @@ class _Taken:
             np.concatenate([none, *self.objects]),
             np.concatenate([none, *self.curves]),
             np.cumsum([0, *(len(c) for c in self.curves)]),
+            self._notes(),
         )
 
 
-def _copied(stage: Any, places: Any) -> Iterator[tuple[Any, np.ndarray]]:
-    """Meshes and curves that instancers copy, and where each copy stands on the stage, (4, 4)."""
-    for instancer in _shown(stage.GetPseudoRoot(), "PointInstancer"):
-        world = np.array(places.GetLocalToWorldTransform(instancer.GetPrim()))
-        known: dict[Any, list[tuple[Any, np.ndarray]]] = {}
-        for source, place in placed_copies(instancer):
-            path = source.GetPath()
-            if path not in known:
-                back = np.linalg.inv(np.array(places.GetLocalToWorldTransform(source)))
-                known[path] = [
-                    (shape, np.array(places.GetLocalToWorldTransform(shape.GetPrim())) @ back)
-                    for kind in ("Mesh", "BasisCurves")
-                    for shape in _shown(source, kind)
-                ]
-            for shape, own in known[path]:
-                yield shape, own @ place @ world
+# Instancers that copy instancers, at most so deep.
+DEEPEST = 8
 
 
-def _shown(root: Any, kind: str) -> Iterator[Any]:
-    """The prims of a kind that are seen below a prim, as their schema; what an instancer copies
-    is not seen by itself."""
-    from pxr import Usd, UsdGeom
+class _Seen:
+    """Which prims of a stage are seen."""
 
-    schema = getattr(UsdGeom, kind)
-    below = iter(Usd.PrimRange(root, Usd.TraverseInstanceProxies()))
-    for prim in below:
-        if prim.IsA(UsdGeom.PointInstancer):
-            below.PruneChildren()
-        if not prim.IsA(schema):
-            continue
-        image = UsdGeom.Imageable(prim)
-        hidden = image.ComputeVisibility() == UsdGeom.Tokens.invisible
-        if not hidden and image.ComputePurpose() != UsdGeom.Tokens.guide:
-            yield schema(prim)
+    def __init__(self, stage: Any) -> None:
+        from pxr import Usd, UsdGeom
+
+        # Of what is there once for work and once for the final picture, the final one is taken.
+        self._finished = any(
+            UsdGeom.Imageable(prim).ComputePurpose() == UsdGeom.Tokens.render
+            for prim in Usd.PrimRange(stage.GetPseudoRoot(), Usd.TraverseInstanceProxies())
+            if prim.IsA(UsdGeom.Gprim)
+        )
+
+    def below(self, root: Any) -> Iterator[Any]:
+        """The prims that are seen below one, itself included; of an instancer it alone, because
+        what it copies is not seen by itself."""
+        from pxr import Usd, UsdGeom
+
+        walk = iter(Usd.PrimRange(root, Usd.TraverseInstanceProxies()))
+        for prim in walk:
+            if prim.IsA(UsdGeom.PointInstancer):
+                walk.PruneChildren()
+            image = UsdGeom.Imageable(prim)
+            if not image:
+                continue
+            purpose = image.ComputePurpose()
+            left = {UsdGeom.Tokens.guide}
+            if self._finished:
+                left.add(UsdGeom.Tokens.proxy)
+            if image.ComputeVisibility() != UsdGeom.Tokens.invisible and purpose not in left:
+                yield prim
+
+
+def _below(seen: _Seen, root: Any, places: Any, deep: int = 0) -> Iterator[tuple[Any, np.ndarray]]:
+    """Meshes, curves and solids below a prim, those that instancers copy included, and where each
+    stands on the stage, (4, 4); points are rows before it."""
+    from pxr import UsdGeom
+
+    for prim in seen.below(root):
+        world = np.array(places.GetLocalToWorldTransform(prim))
+        if prim.IsA(UsdGeom.Mesh):
+            yield UsdGeom.Mesh(prim), world
+        elif prim.IsA(UsdGeom.BasisCurves):
+            yield UsdGeom.BasisCurves(prim), world
+        elif is_solid(prim):
+            yield UsdGeom.Gprim(prim), world
+        elif prim.IsA(UsdGeom.PointInstancer):
+            if deep >= DEEPEST:
+                raise MeshFileError(
+                    f"{prim.GetPath()} copies what copies, more than {DEEPEST} deep.",
+                    "Export the copies as meshes.",
+                )
+            yield from _copied(seen, UsdGeom.PointInstancer(prim), places, world, deep)
+
+
+def _copied(
+    seen: _Seen, instancer: Any, places: Any, world: np.ndarray, deep: int
+) -> Iterator[tuple[Any, np.ndarray]]:
+    known: dict[Any, list[tuple[Any, np.ndarray]]] = {}
+    for source, place in placed_copies(instancer):
+        path = source.GetPath()
+        if path not in known:
+            back = np.linalg.inv(np.array(places.GetLocalToWorldTransform(source)))
+            below = _below(seen, source, places, deep + 1)
+            known[path] = [(shape, matrix @ back) for shape, matrix in below]
+        for shape, own in known[path]:
+            yield shape, own @ place @ world
 
 
 def _axes(stage: Any) -> np.ndarray:
@@ -205,11 +261,25 @@ def _mesh_arrays(mesh: Any) -> tuple[Any, ...]:
             f"A face of {name} names a point that is not there.",
             "The file is damaged; export it again.",
         )
+    corners, counts, kept = _without_holes(mesh, corners, counts)
     turned = mesh.GetOrientationAttr().Get() == UsdGeom.Tokens.leftHanded
-    return points, corners, counts, turned, _uvs(mesh, corners, first)
+    return points, corners, counts, turned, _uvs(mesh, corners, first, kept)
 
 
-def _uvs(mesh: Any, corners: np.ndarray, time: Any) -> np.ndarray | None:
+def _without_holes(
+    mesh: Any, corners: np.ndarray, counts: np.ndarray
+) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Corners and sizes of the faces that are no holes, and which corners of the file they are."""
+    holes = np.array(mesh.GetHoleIndicesAttr().Get() or [], np.int64)
+    holes = holes[(holes >= 0) & (holes < len(counts))]
+    faces = np.ones(len(counts), bool)
+    faces[holes] = False
+    kept = np.repeat(faces, counts)
+    return corners[kept], counts[faces], kept
+
+
+def _uvs(mesh: Any, corners: np.ndarray, time: Any, kept: np.ndarray) -> np.ndarray | None:
+    """kept : (C,) which of the file's corners are left"""
     from pxr import UsdGeom
 
     found = UsdGeom.PrimvarsAPI(mesh.GetPrim())
@@ -220,19 +290,21 @@ def _uvs(mesh: Any, corners: np.ndarray, time: Any) -> np.ndarray | None:
         values = np.array(primvar.ComputeFlattened(time), np.float64)
         if values.ndim != 2 or values.shape[1] != 2:
             continue
-        if len(values) == len(corners):
-            return values
+        if len(values) == len(kept):
+            return values[kept]
         if len(corners) and len(values) > corners.max():
             return values[corners]
     return None
 
 
-def _loose(stage: Any, places: Any) -> Soup:
-    found = [
-        _points(shape) @ matrix[:3, :3] + matrix[3, :3]
-        for shape in _shown(stage.GetPseudoRoot(), "Points")
-        for matrix in [np.array(places.GetLocalToWorldTransform(shape.GetPrim())) @ _axes(stage)]
-    ]
+def _loose(seen: _Seen, stage: Any, places: Any) -> Soup:
+    from pxr import UsdGeom
+
+    found = []
+    for prim in seen.below(stage.GetPseudoRoot()):
+        if prim.IsA(UsdGeom.Points):
+            matrix = np.array(places.GetLocalToWorldTransform(prim)) @ _axes(stage)
+            found.append(_points(UsdGeom.Points(prim)) @ matrix[:3, :3] + matrix[3, :3])
     if not any(len(points) for points in found):
         raise MeshFileError(
             "The USD file holds no mesh, no curves and no points.",
