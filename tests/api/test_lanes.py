@@ -134,3 +134,14 @@ def test_a_client_that_leaves_calls_its_frame_off_inside_a_long_step(service, cl
     finally:
         server.close()
     assert ended[0] == "cancelled"
+
+
+def test_a_heavy_study_does_not_make_another_one_heavy(service, client):
+    # Pieces and forms have the same ids in most studies.
+    heavy = document({"step": "sheet", "values": {"columns": 200, "rows": 200}})
+    light = document({"step": "icosphere", "values": {"halvings": 1}})
+    states = [client.post("/api/studies", json={"document": d}).json for d in (heavy, light)]
+    for state in states:
+        assert client.get(frame_address(state, frame=1)).status_code == 200
+    # What is remembered of how long frames take tells them apart.
+    assert {name.split("/")[0] for name in service._lanes._took} == {s["id"] for s in states}

@@ -26,7 +26,7 @@ if TYPE_CHECKING:
     from _typeshed.wsgi import StartResponse, WSGIApplication
 
 IMMUTABLE = "private, max-age=31536000, immutable"
-_ADDRESS = re.compile(r"/api/studies/[\w-]+/pieces/([\w-]+)/frame")
+_ADDRESS = re.compile(r"/api/studies/([\w-]+)/pieces/([\w-]+)/frame")
 _HEADERS = [
     ("Content-Type", MEDIA_TYPE),
     ("Cache-Control", IMMUTABLE),
@@ -109,11 +109,12 @@ class QuickFrames:
                 return None
             return self._service.frame(
                 study,
-                found[1],
+                found[2],
                 FrameOptions.of(query),
                 query.mask_of,
                 query.many,
                 has_left(environ),
+                found[1],
             )
         except (ValidationError, ZygomorphError, Cancelled):
             return None

@@ -251,7 +251,9 @@ def get_frame(path: shapes.PiecePath, query: shapes.FrameQuery) -> Response:
     study = service().study_of(query.key, path.study_id, path.piece_id, final)
     options = FrameOptions.of(query)
     gone = has_left(request.environ)
-    data = service().frame(study, path.piece_id, options, query.mask_of, query.many, gone)
+    data = service().frame(
+        study, path.piece_id, options, query.mask_of, query.many, gone, path.study_id
+    )
     return _frame_response(data, IMMUTABLE, started)
 
 

@@ -138,11 +138,13 @@ class Service:
         mask_of: str | None,
         many: bool = False,
         gone: Callable[[], bool] = lambda: False,
+        study_id: str = "",
     ) -> memoryview:
         """A frame of a stored study; one that took long is kept by its content key.
 
         many : take one core, because others are wanted at the same time
         gone : says whether who asked has left
+        study_id : of the stored study, by which it is known whether its frames take long
 
         Raises Cancelled where who asked has left.
         """
@@ -162,7 +164,7 @@ class Service:
                 cancelled=gone,
                 patience=PATIENCE_S,
             )
-            kept, seconds = self._computed(study, request, options)
+            kept, seconds = self._computed(study, request, options, study_id)
             if seconds > KEPT_FROM_S:
                 self._frames.put(key, kept, len(kept))
         return kept
@@ -204,10 +206,10 @@ class Service:
             cancelled=outdated,
             patience=PATIENCE_S,
         )
-        return self._computed(study, request, options)[0]
+        return self._computed(study, request, options, asker[1])[0]
 
     def _computed(
-        self, study: Study, request: Request, options: FrameOptions
+        self, study: Study, request: Request, options: FrameOptions, study_id: str
     ) -> tuple[memoryview, float]:
         """A frame, and the seconds it took; how long it waited for its turn is not counted."""
         self.calm.asked()
@@ -224,8 +226,7 @@ class Service:
             self.evaluator.recount()
             return packed, clock.perf_counter() - started
 
-        whose = f"{study.piece(request.piece)['recipe'][0]['id']}/{request.piece}"
-        return self._lanes.run(work, whose, request.shared)
+        return self._lanes.run(work, f"{study_id}/{request.piece}", request.shared)
 
     def seams(self, study: Study) -> list[Seam]:
         key = "/".join(piece_key(study, p["id"], False) for p in study.pieces) or "none"
