@@ -68,6 +68,7 @@ def test_a_marker_is_moved_by_a_signal_and_carries_a_step(page: Page):
     panel = page.locator("[data-marker=m]")
     expect(panel.get_by_role("button", name="Piece · Rings")).to_be_visible()
     panel.get_by_role("button", name="Make it move: Move").click()
+    page.get_by_role("menuitem", name="y", exact=True).click()
     moving = document_after(page, 2)["markers"][0]["place"]["move"]
     assert moving[1]["signal"] == "cycle"
     # Its lane stands in the strip, and the step that it carries moves.

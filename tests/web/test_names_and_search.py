@@ -15,7 +15,7 @@ def piece_names(page: Page) -> list[str]:
 
 def test_a_piece_is_renamed_duplicated_and_named_by_its_new_form(page: Page):
     stored_study(page, document(BALL) | {"name": "Names"})
-    page.get_by_role("button", name="Actions for").first.click()
+    page.get_by_role("button", name="Actions for Piece").click()
     page.get_by_role("menuitem", name="Rename").click()
     field = page.get_by_label("Name of the piece")
     expect(field).to_be_focused()
@@ -77,4 +77,4 @@ def test_playhead_step_and_view_are_there_again_after_a_reload(page: Page):
     page.reload()
     settle(page)
     expect(page.get_by_role("slider", name="Frame")).to_have_attribute("aria-valuenow", "7")
-    expect(page.get_by_label("Signal of Angle")).to_be_visible()
+    expect(page.get_by_role("combobox", name="Signal of Angle")).to_be_visible()

@@ -1,13 +1,23 @@
+const PATIENCE_MS = 3000;
+/** A dialog that has closed gives the focus back to what had it before, within so many pictures. */
+const GIVEN_BACK = 5;
+
 /** Brings a value's row into view and gives it the focus, as soon as it is there. */
 export function reveal(name: string): void {
-  let tries = 30;
+  const until = performance.now() + PATIENCE_MS;
+  let held = 0;
   const look = () => {
     const row = document.querySelector<HTMLElement>(`[data-value="${CSS.escape(name)}"]`);
-    const target = row?.querySelector<HTMLElement>("[role=slider], input, [role=combobox], button");
-    if (row && target) {
+    // Its name, which is a button, stands before what sets it.
+    const target =
+      row?.querySelector<HTMLElement>("[role=slider], input, [role=combobox]") ??
+      row?.querySelector<HTMLElement>("button");
+    if (row && target && !document.querySelector("[role=dialog]")) {
       row.scrollIntoView({ block: "nearest" });
       target.focus();
-    } else if (tries-- > 0) requestAnimationFrame(look);
+      held += 1;
+    }
+    if (held < GIVEN_BACK && performance.now() < until) requestAnimationFrame(look);
   };
   requestAnimationFrame(look);
 }

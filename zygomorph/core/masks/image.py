@@ -23,7 +23,7 @@ DEFINITION = Definition(
     title="Picture",
     group="drawn",
     help="White is 1, black is 0; laid by the UVs or seen along a direction.",
-    also=("image", "texture", "picture", "photo", "UV"),
+    also=("image", "texture", "photo", "UV"),
     values={**PICTURE_VALUES, "times": replace(PICTURE_VALUES["times"], default=1.0)},
     sentence="a picture",
     apply=apply,
