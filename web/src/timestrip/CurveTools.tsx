@@ -51,7 +51,11 @@ export function CurveTools(props: Props) {
         py: 0.25,
         borderBottom: "1px solid",
         borderColor: "divider",
-        "& .MuiButton-root": { py: 0, minWidth: 0 },
+        flexWrap: "wrap",
+        rowGap: 0,
+        whiteSpace: "nowrap",
+        "& .MuiButton-root": { py: 0, px: 0.75, minWidth: 0, whiteSpace: "nowrap", flex: "none" },
+        "& .MuiToggleButton-root": { whiteSpace: "nowrap", flex: "none" },
       }}
     >
       <ToggleButtonGroup
@@ -122,16 +126,19 @@ export function CurveTools(props: Props) {
           Paste reversed
         </Button>
       )}
-      {props.chosenKey}
-      <Typography
-        variant="caption"
-        color="textSecondary"
-        noWrap
-        role="status"
-        sx={{ flex: 1, textAlign: "right", fontFamily: FIGURES }}
-      >
-        {props.says}
-      </Typography>
+      {/* A row that is always there, so that the curves do not move when a key is chosen. */}
+      <Box sx={{ flexBasis: "100%", height: 26, display: "flex", alignItems: "center", gap: 1 }}>
+        {props.chosenKey}
+        <Typography
+          variant="caption"
+          color="textSecondary"
+          noWrap
+          role="status"
+          sx={{ flex: 1, textAlign: "right", fontFamily: FIGURES }}
+        >
+          {props.says}
+        </Typography>
+      </Box>
     </Box>
   );
 }
