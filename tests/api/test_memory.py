@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from tests.conftest import document
 from zygomorph.api.frames import FrameOptions
 from zygomorph.api.service import Service
-from zygomorph.core.cache import ArrayCache
+from zygomorph.core.array_cache import ArrayCache
 from zygomorph.core.forms.grid import grid_topology
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.structures import LIMIT_BYTES, STRUCTURES
@@ -85,9 +85,17 @@ def test_the_count_is_that_of_what_is_held(puts, limit):
         cache.put(key, (shared[number], np.zeros(own * 10, np.uint8)))
         if own % 3 == 0:
             cache.recount()
-    held = [entry.value for entry in cache._kept.values()]
+    held = [value for value, _ in cache._kept.values()]
     assert cache.used_bytes == held_bytes(held) <= limit
     for key in list(cache._kept):
         cache._drop(key)
     assert cache.used_bytes == 0
     assert not cache._holders
+
+
+def test_what_is_larger_than_the_whole_cache_does_not_drive_out_the_rest():
+    cache: ArrayCache[np.ndarray] = ArrayCache(1000)
+    cache.put("small", np.zeros(300, np.uint8))
+    cache.put("large", np.zeros(1001, np.uint8))
+    assert cache.get("large") is None
+    assert cache.get("small") is not None

@@ -192,6 +192,24 @@ def test_a_smaller_tolerance_needs_more_and_keeps_its_promise(tmp_path, file, ca
     assert sizes[1] > sizes[0]
 
 
+def test_numbers_of_a_glb_and_normals_of_usd_are_chosen(tmp_path, file, capsys):
+    moving = {"step": "twist", "values": {"angle": {"signal": "cycle", "high": 40}}}
+    file.write_text(json.dumps(document(BALL, moving)))
+    size = {}
+    for name, kind, *more in (
+        ("plain", "glb"),
+        ("compact", "glb", "--numbers", "compact"),
+        ("bare", "usd"),
+        ("normals", "usd", "--normals"),
+    ):
+        out = tmp_path / f"{name}.{kind}"
+        assert run(tmp_path, "deliver", file, "--as", kind, *more, "--out", out) == 0
+        size[name] = out.stat().st_size
+    assert b"KHR_mesh_quantization" in (tmp_path / "compact.glb").read_bytes()
+    assert b"KHR_mesh_quantization" not in (tmp_path / "plain.glb").read_bytes()
+    assert size["normals"] > 1.3 * size["bare"]
+
+
 def test_catalogue_reads_well_without_json(tmp_path, capsys):
     assert run(tmp_path, "catalogue") == 0
     told = capsys.readouterr().out

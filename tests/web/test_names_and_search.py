@@ -48,6 +48,13 @@ def test_a_study_is_duplicated_where_it_stands(page: Page):
 def test_steps_values_and_commands_are_found_by_other_words(page: Page):
     new_study(page)
     page.keyboard.press("Control+k")
+    # Its very name stands first, and Enter takes it, whatever else has the word in it.
+    page.get_by_placeholder("Find a command").fill("fit in view")
+    expect(page.get_by_role("option").first).to_contain_text("Fit in view")
+    page.get_by_placeholder("Find a command").fill("place")
+    names = page.get_by_role("option").all_inner_texts()
+    assert names[0].startswith("Place of the piece")
+    expect(page.locator("[role=option][aria-selected=true]")).to_contain_text("Place of the piece")
     page.get_by_placeholder("Find a command").fill("noise")
     page.get_by_role("option", name="Add displace").click()
     expect(page.locator("[data-step]")).to_have_count(2)

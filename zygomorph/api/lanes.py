@@ -8,6 +8,7 @@ frames are made one after the other and their memory is not added up.
 
 from __future__ import annotations
 
+import threading
 import time as clock
 from collections import OrderedDict
 from collections.abc import Callable
@@ -32,6 +33,7 @@ class Lanes:
         self._side_by_side = Workers(cores, "frames")
         self._overtaking = Workers(OVERTAKERS, "overtaking")
         self._took: OrderedDict[str, float] = OrderedDict()
+        self._noting = threading.Lock()
 
     def run(self, work: Callable[[], T], whose: str, shared: bool) -> T:
         """What ``work`` returns; what it raises is raised here.
@@ -55,7 +57,8 @@ class Lanes:
         return task.result()
 
     def _note(self, whose: str, seconds: float) -> None:
-        self._took[whose] = seconds
-        self._took.move_to_end(whose)
-        while len(self._took) > KNOWN:
-            self._took.popitem(last=False)
+        with self._noting:
+            self._took[whose] = seconds
+            self._took.move_to_end(whose)
+            while len(self._took) > KNOWN:
+                self._took.popitem(last=False)

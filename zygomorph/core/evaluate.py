@@ -17,9 +17,9 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from zygomorph.core.array_cache import ArrayCache
 from zygomorph.core.box import box_of
 from zygomorph.core.budget import within_budget
-from zygomorph.core.cache import ArrayCache
 from zygomorph.core.cancelling import cancelled_when, go_on
 from zygomorph.core.context import EYE, Context, Other, no_assets, no_others, no_pictures
 from zygomorph.core.errors import StepError, ZygomorphError

@@ -1,12 +1,13 @@
 import { Box, Dialog, DialogTitle, Typography, useTheme } from "@mui/material";
 import visuallyHidden from "@mui/utils/visuallyHidden";
 import { Command } from "cmdk";
+import { useState } from "react";
 import type { StudyState } from "../api/client";
 import type { Piece } from "../api/document";
 import { useInterface } from "../state/store";
 import { useCommands } from "./commands";
 import { written } from "./keys";
-import { rank } from "./rank";
+import { ranked } from "./rank";
 
 /** Any command, step or study, found by typing. */
 export function FindAnything(props: { state: StudyState; piece: Piece | undefined }) {
@@ -23,19 +24,17 @@ function Finder({ state, piece }: { state: StudyState; piece: Piece | undefined 
   const set = useInterface((s) => s.set);
   const commands = useCommands(state, piece);
   const { palette } = useTheme();
-  const groups = [...new Set(commands.map((c) => c.group))];
-  const known = new Map(commands.map((c) => [`${c.group} ${c.name}`, c]));
-  const fits = (value: string, wanted: string) => {
-    const found = known.get(value);
-    return found ? rank({ title: found.name, also: found.also, help: found.help }, wanted) : 0;
-  };
+  const [wanted, setWanted] = useState("");
+  const found = ranked(commands, (c) => ({ title: c.name, also: c.also, help: c.help }), wanted);
+  // The group of what fits best comes first.
+  const groups = [...new Set(found.map((c) => c.group))];
   return (
     <>
       <DialogTitle sx={visuallyHidden}>Find anything</DialogTitle>
       <Box
         component={Command}
         label="Find anything"
-        filter={fits}
+        shouldFilter={false}
         sx={{
           "& [cmdk-input]": {
             font: "inherit",
@@ -70,14 +69,19 @@ function Finder({ state, piece }: { state: StudyState; piece: Piece | undefined 
           "& [cmdk-empty]": { p: 3, color: "text.secondary" },
         }}
       >
-        <Command.Input autoFocus placeholder="Find a command, a value, a step, a study" />
+        <Command.Input
+          autoFocus
+          value={wanted}
+          onValueChange={setWanted}
+          placeholder="Find a command, a value, a step, a study"
+        />
         <Command.List>
           <Command.Empty>
             Nothing is called that. Try “noise”, “export” or a study’s name.
           </Command.Empty>
           {groups.map((group) => (
             <Command.Group key={group} heading={group}>
-              {commands
+              {found
                 .filter((c) => c.group === group)
                 .map((c) => (
                   <Command.Item

@@ -122,7 +122,8 @@ export function Stage({ state }: { state: StudyState }) {
   const piece = active ?? document.pieces[0]?.id;
   const column = useColumnHeat(state, piece, table);
   const cameras = useMemo(makeCameras, []);
-  const resolution = useDetail((s) => resolutionAt(s, window.devicePixelRatio));
+  const playing = useInterface((s) => s.playing);
+  const resolution = useDetail((s) => resolutionAt(s, window.devicePixelRatio, playing));
   const backdrop = document.backdrop;
   const seen = document.pieces
     .filter((p) => p.visible !== false && shown[p.id])

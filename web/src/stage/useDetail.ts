@@ -14,12 +14,21 @@ export interface Detail {
 export const useDetail = create<Detail>()(() => ({ level: 0, moving: false }));
 
 const SHARPEST = 2;
-/** Of the screen's own resolution, each way. */
-const COARSE = [1, 1, 0.6, 0.4];
+/**
+ * Of the screen's own resolution, each way. A hand waits for its picture; those of a loop that plays
+ * are kept and seen again and again, so that they are coarser only where it would stand still else.
+ */
+const COARSE_BY_HAND = [1, 1, 0.6, 0.4];
+const COARSE_PLAYING = [1, 1, 1, 0.6];
 
 /** Pixels of the picture for each unit of the page. */
-export function resolutionAt({ level, moving }: Detail, ofScreen: number): number {
-  return Math.min(ofScreen, SHARPEST) * (moving ? COARSE[level] : 1);
+export function resolutionAt(
+  { level, moving }: Detail,
+  ofScreen: number,
+  playing: boolean,
+): number {
+  const coarse = playing ? COARSE_PLAYING : COARSE_BY_HAND;
+  return Math.min(ofScreen, SHARPEST) * (moving ? coarse[level] : 1);
 }
 
 /** Pictures drawn so far. */
