@@ -46,6 +46,8 @@ def test_a_kept_picture_is_the_one_that_was_drawn(page: Page):
     nearest = 1.0
     for _ in range(60):
         nearest = min(nearest, differs(drawn, stage_pixels(page)))
+        if nearest < 0.06:
+            break
     assert len(columns) > 20
     assert nearest < 0.06
 

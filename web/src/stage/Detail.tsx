@@ -2,6 +2,7 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import type { OrbitControls } from "three-stdlib";
 import { useInterface } from "../state/store";
+import { useAside } from "./aside";
 import { Pace } from "./pace";
 import { drawsInSoftware } from "./software";
 import { drawing } from "./thinning";
@@ -61,6 +62,8 @@ export function Detail() {
     pace.begin(drawn.pictures);
     // The browser asks for the next picture when it has time for it, whether one is drawn or not.
     const tick = (now: number) => {
+      // What is drawn aside does not hold the screen up, which says nothing then.
+      if (useAside.getState().frame !== null) pace.begin(drawn.pictures);
       const found = pace.tick(now - last, drawn.pictures);
       last = now;
       if (found !== useDetail.getState().level) useDetail.setState({ level: found });

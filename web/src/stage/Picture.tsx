@@ -13,6 +13,7 @@ import { panesOf, type Pane } from "./panes";
 import { keptPictures, sceneOf } from "./scene";
 import { SoftRims } from "./softRims";
 import { drawsInSoftware } from "./software";
+import { useDrawnAside } from "./useDrawnAside";
 import { drawn, useDetail } from "./useDetail";
 import type { Shown } from "./useStageFrames";
 
@@ -78,35 +79,14 @@ function frameShown(state: StudyState, shown: Record<string, Shown>): number | n
   return first !== undefined && rest.every((f) => f === first) ? first : null;
 }
 
-/**
- * While a loop plays, shows the pictures that were kept of it; they are kept by keepPicture where
- * drawing is what takes long.
- */
-function useKeptPictures(state: StudyState, counted: { pictures: number; since: number }) {
-  const camera = useThree((s) => s.camera);
-  const size = useThree((s) => s.size);
-  useEffect(
-    () =>
-      useInterface.subscribe((now, before) => {
-        if (!now.playing || (now.frame === before.frame && before.playing)) return;
-        const scene = sceneOf(state, camera, size);
-        if (scene !== null) keptPictures.turnTo(scene);
-        const picture = scene === null ? undefined : keptPictures.get(now.frame);
-        if (picture) {
-          layer.show(picture, now.frame);
-          countPictures(counted);
-        } else layer.frame = null;
-      }),
-    [state, camera, size, counted],
-  );
-}
-
 /** Keep the picture that has just been drawn. */
 function keepPicture(canvas: HTMLCanvasElement, scene: string, frame: number) {
   keptPictures.turnTo(scene);
   if (keptPictures.has(frame)) return;
   void createImageBitmap(canvas).then(
-    (picture) => keptPictures.keep(scene, frame, picture),
+    (picture) => {
+      if (!keptPictures.keep(scene, frame, picture)) picture.close();
+    },
     // No memory for one more: it is drawn again when it is wanted.
     () => undefined,
   );
@@ -141,14 +121,30 @@ export function Picture({ state, shown, cameras }: Props) {
     gl.shadowMap.autoUpdate = false;
     gl.shadowMap.needsUpdate = true;
   }, [gl]);
-  const counted = useMemo(() => ({ pictures: 0, since: 0 }), []);
+  const counted = useMemo(() => ({ seen: 0, since: 0 }), []);
   const shadow = useMemo(() => ({ stale: false }), []);
 
   useDrawAtOnce(shown);
-  useKeptPictures(state, counted);
+  const whole = frameShown(state, shown);
+  const scene = useThree((s) => s.scene);
+  const camera = useThree((s) => s.camera);
+  /** Draw all that is looked at, into a buffer or on the screen. */
+  const drawPanes = (into: THREE.WebGLRenderTarget | null, resolution: number) => {
+    const { view, four } = useInterface.getState();
+    for (const pane of panesOf(view.name, four)) {
+      const eye = cameraOf(pane, cameras, camera, size);
+      for (const prepare of beforeView) prepare(eye);
+      drawPane(gl, into, pane, size, resolution, () => gl.render(scene, eye));
+    }
+  };
+  const drawAside = useDrawnAside(state, {
+    into: drawPanes,
+    seen: () => countSeen(counted),
+    whole,
+  });
   const calm = useMemo(() => new Calm(CALM_MS), []);
   useEffect(() => () => calm.stop(), [calm]);
-  useFrame(({ scene, camera }) => {
+  useFrame(() => {
     const { level, moving } = useDetail.getState();
     const quick = moving && level > 0;
     // What changes at nearly the same time is drawn once: a full picture takes a processor long.
@@ -157,10 +153,7 @@ export function Picture({ state, shown, cameras }: Props) {
       gl.domElement.dataset.detail = "waiting";
       return;
     }
-    const { playing, dragging, frame } = useInterface.getState();
-    // What is seen is a picture that was kept, over this one.
-    if (playing && layer.frame === frame) return;
-    const told = playing ? sceneOf(state, camera, size) : null;
+    const { playing, dragging } = useInterface.getState();
     // A shadow that nobody sees is not drawn, but remembered to be out of date.
     if (quick && (playing || dragging)) {
       shadow.stale ||= gl.shadowMap.needsUpdate;
@@ -169,26 +162,24 @@ export function Picture({ state, shown, cameras }: Props) {
       gl.shadowMap.needsUpdate ||= shadow.stale;
       shadow.stale = false;
     }
+    // What is seen is a picture that was kept, over this one.
+    if (drawAside()) return;
+    const told = playing ? sceneOf(state, camera, size) : null;
     const width = Math.round(size.width * dpr);
     const height = Math.round(size.height * dpr);
     const onScreen = quick || rims !== null;
     if (!onScreen) target.setSize(width, height);
-    const { view, four } = useInterface.getState();
-    for (const pane of panesOf(view.name, four)) {
-      const eye = cameraOf(pane, cameras, camera, size);
-      for (const prepare of beforeView) prepare(eye);
-      drawPane(gl, onScreen ? null : target, pane, size, dpr, () => gl.render(scene, eye));
-    }
+    drawPanes(onScreen ? null : target, dpr);
     if (rims && !quick) rims.render(gl, width, height);
     if (!onScreen) {
       screen.uniforms.picture.value = target.texture;
       quad.render(gl);
     }
     layer.hide();
-    const whole = frameShown(state, shown);
     // While it plays there are no handles, which would stand where they are at the playhead.
     if (told !== null && level > 0 && whole !== null) keepPicture(gl.domElement, told, whole);
-    countPictures(counted);
+    drawn.pictures += 1;
+    countSeen(counted);
     // For whoever waits until the stage has come to rest.
     gl.domElement.dataset.pictures = String(drawn.pictures);
     gl.domElement.dataset.detail = quick ? "quick" : "full";
@@ -225,16 +216,15 @@ function drawPane(
 }
 
 /** Pictures a second, told once a second while playing. */
-function countPictures(counted: { pictures: number; since: number }) {
-  drawn.pictures += 1;
+function countSeen(counted: { seen: number; since: number }) {
+  counted.seen += 1;
   const now = performance.now();
   const { playing, set, counts } = useInterface.getState();
   const since = now - counted.since;
   if (playing && since < 1000) return;
   if (playing && since < 3000) {
-    const rate = ((drawn.pictures - counted.pictures) * 1000) / since;
-    set({ counts: { ...counts, rate } });
+    set({ counts: { ...counts, rate: (counted.seen * 1000) / since } });
   }
-  counted.pictures = drawn.pictures;
+  counted.seen = 0;
   counted.since = now;
 }

@@ -1,139 +1,35 @@
 import { Box } from "@mui/material";
-import { OrbitControls } from "@react-three/drei";
-import { Canvas, useThree } from "@react-three/fiber";
-import { useEffect, useMemo, useRef } from "react";
+import { Canvas } from "@react-three/fiber";
+import { useMemo } from "react";
 import * as THREE from "three";
-import type { OrbitControls as Controls } from "three-stdlib";
 import type { StudyState } from "../api/client";
-import type { FrameData } from "../api/frame";
 import { documentOf } from "../api/queries";
-import { noteReturning, returning } from "../state/returning";
-import { useInterface } from "../state/store";
 import { FindingsSheet } from "../findings/FindingsSheet";
+import { useInterface } from "../state/store";
 import { VariantsSheet } from "../study/VariantsSheet";
-import { Detail } from "./Detail";
-import { FlatViews, makeCameras } from "./FlatViews";
-import { Handles } from "./Handles";
-import { KeptLayer } from "./KeptLayer";
-import { Lighting } from "./Lighting";
-import { Markers } from "./Markers";
-import { PlaceHandles } from "./PlaceHandles";
-import { PieceMesh } from "./PieceMesh";
-import { SeamMarker } from "./SeamMarker";
-import { PaneLabels } from "./PaneLabels";
-import { Picture } from "./Picture";
-import { StageOverlay } from "./StageOverlay";
 import { HeatScale } from "../table/HeatScale";
-import { StageNumbers } from "../table/StageNumbers";
-import { PLACE_ROW } from "../recipe/PlaceRow";
 import { TablePanel } from "../table/TablePanel";
-import { useColumnHeat, type Heat } from "../table/useTable";
-import { useStageFrames, type Shown } from "./useStageFrames";
+import { useColumnHeat } from "../table/useTable";
+import { KeptLayer } from "./KeptLayer";
+import { PaneLabels } from "./PaneLabels";
+import { Scene } from "./Scene";
+import { StageOverlay } from "./StageOverlay";
+import { useShown } from "./useStageFrames";
 import { resolutionAt, useDetail } from "./useDetail";
 
-/** The box around what is shown, on the stage. */
-function boxOf(shown: Shown[]): THREE.Box3 {
-  const box = new THREE.Box3();
-  for (const { data, place } of shown) {
-    const own = new THREE.Box3(
-      new THREE.Vector3(...data.header.low),
-      new THREE.Vector3(...data.header.high),
-    );
-    box.union(own.applyMatrix4(new THREE.Matrix4().fromArray(place)));
-  }
-  return box;
-}
-
-/** Metres: half of what is in the box; a step where there is nothing. */
-function reachOf(box: THREE.Box3): number {
-  return box.isEmpty() ? 1 : Math.max(0.05, box.getSize(new THREE.Vector3()).length() / 2);
-}
-
-function Viewpoint({ state, shown }: { state: StudyState; shown: Shown[] }) {
-  const asked = useInterface((s) => s.view.count);
-  const settled = useRef<Controls | null>(null);
-  const camera = useThree((s) => s.camera) as THREE.PerspectiveCamera;
-  const controls = useThree((s) => s.controls) as unknown as Controls | null;
-  const invalidate = useThree((s) => s.invalidate);
-  const latest = useRef(shown);
-  useEffect(() => {
-    latest.current = shown;
-  });
-  const start = documentOf(state).camera;
-  useEffect(() => {
-    const { name, fit } = useInterface.getState().view;
-    const opened = controls !== null && settled.current !== controls;
-    if (!controls || !(opened || fit || name === "perspective")) return;
-    settled.current = controls;
-    const box = boxOf(latest.current);
-    const known = !box.isEmpty();
-    const middle = known ? box.getCenter(new THREE.Vector3()) : new THREE.Vector3();
-    const radius = known ? box.getSize(new THREE.Vector3()).length() / 2 : 1;
-    const distance = (radius / Math.sin(((camera.fov / 2) * Math.PI) / 180)) * 1.05;
-    if (!fit) {
-      // As it was looked at before this window was loaded again.
-      const eye = opened && name === "perspective" ? returning(state.id).eye : undefined;
-      camera.fov = start?.angle ?? 32;
-      camera.position.fromArray(eye?.position ?? start?.position ?? [1.6, 1.0, 2.4]);
-      controls.target.fromArray(eye?.target ?? start?.target ?? [0, 0, 0]);
-    } else {
-      const away = camera.position.clone().sub(controls.target).normalize();
-      controls.target.copy(middle);
-      camera.position.copy(middle).addScaledVector(away, distance);
-    }
-    camera.updateProjectionMatrix();
-    controls.update();
-    invalidate();
-    // The camera starts from the study once, and then belongs to the one who looks.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [asked, controls, camera, state.id]);
-  useEffect(() => {
-    if (!controls) return;
-    const note = () =>
-      noteReturning(state.id, {
-        eye: { position: camera.position.toArray(), target: controls.target.toArray() },
-      });
-    controls.addEventListener("end", note);
-    return () => controls.removeEventListener("end", note);
-  }, [controls, camera, state.id]);
-  return null;
-}
-
-/** A frame whose mask is a column of the table; the same as long as both stay. */
-function withColumn(data: FrameData, { shares }: Heat): FrameData {
-  // Of thinned points not every one is there, and of a frame before perhaps another number.
-  if (shares.length !== data.header.drawn) return data;
-  const known = columns.get(data);
-  if (known?.mask === shares) return known;
-  const made = { ...data, mask: shares };
-  columns.set(data, made);
-  return made;
-}
-
-const columns = new WeakMap<FrameData, FrameData>();
-
-/** The 3D view. */
+/** The 3D view, and what stands over it; only the scene is made anew with every frame. */
 export function Stage({ state }: { state: StudyState }) {
-  const shown = useStageFrames(state);
   const document = documentOf(state);
   const active = useInterface((s) => s.piece);
-  const heat = useInterface((s) => s.heat);
-  const table = useInterface((s) => s.table);
   const piece = active ?? document.pieces[0]?.id;
+  const table = useInterface((s) => s.table);
   const column = useColumnHeat(state, piece, table);
-  const cameras = useMemo(makeCameras, []);
   const playing = useInterface((s) => s.playing);
   const resolution = useDetail((s) => resolutionAt(s, window.devicePixelRatio, playing));
   const backdrop = document.backdrop;
-  const seen = document.pieces
-    .filter((p) => p.visible !== false && shown[p.id])
-    .map((p) => shown[p.id]);
-  const visible = document.pieces.filter((p) => p.visible !== false && shown[p.id]);
-  const reach = reachOf(boxOf(seen));
-  // The row that says where the piece stands is open.
-  const placing = useInterface((s) => s.step === PLACE_ROW && s.marker === null);
-  const placed = placing ? visible.find((p) => p.id === piece) : undefined;
-  const motion = state.motion.find((m) => m.id === piece);
+  const loading = useShown(
+    ({ shown }) => !document.pieces.some((p) => p.visible !== false && shown[p.id]),
+  );
   const background = useMemo(
     () =>
       `radial-gradient(circle at 52% 44%, ${backdrop?.centre ?? "#3b3350"} 0, ${backdrop?.edge ?? "#141120"} 78%)`,
@@ -160,46 +56,11 @@ export function Stage({ state }: { state: StudyState }) {
           role="group"
           aria-label="3D view of the study; drag to turn, right drag to pan, wheel to zoom"
         >
-          <Lighting box={boxOf(seen)} />
-          {visible.map(({ id }) => (
-            <PieceMesh
-              key={id}
-              data={column && id === piece ? withColumn(shown[id].data, column) : shown[id].data}
-              place={shown[id].place}
-              showHeat={id === piece && (heat || column !== null)}
-            />
-          ))}
-          {piece && shown[piece] && (
-            <StageNumbers
-              state={state}
-              piece={piece}
-              place={shown[piece].place}
-              cameras={cameras}
-            />
-          )}
-          <Handles state={state} shown={shown} />
-          <Markers state={state} size={reach} />
-          {placed && shown[placed.id] && (
-            <PlaceHandles
-              state={state}
-              address={`/pieces/${placed.id}`}
-              title={placed.name}
-              place={placed.place ?? {}}
-              lanes={motion?.place_lanes ?? []}
-              bases={motion?.bases ?? []}
-              size={reach}
-            />
-          )}
-          <SeamMarker state={state} />
-          <OrbitControls makeDefault enableDamping={false} />
-          <Viewpoint state={state} shown={seen} />
-          <Detail />
-          <FlatViews box={boxOf(seen)} cameras={cameras} />
-          <Picture state={state} shown={shown} cameras={cameras} />
+          <Scene state={state} />
         </Canvas>
         <KeptLayer />
         <PaneLabels />
-        <StageOverlay empty={document.pieces.length === 0} loading={visible.length === 0} />
+        <StageOverlay empty={document.pieces.length === 0} loading={loading} />
         {column && <HeatScale heat={column} />}
         <FindingsSheet state={state} />
         <VariantsSheet state={state} />

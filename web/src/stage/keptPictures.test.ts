@@ -27,9 +27,9 @@ it("does not take a picture that was begun before the scene changed", () => {
   const kept = new KeptPictures();
   kept.turnTo("b");
   const late = picture();
-  kept.keep("a", 3, late);
+  expect(kept.keep("a", 3, late)).toBe(false);
   expect(kept.has(3)).toBe(false);
-  expect(late.close).toHaveBeenCalledOnce();
+  expect(kept.isFull).toBe(false);
 });
 
 it("stays within its bytes, and keeps the pictures that it has", () => {
@@ -37,10 +37,12 @@ it("stays within its bytes, and keeps the pictures that it has", () => {
   kept.turnTo("a");
   kept.keep("a", 0, picture());
   kept.keep("a", 1, picture());
-  const third = picture();
-  kept.keep("a", 2, third);
+  expect(kept.isFull).toBe(false);
+  expect(kept.keep("a", 2, picture())).toBe(false);
   expect([...kept.frames]).toEqual([0, 1]);
-  expect(third.close).toHaveBeenCalledOnce();
+  expect(kept.isFull).toBe(true);
+  kept.turnTo("b");
+  expect(kept.isFull).toBe(false);
 });
 
 it("tells whoever watches, until that ends", () => {

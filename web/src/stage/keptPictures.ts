@@ -20,6 +20,8 @@ export class KeptPictures<P extends Kept> {
   private scene = "";
   private kept = new Map<number, P>();
   private bytes = 0;
+  /** Whether a picture was refused for want of room. */
+  isFull = false;
   private listeners = new Set<() => void>();
 
   constructor(private readonly limit = LIMIT) {}
@@ -44,19 +46,20 @@ export class KeptPictures<P extends Kept> {
     return new Set(this.kept.keys());
   }
 
-  /** Keep a picture that was begun when the scene was this one. */
-  keep(scene: string, frame: number, picture: P) {
+  /** Keep a picture that was begun when the scene was this one; whether it was taken. */
+  keep(scene: string, frame: number, picture: P): boolean {
     const size = picture.width * picture.height * BYTES_PER_PIXEL;
-    if (scene !== this.scene || this.kept.has(frame) || this.bytes + size > this.limit) {
-      picture.close();
-      return;
-    }
+    const current = scene === this.scene && !this.kept.has(frame);
+    if (current) this.isFull = this.bytes + size > this.limit;
+    if (!current || this.isFull) return false;
     this.kept.set(frame, picture);
     this.bytes += size;
     this.tell();
+    return true;
   }
 
   clear() {
+    this.isFull = false;
     if (this.kept.size === 0) return;
     for (const picture of this.kept.values()) picture.close();
     this.kept.clear();

@@ -1,15 +1,17 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef } from "react";
+import { create } from "zustand";
 import type { Operation, StudyState } from "../api/client";
 import type { FrameData } from "../api/frame";
 import { documentOf } from "../api/queries";
 import { loopOf, type Step } from "../api/document";
 import { useInterface, useParts } from "../state/store";
 import { after, playRange } from "../timestrip/playRange";
+import { useAside } from "./aside";
 import { courseAt } from "./course";
 import { changeWords } from "./countWords";
 import { frames, stepOfError } from "./frameSource";
 import { heldBack } from "./heldBack";
-import { layer } from "./KeptLayer";
+import { keptPictures } from "./scene";
 import { wishFor } from "./wishes";
 
 export interface Shown {
@@ -28,10 +30,20 @@ function soloOperations(piece: string, recipe: Step[], solo: string | null): Ope
     .map((step) => ({ do: "set", path: `/pieces/${piece}/recipe/${step.id}/on`, value: false }));
 }
 
-/** What each visible piece looks like at the present frame, and the frames ahead while playing. */
+/** What is shown of each piece. */
+export const useShown = create<{ shown: Record<string, Shown> }>()(() => ({ shown: {} }));
+
+/** The frame at which the pieces stand: the playhead's, or the one that is drawn aside. */
+function useMoment(): number {
+  const aside = useAside((s) => s.frame);
+  const playhead = useInterface((s) => (aside === null ? s.frame : 0));
+  return aside ?? playhead;
+}
+
+/** What each visible piece looks like at the moment, and the frames ahead while playing. */
 export function useStageFrames(state: StudyState): Record<string, Shown> {
-  const [shown, setShown] = useState<Record<string, Shown>>({});
-  const frame = useInterface((s) => s.frame);
+  const shown = useShown((s) => s.shown);
+  const frame = useMoment();
   const live = useInterface((s) => s.live);
   const solo = useInterface((s) => s.solo);
   const quality = useInterface((s) => s.quality);
@@ -43,9 +55,7 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
 
   useEffect(() => {
     const document = documentOf(state);
-    const { set, playing } = useInterface.getState();
-    // The picture of this frame was kept, and is shown as it is.
-    if (playing && layer.frame === frame) return;
+    const { set } = useInterface.getState();
     /** Addresses of the pieces and markers that are being changed. */
     const previewed = new Set(live.map((o) => o.path.split("/").slice(0, 3).join("/")));
     const wholeStudy = live.some((o) => !/^\/(pieces|markers)\//.test(o.path));
@@ -70,7 +80,7 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
       const show = (data: FrameData | null) => {
         if (!data) return;
         const place = operations.length ? data.header.place : placeNow;
-        setShown((before) => ({ ...before, [piece.id]: { data, place, frame } }));
+        useShown.setState((s) => ({ shown: { ...s.shown, [piece.id]: { data, place, frame } } }));
         report(piece.id, data);
       };
       const fail = (error: unknown) => {
@@ -106,12 +116,15 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
     }
   }, [state, frame, live, solo, quality, chosen, heat, active, moving]);
 
+  // Another study begins with nothing.
+  useEffect(() => () => useShown.setState({ shown: {} }), [state.id]);
   usePrefetch(state);
   return shown;
 }
 
 const JUDGED_EVERY_MS = 1500;
 const TOLD_EVERY_MS = 250;
+const ASIDE_AHEAD = 16;
 let untold = 0;
 let tell = () => {};
 
@@ -179,8 +192,12 @@ function usePrefetch(state: StudyState) {
       heldBack.wanted(isReady(after(frame, 1, within)));
       // What is shown then is not stored, and cannot be asked for ahead.
       if (solo || live.length) return;
-      for (let ahead = 1; ahead < within.count && frames.inFlight < 4; ahead++) {
+      // Where pictures are drawn aside, computing far ahead would take the processor from them.
+      const drawsAside = useAside.getState().frame !== null;
+      const far = drawsAside ? Math.min(ASIDE_AHEAD, within.count) : within.count;
+      for (let ahead = 0; ahead < far && frames.inFlight < 4; ahead++) {
         const next = after(frame, ahead, within);
+        if (drawsAside && keptPictures.has(next)) continue;
         for (const wish of wishes(next)) {
           if (!frames.has(wish) && frames.inFlight < 4)
             void frames.get(wish, true).catch(() => undefined);

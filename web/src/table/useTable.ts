@@ -29,7 +29,7 @@ function wantedOf(table: TableState): Wanted {
 
 /** Everything the table depends on besides itself; read so that it changes with them. */
 function useMoment() {
-  const frame = useInterface((s) => s.frame);
+  const frame = useInterface((s) => (s.table ? s.frame : 0));
   const playing = useInterface((s) => s.playing);
   const quality = useInterface((s) => s.quality);
   const step = useInterface((s) => s.step);

@@ -1,4 +1,5 @@
 import { useEffect } from "react";
+import { pictureIsComing } from "../stage/aside";
 import { useInterface } from "../state/store";
 import { advance, begin, seconds } from "./playhead";
 import { after, playRange } from "./playRange";
@@ -24,7 +25,8 @@ export function usePlay(frames: number, rate: number) {
       const place = Math.min(Math.max(0, frame - first), count - 1);
       // Somebody else moved it: a click on the ring, a key.
       if (Math.abs(place - Math.floor(head.at)) > 1) head = { ...head, at: place };
-      const nextIsReady = ready.has(after(frame, head.way, within)) || ready.size === 0;
+      const next = after(frame, head.way, within);
+      const nextIsReady = ready.size === 0 || (ready.has(next) && !pictureIsComing(next));
       if (pace === "time") {
         last = now;
         head = advance(head, spent * rate, count, mode);

@@ -207,11 +207,12 @@ function TextCell(props: {
 /** A number that may move: its ruler, and the wave that makes it move. */
 function NumberCell(props: ValueProps & { scalar: Scalar; compact?: boolean }) {
   const { entry, scalar, frames, rate } = props;
-  const frame = useInterface((s) => s.frame);
   const quality = useInterface((s) => s.quality);
   const pair = isPair(scalar);
   const inner: Scalar = pair ? scalar[quality] : scalar;
   const moving = isSignal(inner);
+  // What stands still is not rendered at every frame of a loop that plays.
+  const frame = useInterface((s) => (moving ? s.frame : 0));
   const lane = props.lanes.find((l) => l.path === props.path);
   const now = moving ? (laneValue(lane, frame, frames) ?? Number(entry.default)) : Number(inner);
   const wrap = (v: Scalar): DocValue => (pair ? { ...scalar, [quality]: v } : v);

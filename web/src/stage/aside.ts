@@ -1,0 +1,14 @@
+import { create } from "zustand";
+import { keptPictures } from "./scene";
+
+/**
+ * The moment at which the pieces stand while pictures of a loop are drawn aside: in a buffer that is
+ * not on the screen, where a slow picture holds up neither the playhead nor those that are there
+ * already. Null while what is drawn is what is seen.
+ */
+export const useAside = create<{ frame: number | null }>()(() => ({ frame: null }));
+
+/** Whether a moment's picture is on its way, for whoever shows every one. */
+export function pictureIsComing(frame: number): boolean {
+  return useAside.getState().frame !== null && !keptPictures.has(frame) && !keptPictures.isFull;
+}

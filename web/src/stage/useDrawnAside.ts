@@ -1,0 +1,185 @@
+import { useThree } from "@react-three/fiber";
+import { useEffect, useMemo, useRef } from "react";
+import type * as THREE from "three";
+import type { StudyState } from "../api/client";
+import { documentOf } from "../api/queries";
+import { loopOf } from "../api/document";
+import { useInterface } from "../state/store";
+import { playRange } from "../timestrip/playRange";
+import { useAside } from "./aside";
+import { AsideBuffer } from "./asideBuffer";
+import { frames } from "./frameSource";
+import { layer } from "./KeptLayer";
+import { median } from "./median";
+import { momentToShow, nextMoment } from "./moments";
+import { keptPictures, sceneOf } from "./scene";
+import { drawn, useDetail } from "./useDetail";
+import { wishFor } from "./wishes";
+
+/** Where a picture takes longer, the next ones are coarser, by so much each way. */
+const LONG_MS = 150;
+const COARSE = 0.6;
+const MEASURED = 5;
+
+export interface Draws {
+  /** Draw all panes into a buffer with so many pixels for each unit of the page. */
+  into: (target: THREE.WebGLRenderTarget, resolution: number) => void;
+  /** A picture is seen that was not before. */
+  seen: () => void;
+  /** The frame that all visible pieces show; null while some show another. */
+  whole: number | null;
+}
+
+/** How long pictures take, and how fine they are for it. */
+class Spent {
+  private recent: number[] = [];
+  coarse = false;
+
+  note(ms: number) {
+    this.recent = [...this.recent.slice(1 - MEASURED), ms];
+    this.coarse ||= this.recent.length === MEASURED && median(this.recent) > LONG_MS;
+  }
+
+  get typical() {
+    return median(this.recent);
+  }
+}
+
+/**
+ * While a loop plays where drawing is what takes long, draws its moments aside, one after another,
+ * keeps the pictures, and shows at each moment the one that was kept.
+ *
+ * Returns what draws the moment at which the pieces stand, once all of them do; it says whether
+ * nothing is to be drawn on the screen itself.
+ */
+export function useDrawnAside(state: StudyState, draws: Draws): () => boolean {
+  const gl = useThree((s) => s.gl);
+  const camera = useThree((s) => s.camera);
+  const size = useThree((s) => s.size);
+  const advance = useThree((s) => s.advance);
+  const playing = useInterface((s) => s.playing);
+  const buffer = useMemo(() => new AsideBuffer(), []);
+  useEffect(() => () => buffer.dispose(), [buffer]);
+  const latest = useRef(draws);
+  useEffect(() => {
+    latest.current = draws;
+  });
+  const drawNow = useRef<() => boolean>(() => false);
+
+  useEffect(() => {
+    if (!playing) return;
+    const document = documentOf(state);
+    const { frames: count, rate } = loopOf(document);
+    const visible = document.pieces.filter((p) => p.visible !== false);
+    const spent = new Spent();
+    /** The last picture for which there was no more room. */
+    let spare: { moment: number; picture: ImageBitmap } | null = null;
+    const putAside = (made: typeof spare) => {
+      spare?.picture.close();
+      spare = made;
+    };
+    let way: 1 | -1 = 1;
+    let reading = false;
+    let ended = false;
+    let request = 0;
+
+    const scene = () =>
+      useInterface.getState().turning || useDetail.getState().level === 0
+        ? null
+        : sceneOf(state, camera, size);
+    const has = (frame: number) => keptPictures.has(frame) || spare?.moment === frame;
+    const isReady = (frame: number) => {
+      const { quality, heat, step } = useInterface.getState();
+      const viewing = { quality, heat, step, moving: true };
+      return visible.every((piece) => {
+        const wish = wishFor(state, piece, frame, viewing);
+        return wish === null || frames.has(wish);
+      });
+    };
+    const within = () => playRange(useInterface.getState().range, count);
+
+    /** Show what there is for the playhead. */
+    const show = () => {
+      const { frame, mode } = useInterface.getState();
+      const moment = momentToShow(frame, layer.frame, way, within(), mode === "loop", has);
+      if (moment === null) return;
+      const picture = spare?.moment === moment ? spare.picture : keptPictures.get(moment);
+      if (!picture) return;
+      layer.show(picture, moment);
+      latest.current.seen();
+    };
+
+    /** Have the pieces stand at the moment that is drawn next. */
+    const choose = () => {
+      const told = scene();
+      if (told === null) {
+        useAside.setState({ frame: null });
+        return;
+      }
+      keptPictures.turnTo(told);
+      const { frame, pace } = useInterface.getState();
+      if (useAside.getState().frame === null) useAside.setState({ frame });
+      if (reading) return;
+      const lead = pace === "every" ? 0 : Math.ceil((spent.typical * rate) / 1000);
+      const most = keptPictures.isFull ? 2 : Infinity;
+      const next = nextMoment(frame, lead, most, way, within(), has, isReady);
+      if (next === null) return;
+      useAside.setState({ frame: next });
+      // They stood there already, so that nothing tells that it can be drawn.
+      if (latest.current.whole === next) advance(performance.now());
+    };
+
+    const drawMoment = async (told: string, moment: number) => {
+      reading = true;
+      const started = performance.now();
+      const resolution = Math.min(window.devicePixelRatio, 2) * (spent.coarse ? COARSE : 1);
+      try {
+        buffer.setSize(Math.round(size.width * resolution), Math.round(size.height * resolution));
+        latest.current.into(buffer.target, resolution);
+        const picture = await buffer.read(gl);
+        spent.note(performance.now() - started);
+        putAside(keptPictures.keep(told, moment, picture) ? null : { moment, picture });
+      } finally {
+        reading = false;
+      }
+      if (ended) return;
+      drawn.pictures += 1;
+      gl.domElement.dataset.pictures = String(drawn.pictures);
+      show();
+      choose();
+    };
+
+    drawNow.current = () => {
+      const { frame } = useAside.getState();
+      const told = scene();
+      // What is on the screen is still the picture from before it played.
+      if (frame === null || told === null || layer.frame === null) return false;
+      if (!reading && latest.current.whole === frame && !keptPictures.has(frame))
+        // A picture that cannot be had is tried again at the next turn.
+        void drawMoment(told, frame).catch(() => undefined);
+      return true;
+    };
+
+    const tick = () => {
+      choose();
+      request = requestAnimationFrame(tick);
+    };
+    request = requestAnimationFrame(tick);
+    const end = useInterface.subscribe((now, before) => {
+      if (now.frame === before.frame || !now.playing) return;
+      const turnedBack = now.mode === "both" && now.frame < before.frame;
+      way = turnedBack ? -1 : 1;
+      if (useAside.getState().frame !== null) show();
+    });
+    return () => {
+      ended = true;
+      putAside(null);
+      drawNow.current = () => false;
+      end();
+      cancelAnimationFrame(request);
+      useAside.setState({ frame: null });
+    };
+  }, [playing, state, camera, size, gl, advance, buffer]);
+
+  return useMemo(() => () => drawNow.current(), []);
+}
