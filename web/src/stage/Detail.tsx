@@ -7,7 +7,7 @@ import { Pace } from "./pace";
 import { drawsInSoftware } from "./software";
 import { drawing } from "./thinning";
 import { Turning } from "./turning";
-import { drawn, useDetail } from "./useDetail";
+import { drawn, tookAside, useDetail } from "./useDetail";
 
 /** How long the picture has to stand still before it is drawn in full again. */
 const REST_MS = 250;
@@ -57,16 +57,23 @@ export function Detail() {
 
   useEffect(() => {
     if (!moving) return;
+    const take = (ms: number) => {
+      const found = pace.tick(ms, drawn.pictures);
+      if (found !== useDetail.getState().level) useDetail.setState({ level: found });
+    };
+    pace.begin(drawn.pictures);
+    // What is drawn aside does not hold the screen up, but tells what it took.
+    if (drawing.inSoftware) {
+      tookAside.add(take);
+      return () => void tookAside.delete(take);
+    }
     let last = performance.now();
     let request = 0;
-    pace.begin(drawn.pictures);
     // The browser asks for the next picture when it has time for it, whether one is drawn or not.
     const tick = (now: number) => {
-      // What is drawn aside does not hold the screen up, which says nothing then.
       if (useAside.getState().frame !== null) pace.begin(drawn.pictures);
-      const found = pace.tick(now - last, drawn.pictures);
+      take(now - last);
       last = now;
-      if (found !== useDetail.getState().level) useDetail.setState({ level: found });
       request = requestAnimationFrame(tick);
     };
     request = requestAnimationFrame(tick);

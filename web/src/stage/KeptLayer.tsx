@@ -26,17 +26,27 @@ function useTold() {
 }
 
 export interface Layer {
-  /** Show a kept picture over the stage; what is drawn below may then wait. */
-  show: (picture: ImageBitmap, frame: number) => void;
+  /** Show a picture over the stage; what is drawn below may then wait. */
+  show: (picture: ImageBitmap, frame: number | null) => void;
   /** What is drawn below is seen again. */
   hide: () => void;
-  /** The frame that is shown; null where that is not the present one. */
+  /** The moment of the loop whose kept picture is shown. */
   frame: number | null;
+  /** Whether a picture is over the stage. */
+  covers: boolean;
+  /** What it stands for, which is not seen through its clear parts. */
+  below: HTMLElement | null;
 }
 
-export const layer: Layer = { show: () => undefined, hide: () => undefined, frame: null };
+export const layer: Layer = {
+  show: () => undefined,
+  hide: () => undefined,
+  frame: null,
+  covers: false,
+  below: null,
+};
 
-/** A picture that was kept, over the stage that would draw it again. */
+/** A picture that was drawn aside or kept, over the stage. */
 export function KeptLayer() {
   const canvas = useRef<HTMLCanvasElement>(null);
   useTold();
@@ -46,6 +56,7 @@ export function KeptLayer() {
     if (!element || !context) return;
     layer.show = (picture, frame) => {
       layer.frame = frame;
+      layer.covers = true;
       if (element.width !== picture.width || element.height !== picture.height) {
         element.width = picture.width;
         element.height = picture.height;
@@ -54,14 +65,18 @@ export function KeptLayer() {
       context.globalCompositeOperation = "copy";
       context.drawImage(picture, 0, 0);
       element.style.visibility = "visible";
+      if (layer.below) layer.below.style.opacity = "0";
     };
     layer.hide = () => {
       layer.frame = null;
+      layer.covers = false;
       element.style.visibility = "hidden";
+      if (layer.below) layer.below.style.opacity = "";
     };
     return () => {
       layer.show = layer.hide = () => undefined;
       layer.frame = null;
+      layer.covers = false;
     };
   }, []);
   return (

@@ -1,20 +1,23 @@
 import { useFrame, useThree } from "@react-three/fiber";
-import { useEffect, useLayoutEffect, useMemo, useRef } from "react";
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, type RefObject } from "react";
 import * as THREE from "three";
 import { FullScreenQuad } from "three-stdlib";
 import type { StudyState } from "../api/client";
 import { documentOf } from "../api/queries";
 import { useInterface } from "../state/store";
+import { AsideBuffer } from "./asideBuffer";
 import { beforeView } from "./beforeView";
 import { Calm } from "./calm";
 import { cameraOf, type Cameras } from "./FlatViews";
+import { frames } from "./frameSource";
 import { layer } from "./KeptLayer";
 import { panesOf, type Pane } from "./panes";
+import { Passing } from "./passing";
 import { keptPictures, sceneOf } from "./scene";
 import { SoftRims } from "./softRims";
 import { drawsInSoftware } from "./software";
 import { useDrawnAside } from "./useDrawnAside";
-import { drawn, useDetail } from "./useDetail";
+import { drawn, resolutionAt, useDetail } from "./useDetail";
 import type { Shown } from "./useStageFrames";
 
 const SAMPLES = 4;
@@ -51,11 +54,14 @@ void main() {
  * Draws at once what has just arrived, instead of when the browser asks for the next picture; but
  * no more often than it asks, or pictures would pile up before a slow graphics card.
  */
-function useDrawAtOnce(shown: Record<string, Shown>) {
+function useDrawAtOnce(shown: Record<string, Shown>): RefObject<boolean> {
+  /** Whether something has arrived that was not drawn yet. */
+  const arrived = useRef(false);
   const advance = useThree((s) => s.advance);
   const invalidate = useThree((s) => s.invalidate);
   const waiting = useRef(false);
   useLayoutEffect(() => {
+    arrived.current = true;
     if (waiting.current) {
       invalidate();
       return;
@@ -64,6 +70,7 @@ function useDrawAtOnce(shown: Record<string, Shown>) {
     requestAnimationFrame(() => (waiting.current = false));
     advance(performance.now());
   }, [shown, advance, invalidate]);
+  return arrived;
 }
 
 interface Props {
@@ -118,13 +125,14 @@ export function Picture({ state, shown, cameras }: Props) {
     [target, screen, quad, rims],
   );
   useEffect(() => {
+    layer.below = gl.domElement;
     gl.shadowMap.autoUpdate = false;
     gl.shadowMap.needsUpdate = true;
   }, [gl]);
   const counted = useMemo(() => ({ seen: 0, since: 0 }), []);
   const shadow = useMemo(() => ({ stale: false }), []);
 
-  useDrawAtOnce(shown);
+  const arrived = useDrawAtOnce(shown);
   const whole = frameShown(state, shown);
   const scene = useThree((s) => s.scene);
   const camera = useThree((s) => s.camera);
@@ -137,11 +145,11 @@ export function Picture({ state, shown, cameras }: Props) {
       drawPane(gl, into, pane, size, resolution, () => gl.render(scene, eye));
     }
   };
-  const drawAside = useDrawnAside(state, {
-    into: drawPanes,
-    seen: () => countSeen(counted),
-    whole,
-  });
+  const buffer = useMemo(() => new AsideBuffer(), []);
+  useEffect(() => () => buffer.dispose(), [buffer]);
+  const seen = useCallback(() => countSeen(counted), [counted]);
+  const drawAside = useDrawnAside(state, { buffer, into: drawPanes, seen, whole });
+  const passing = useMemo(() => new Passing(buffer, invalidate, seen), [buffer, invalidate, seen]);
   const calm = useMemo(() => new Calm(CALM_MS), []);
   useEffect(() => () => calm.stop(), [calm]);
   useFrame(() => {
@@ -164,6 +172,15 @@ export function Picture({ state, shown, cameras }: Props) {
     }
     // What is seen is a picture that was kept, over this one.
     if (drawAside()) return;
+    if (quick && rims) {
+      // What the hand changes is drawn when it comes; a picture before would only hold it up.
+      if (dragging && frames.previews > 0 && !arrived.current) return;
+      arrived.current = false;
+      const resolution = resolutionAt(useDetail.getState(), window.devicePixelRatio, playing);
+      passing.draw(gl, size, resolution, drawPanes);
+      return;
+    }
+    passing.drop();
     const told = playing ? sceneOf(state, camera, size) : null;
     const width = Math.round(size.width * dpr);
     const height = Math.round(size.height * dpr);

@@ -13,6 +13,7 @@ import { useColumnHeat } from "../table/useTable";
 import { KeptLayer } from "./KeptLayer";
 import { PaneLabels } from "./PaneLabels";
 import { Scene } from "./Scene";
+import { drawing } from "./thinning";
 import { StageOverlay } from "./StageOverlay";
 import { useShown } from "./useStageFrames";
 import { resolutionAt, useDetail } from "./useDetail";
@@ -25,7 +26,14 @@ export function Stage({ state }: { state: StudyState }) {
   const table = useInterface((s) => s.table);
   const column = useColumnHeat(state, piece, table);
   const playing = useInterface((s) => s.playing);
-  const resolution = useDetail((s) => resolutionAt(s, window.devicePixelRatio, playing));
+  const resolution = useDetail((s) =>
+    // Where the processor draws, what moves is drawn aside, as coarsely as it must.
+    resolutionAt(
+      drawing.inSoftware ? { ...s, moving: false } : s,
+      window.devicePixelRatio,
+      playing,
+    ),
+  );
   const backdrop = document.backdrop;
   const loading = useShown(
     ({ shown }) => !document.pieces.some((p) => p.visible !== false && shown[p.id]),

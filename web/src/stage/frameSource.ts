@@ -61,6 +61,8 @@ export class FrameSource {
   private bytes = 0;
   private waiting = new Map<string, Promise<FrameData>>();
   private sequence = Date.now();
+  /** Frames with changes that are on their way. */
+  previews = 0;
 
   constructor(private readonly limitBytes = MEMORY_LIMIT) {}
 
@@ -119,6 +121,15 @@ export class FrameSource {
 
   /** A frame with changes that are not stored; null where a newer request overtook it. */
   async preview(wish: FrameWish, operations: Operation[]): Promise<FrameData | null> {
+    this.previews += 1;
+    try {
+      return await this.askPreview(wish, operations);
+    } finally {
+      this.previews -= 1;
+    }
+  }
+
+  private async askPreview(wish: FrameWish, operations: Operation[]): Promise<FrameData | null> {
     const window = await windowId;
     return complete(async (have) => {
       const response = await fetch(`/api/studies/${wish.study}/pieces/${wish.piece}/preview`, {

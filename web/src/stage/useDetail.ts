@@ -21,6 +21,9 @@ const SHARPEST = 2;
 const COARSE_BY_HAND = [1, 1, 0.6, 0.4];
 const COARSE_PLAYING = [1, 1, 1, 0.6];
 
+/** Called with the milliseconds that a picture took which was drawn aside while a hand moved something. */
+export const tookAside = new Set<(ms: number) => void>();
+
 /** Pixels of the picture for each unit of the page. */
 export function resolutionAt(
   { level, moving }: Detail,

@@ -1,13 +1,12 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef } from "react";
-import type * as THREE from "three";
 import type { StudyState } from "../api/client";
 import { documentOf } from "../api/queries";
 import { loopOf } from "../api/document";
 import { useInterface } from "../state/store";
 import { playRange } from "../timestrip/playRange";
 import { useAside } from "./aside";
-import { AsideBuffer } from "./asideBuffer";
+import type { AsideBuffer, Draws } from "./asideBuffer";
 import { frames } from "./frameSource";
 import { layer } from "./KeptLayer";
 import { median } from "./median";
@@ -21,9 +20,9 @@ const LONG_MS = 150;
 const COARSE = 0.6;
 const MEASURED = 5;
 
-export interface Draws {
-  /** Draw all panes into a buffer with so many pixels for each unit of the page. */
-  into: (target: THREE.WebGLRenderTarget, resolution: number) => void;
+interface Means {
+  buffer: AsideBuffer;
+  into: Draws;
   /** A picture is seen that was not before. */
   seen: () => void;
   /** The frame that all visible pieces show; null while some show another. */
@@ -52,17 +51,16 @@ class Spent {
  * Returns what draws the moment at which the pieces stand, once all of them do; it says whether
  * nothing is to be drawn on the screen itself.
  */
-export function useDrawnAside(state: StudyState, draws: Draws): () => boolean {
+export function useDrawnAside(state: StudyState, means: Means): () => boolean {
   const gl = useThree((s) => s.gl);
   const camera = useThree((s) => s.camera);
   const size = useThree((s) => s.size);
   const advance = useThree((s) => s.advance);
   const playing = useInterface((s) => s.playing);
-  const buffer = useMemo(() => new AsideBuffer(), []);
-  useEffect(() => () => buffer.dispose(), [buffer]);
-  const latest = useRef(draws);
+  const { buffer } = means;
+  const latest = useRef(means);
   useEffect(() => {
-    latest.current = draws;
+    latest.current = means;
   });
   const drawNow = useRef<() => boolean>(() => false);
 
@@ -79,7 +77,6 @@ export function useDrawnAside(state: StudyState, draws: Draws): () => boolean {
       spare = made;
     };
     let way: 1 | -1 = 1;
-    let reading = false;
     let ended = false;
     let request = 0;
 
@@ -119,7 +116,7 @@ export function useDrawnAside(state: StudyState, draws: Draws): () => boolean {
       keptPictures.turnTo(told);
       const { frame, pace } = useInterface.getState();
       if (useAside.getState().frame === null) useAside.setState({ frame });
-      if (reading) return;
+      if (buffer.busy) return;
       const lead = pace === "every" ? 0 : Math.ceil((spent.typical * rate) / 1000);
       const most = keptPictures.isFull ? 2 : Infinity;
       const next = nextMoment(frame, lead, most, way, within(), has, isReady);
@@ -130,18 +127,11 @@ export function useDrawnAside(state: StudyState, draws: Draws): () => boolean {
     };
 
     const drawMoment = async (told: string, moment: number) => {
-      reading = true;
-      const started = performance.now();
       const resolution = Math.min(window.devicePixelRatio, 2) * (spent.coarse ? COARSE : 1);
-      try {
-        buffer.setSize(Math.round(size.width * resolution), Math.round(size.height * resolution));
-        latest.current.into(buffer.target, resolution);
-        const picture = await buffer.read(gl);
-        spent.note(performance.now() - started);
-        putAside(keptPictures.keep(told, moment, picture) ? null : { moment, picture });
-      } finally {
-        reading = false;
-      }
+      const made = await buffer.picture(gl, size, resolution, latest.current.into);
+      spent.note(made.ms);
+      const { picture } = made;
+      putAside(keptPictures.keep(told, moment, picture) ? null : { moment, picture });
       if (ended) return;
       drawn.pictures += 1;
       gl.domElement.dataset.pictures = String(drawn.pictures);
@@ -153,8 +143,8 @@ export function useDrawnAside(state: StudyState, draws: Draws): () => boolean {
       const { frame } = useAside.getState();
       const told = scene();
       // What is on the screen is still the picture from before it played.
-      if (frame === null || told === null || layer.frame === null) return false;
-      if (!reading && latest.current.whole === frame && !keptPictures.has(frame))
+      if (frame === null || told === null || !layer.covers) return false;
+      if (!buffer.busy && latest.current.whole === frame && !keptPictures.has(frame))
         // A picture that cannot be had is tried again at the next turn.
         void drawMoment(told, frame).catch(() => undefined);
       return true;

@@ -1,3 +1,4 @@
+import { useThree } from "@react-three/fiber";
 import { useEffect, useRef } from "react";
 import { create } from "zustand";
 import type { Operation, StudyState } from "../api/client";
@@ -51,6 +52,7 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
   const heat = useInterface((s) => s.heat);
   const active = useInterface((s) => s.piece);
   const moving = useInterface((s) => s.playing || s.dragging);
+  const invalidate = useThree((s) => s.invalidate);
   const busy = useRef(new Map<string, (() => void) | null>());
 
   useEffect(() => {
@@ -77,8 +79,7 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
       // What stands still as it is stored may move with the changes.
       const wish = operations.length ? { ...stored, frame } : stored;
       const placeNow = courseAt(motion.places, frame, loopOf(document).frames) ?? motion.places[0];
-      const show = (data: FrameData | null) => {
-        if (!data) return;
+      const show = (data: FrameData) => {
         const place = operations.length ? data.header.place : placeNow;
         useShown.setState((s) => ({ shown: { ...s.shown, [piece.id]: { data, place, frame } } }));
         report(piece.id, data);
@@ -87,6 +88,8 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
         const { step, text } = stepOfError(error);
         if (step) set({ stepErrors: { [step]: text }, stageError: text });
         else set({ stageError: text });
+        // Handles were not drawn while it was waited for.
+        invalidate();
       };
       const ready = operations.length ? undefined : frames.peek(wish);
       if (ready) {
@@ -98,7 +101,8 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
           ? frames.preview(wish, operations)
           : frames.get(wish, useInterface.getState().playing)
         ).then((data) => {
-          show(data);
+          if (data) show(data);
+          else invalidate();
           const { stageError } = useInterface.getState();
           if (data && stageError) set({ stepErrors: {}, stageError: null });
         }, fail);
@@ -114,7 +118,7 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
       if (busy.current.has(piece.id)) busy.current.set(piece.id, run);
       else run();
     }
-  }, [state, frame, live, solo, quality, chosen, heat, active, moving]);
+  }, [state, frame, live, solo, quality, chosen, heat, active, moving, invalidate]);
 
   // Another study begins with nothing.
   useEffect(() => () => useShown.setState({ shown: {} }), [state.id]);
