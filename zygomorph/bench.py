@@ -52,7 +52,9 @@ def result(
         "reference": None if reference is None else round(reference, 4),
         "ratio": round(value / reference, 3) if value is not None and reference else None,
         "goal": goal,
-        "met": None if goal is None or value is None else bool(value >= goal if more else value <= goal),
+        "met": None
+        if goal is None or value is None
+        else bool(value >= goal if more else value <= goal),
     }
 
 

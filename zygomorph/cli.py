@@ -170,6 +170,7 @@ def seed(data: Path) -> int:
     from sqlalchemy import select
     from sqlalchemy.orm import Session
 
+    from zygomorph.render.shipped import example_files
     from zygomorph.store.models import StudyRow
 
     studies, _ = _store(data)
@@ -182,12 +183,6 @@ def seed(data: Path) -> int:
             studies.create(dict(study.document))
             added += 1
     return added
-
-
-def example_files() -> list[Path]:
-    """The demo studies, in the order of the gallery."""
-    folder = Path(__file__).parents[1] / "examples"
-    return sorted(folder.glob("*.json"))
 
 
 def demo(arguments: argparse.Namespace) -> int:

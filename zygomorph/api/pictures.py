@@ -26,6 +26,7 @@ from zygomorph.core.study import Study, check_document
 from zygomorph.core.ties import Sounds, made_sounds
 from zygomorph.jobs.delivery import write_whole
 from zygomorph.render import specimens
+from zygomorph.render.shipped import name_of_entry, name_of_study, shipped
 from zygomorph.render.specimens import edition_of, preset_specimen, specimen
 from zygomorph.render.thumbnail import FRAMES, SIZE, moving_thumbnail
 from zygomorph.store.presets import StoredPreset
@@ -46,12 +47,14 @@ def _tried(path: Path) -> Path:
 class Wanted:
     """A picture: whose it is, of which edition of it, and what is drawn.
 
+    shipped : the name under which the program would have it with it
     Older editions are removed when a new one is kept.
     """
 
     owner: str
     edition: str
     study: Callable[[], Study]
+    shipped: Callable[[], str] | None = None
     size: tuple[int, int] = SIZE
     pictures: int = FRAMES
 
@@ -63,7 +66,12 @@ class Wanted:
 
 def of_study(stored: Stored, sounds: Sounds = made_sounds) -> Wanted:
     """The picture of a study as it is stored."""
-    return Wanted(stored.id, str(stored.revision), lambda: check_document(stored.document, sounds))
+    return Wanted(
+        stored.id,
+        str(stored.revision),
+        lambda: check_document(stored.document, sounds),
+        lambda: name_of_study(stored.document),
+    )
 
 
 @cache
@@ -71,7 +79,14 @@ def of_entry(sort: str, key: str) -> Wanted:
     """The picture of what a form or a step does. Raises ZygomorphError where there is none."""
     shown = specimen(sort, key)
     edition = edition_of(sort, key)
-    return Wanted(f"{sort}-{key}", edition, lambda: shown, specimens.SIZE, specimens.PICTURES)
+    return Wanted(
+        f"{sort}-{key}",
+        edition,
+        lambda: shown,
+        lambda: name_of_entry(sort, key, edition),
+        specimens.SIZE,
+        specimens.PICTURES,
+    )
 
 
 def of_preset(stored: StoredPreset, evaluator: Evaluator) -> Wanted:
@@ -81,8 +96,8 @@ def of_preset(stored: StoredPreset, evaluator: Evaluator) -> Wanted:
         f"preset-{stored.id}",
         edition,
         lambda: preset_specimen(stored.document, evaluator),
-        specimens.SIZE,
-        specimens.PICTURES,
+        size=specimens.SIZE,
+        pictures=specimens.PICTURES,
     )
 
 
@@ -129,7 +144,7 @@ class Pictures:
     def state(self, wanted: Wanted) -> PictureState:
         """Whether there is a picture of this edition; where there is none, it will be drawn."""
         path = self._path(wanted)
-        if path.is_file():
+        if path.is_file() or self._take_shipped(wanted):
             return "ready"
         with self._lock:
             if path.name in self._failed:
@@ -142,6 +157,25 @@ class Pictures:
             self._waiting.add(path.name)
         self._aside.submit(self._draw_aside, wanted)
         return "drawing"
+
+    def _take_shipped(self, wanted: Wanted) -> bool:
+        """Keep the picture that came with the program, where there is one."""
+        made = shipped(wanted.shipped()) if wanted.shipped else None
+        if made is None:
+            return False
+        try:
+            self._keep(wanted, made)
+        except OSError:
+            return False
+        return True
+
+    def _keep(self, wanted: Wanted, made: bytes) -> None:
+        path = self._path(wanted)
+        self._folder.mkdir(parents=True, exist_ok=True)
+        write_whole(path, made)
+        for old in self._folder.glob(f"{wanted.owner}-*"):
+            if old != path:
+                old.unlink(missing_ok=True)
 
     @staticmethod
     def _tries(path: Path) -> int:
@@ -202,7 +236,7 @@ class Pictures:
 
     def _read_or_draw(self, wanted: Wanted, stand_back: Callable[[], None]) -> bytes:
         path = self._path(wanted)
-        if path.is_file():
+        if path.is_file() or self._take_shipped(wanted):
             made = path.read_bytes()
         else:
             count = min(wanted.pictures, self._most or wanted.pictures)
@@ -217,10 +251,6 @@ class Pictures:
                 self._note(path, before)
             # On a full disk it is shown all the same, and drawn again next time.
             with suppress(OSError):
-                self._folder.mkdir(parents=True, exist_ok=True)
-                write_whole(path, made)
-                for old in self._folder.glob(f"{wanted.owner}-*"):
-                    if old != path:
-                        old.unlink(missing_ok=True)
+                self._keep(wanted, made)
         self._kept.put(path.name, made, len(made))
         return made

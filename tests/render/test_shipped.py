@@ -1,0 +1,62 @@
+"""Pictures that come with the program show what it does now."""
+
+import io
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from zygomorph.api.pictures import Pictures, of_entry, of_study
+from zygomorph.core.evaluate import Evaluator
+from zygomorph.core.study import parse_study
+from zygomorph.render.shipped import all_shipped, example_files, name_of_study, shipped
+from zygomorph.render.thumbnail import SIZE, render_frame
+from zygomorph.store.studies import Stored
+
+DUE = "python -m zygomorph.render.shipped draws them anew"
+
+
+@pytest.fixture(scope="module")
+def evaluator():
+    return Evaluator()
+
+
+def first_of(picture: bytes) -> np.ndarray:
+    with Image.open(io.BytesIO(picture)) as opened:
+        return np.asarray(opened.convert("RGB"), float)
+
+
+@pytest.mark.parametrize(
+    "name, drawn",
+    [
+        pytest.param(n, d, id=n.rsplit("-", 1)[0] if not n.startswith("study") else d[0].name)
+        for n, d in all_shipped()
+    ],
+)
+def test_what_is_shipped_is_what_would_be_drawn(name, drawn, evaluator):
+    made = shipped(name)
+    assert made is not None, DUE
+    study, *how = drawn
+    now = np.asarray(render_frame(study, evaluator, 0.0, how[0] if how else SIZE), float)
+    # But for what WebP leaves out.
+    assert np.abs(first_of(made) - now).mean() < 4, DUE
+
+
+def test_a_gallery_that_is_new_draws_nothing(tmp_path, monkeypatch):
+    monkeypatch.setattr("zygomorph.api.pictures.moving_thumbnail", lambda *_: pytest.fail("drawn"))
+    pictures = Pictures(tmp_path, Evaluator(), lambda: None)
+    for number, path in enumerate(example_files()):
+        document = dict(parse_study(path.read_bytes()).document)
+        stored = Stored(id=f"s{number}", document=document, revision=0, created="", changed="")
+        assert pictures.state(of_study(stored)) == "ready"
+        assert pictures.get(of_study(stored)) == shipped(name_of_study(document))
+    assert pictures.state(of_entry("step", "twist")) == "ready"
+
+
+def test_a_demo_study_that_was_changed_is_drawn(tmp_path):
+    document = dict(parse_study(example_files()[0].read_bytes()).document)
+    assert shipped(name_of_study(document)) is not None
+    assert (
+        shipped(name_of_study({**document, "backdrop": {"centre": "#000000", "edge": "#000000"}}))
+        is None
+    )
