@@ -6,17 +6,20 @@ VENV := .venv
 BIN := $(VENV)/bin
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts
 
-.PHONY: demo test install kernels setup web lint chromium clean
+.PHONY: demo test install first kernels setup web lint chromium clean
 
 # Python's side and the browser's need nothing of each other until both are there.
 SIDE_BY_SIDE := $(MAKE) --no-print-directory --jobs 3
 
-# What is not compiled yet is compiled while it already serves.
+# What nearly every study needs is compiled while npm installs and builds; the rest while it serves.
 demo:
-	@$(SIDE_BY_SIDE) install
+	@$(SIDE_BY_SIDE) install first
 	$(BIN)/zygomorph demo
 
 install: $(VENV)/.installed zygomorph/web/index.html
+
+first: $(VENV)/.installed
+	@$(BIN)/zygomorph prepare --first --quiet
 
 kernels: $(VENV)/.installed
 	$(BIN)/zygomorph prepare

@@ -105,7 +105,8 @@ def _kernels_aside() -> CompileAhead | None:
 
 
 def prepare(arguments: argparse.Namespace) -> int:
-    """Compile all kernels, with progress."""
+    """Compile all kernels, or those that nearly every study needs, with progress."""
+    from zygomorph.core.compile_ahead import compile_first
     from zygomorph.core.compiled import compile_all
 
     _declare_kernels()
@@ -113,7 +114,8 @@ def prepare(arguments: argparse.Namespace) -> int:
     def say(done: int, total: int, name: str) -> None:
         print(f"\rcompiling kernels {done}/{total}  {name:<40}", end="", flush=True)
 
-    compile_all(None if arguments.quiet else say)
+    compile_some = compile_first if arguments.first else compile_all
+    compile_some(None if arguments.quiet else say)
     if not arguments.quiet:
         print()
     return DONE
@@ -409,9 +411,9 @@ def parser() -> argparse.ArgumentParser:
         served.add_argument("--host", default="127.0.0.1")
         port = _between(0, 65535, "a port", int)
         served.add_argument("--port", type=port, default=DEFAULT_PORT)
-    command("prepare", prepare, "compile all kernels now").add_argument(
-        "--quiet", action="store_true"
-    )
+    compiles = command("prepare", prepare, "compile all kernels now")
+    compiles.add_argument("--first", action="store_true", help="only what most studies need")
+    compiles.add_argument("--quiet", action="store_true")
     command("catalogue", catalogue, "all forms, steps, layers and signals").add_argument(
         "--json", action="store_true"
     )

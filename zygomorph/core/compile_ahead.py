@@ -12,7 +12,15 @@ from collections.abc import Callable, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from multiprocessing import get_context, parent_process
 
-from zygomorph.core.compiled import CORES, KERNELS, Kernel, compile_named, mark_complete
+from zygomorph.core.compiled import (
+    CORES,
+    KERNELS,
+    Kernel,
+    compile_named,
+    compile_side_by_side,
+    is_complete,
+    mark_complete,
+)
 
 # What nearly every study needs, in the order in which a frame asks for it.
 FIRST = (
@@ -47,6 +55,12 @@ def by_need(kernels: Sequence[Kernel]) -> list[Kernel]:
     """Those of FIRST, in its order, then the others in theirs."""
     rank = {name: place for place, name in enumerate(FIRST)}
     return sorted(kernels, key=lambda each: rank.get(each.name, len(FIRST)))
+
+
+def compile_first(progress: Callable[[int, int, str], None] | None = None) -> None:
+    """Compile what nearly every study needs, and return; ``progress(done, total, name)``."""
+    if not is_complete():
+        compile_side_by_side(by_need(KERNELS)[: len(FIRST)], progress)
 
 
 def _end_with_parent() -> None:

@@ -10,7 +10,7 @@ import hashlib
 import importlib
 import os
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from concurrent.futures import ProcessPoolExecutor, as_completed
 from multiprocessing import get_context
 from pathlib import Path
@@ -160,14 +160,14 @@ def compile_named(module: str, name: str) -> str:
     return name
 
 
-def _compile_side_by_side(progress: Progress | None) -> None:
+def compile_side_by_side(kernels: Sequence[Kernel], progress: Progress | None = None) -> None:
     """Compile in a process for each core: numba compiles one thing at a time in each."""
     with ProcessPoolExecutor(CORES, get_context("spawn")) as pool:
-        waiting = [pool.submit(compile_named, k.function.__module__, k.name) for k in KERNELS]
+        waiting = [pool.submit(compile_named, k.function.__module__, k.name) for k in kernels]
         for done, each in enumerate(as_completed(waiting), 1):
             name = each.result()
             if progress:
-                progress(done, len(KERNELS), name)
+                progress(done, len(kernels), name)
 
 
 def compile_all(progress: Progress | None = None) -> None:
@@ -176,7 +176,7 @@ def compile_all(progress: Progress | None = None) -> None:
     What was compiled before with the same sources is only loaded.
     """
     if not is_complete() and CORES > 1:
-        _compile_side_by_side(progress)
+        compile_side_by_side(KERNELS, progress)
     for each in KERNELS:
         each.compile()
     mark_complete()
