@@ -77,7 +77,10 @@ class ExaminedMesh(BaseModel):
     faces: int
     parts: int
     holes: int
+    rims: int
     open_edges: int
+    loose_points: int
+    doubled_faces: int
     close_points: int
     join_distance: float
     turned_faces: int
@@ -88,12 +91,14 @@ class ExaminedMesh(BaseModel):
 
 
 class RepairOffer(BaseModel):
-    """values : what the form's values become when it is taken"""
+    """values : what the form's values become when it is taken
+    minor : whether it is likely meant to be so"""
 
     key: str
     problem: str
     action: str
     values: dict[str, Any]
+    minor: bool
 
 
 class ImportReport(BaseModel):

@@ -1181,6 +1181,8 @@ export interface components {
             close_points: number;
             /** Crowded Edges */
             crowded_edges: number;
+            /** Doubled Faces */
+            doubled_faces: number;
             /** Faces */
             faces: number;
             /** Flat Faces */
@@ -1189,6 +1191,8 @@ export interface components {
             holes: number;
             /** Join Distance */
             join_distance: number;
+            /** Loose Points */
+            loose_points: number;
             /** Low */
             low: number[];
             /** Open Edges */
@@ -1197,6 +1201,8 @@ export interface components {
             parts: number;
             /** Points */
             points: number;
+            /** Rims */
+            rims: number;
             /** Size */
             size: number[];
             /** Turned Faces */
@@ -1930,12 +1936,15 @@ export interface components {
         /**
          * RepairOffer
          * @description values : what the form's values become when it is taken
+         *     minor : whether it is likely meant to be so
          */
         RepairOffer: {
             /** Action */
             action: string;
             /** Key */
             key: string;
+            /** Minor */
+            minor: boolean;
             /** Problem */
             problem: string;
             /** Values */

@@ -70,10 +70,8 @@ export function ImportReport({ state, piece, step }: Props) {
       <Typography variant="body2" color="textSecondary">
         On the stage {sizeWords(now.size)}
         {now.parts > 1 ? `, in ${now.parts.toLocaleString("en")} parts` : ""}.
-        {now.crowded_edges > 0 &&
-          ` ${now.crowded_edges.toLocaleString("en")} of its edges have more than two faces: what needs an inside will refuse it.`}
       </Typography>
-      {repairs.length === 0 && (
+      {repairs.every((repair) => repair.minor) && (
         <Typography variant="body2" sx={{ mt: 0.5, color: "roles.ok" }}>
           ✓ Nothing to repair.
         </Typography>
@@ -120,10 +118,12 @@ function Offer(props: {
         py: 0.5,
         borderRadius: 1.5,
         border: "1px solid",
-        borderColor: tried ? "roles.what" : "divider",
+        borderColor: tried ? "roles.what" : repair.minor ? "transparent" : "divider",
       }}
     >
-      <Typography variant="body2">{repair.problem}</Typography>
+      <Typography variant="body2" color={repair.minor ? "textSecondary" : undefined}>
+        {repair.problem}
+      </Typography>
       {tried ? (
         <Box role="status" sx={{ display: "flex", alignItems: "center", gap: 0.75, mt: 0.25 }}>
           <Typography variant="caption" color="textSecondary" sx={{ flex: 1 }}>
@@ -135,7 +135,11 @@ function Offer(props: {
           <Button onClick={props.leave}>Leave it</Button>
         </Box>
       ) : (
-        <Button variant="outlined" onClick={props.show} sx={{ mt: 0.25 }}>
+        <Button
+          variant={repair.minor ? "text" : "outlined"}
+          onClick={props.show}
+          sx={{ mt: 0.25, ml: repair.minor ? -0.75 : 0 }}
+        >
           {repair.action}
         </Button>
       )}

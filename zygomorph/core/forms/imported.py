@@ -2,36 +2,81 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
+from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.mesh import PART, REST, SHARD, Mesh
-from zygomorph.core.repair.holes import filled
+from zygomorph.core.repair.crowded import parted
+from zygomorph.core.repair.holes import chosen_openings, filled, openings
+from zygomorph.core.repair.leave_out import without_doubled_faces, without_loose_points
 from zygomorph.core.repair.merge import joined, split_by
 from zygomorph.core.repair.shells import parts_of, turned_faces, with_faces_turned
 from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import asset, choice, number, switch
+from zygomorph.core.values import asset, choice, number, switch, text
 
 METRES = {"m": 1.0, "cm": 0.01, "mm": 0.001, "in": 0.0254, "ft": 0.3048}
 
 
-def _repaired(mesh: Mesh, join: float, turn: bool, fill: bool, parts: str) -> Mesh:
-    """Joined before holes are looked for, which double points would leave open; and turned before
-    they are filled, so that what fills them looks the right way."""
-    mesh = joined(mesh, join)
-    if turn:
+@dataclass(frozen=True)
+class Repairs:
+    """Which repairs are taken, in the file's unit; see the form's values."""
+
+    join: float
+    unused: bool
+    doubled: bool
+    crowded: bool
+    turn: bool
+    fill: bool
+    fill_up_to: float
+    fill_at: tuple[tuple[float, ...], ...]
+    parts: str
+
+
+def _repaired(mesh: Mesh, wanted: Repairs) -> Mesh:
+    """Each before what it would mislead: double points leave holes open and hide doubled faces,
+    those crowd edges, at crowded edges nothing says what is outward, and what fills a hole looks as
+    its neighbours do."""
+    mesh = joined(mesh, wanted.join)
+    if wanted.doubled:
+        mesh = without_doubled_faces(mesh)
+    if wanted.unused:
+        mesh = without_loose_points(mesh)
+    if wanted.crowded:
+        mesh = parted(mesh)
+    if wanted.turn:
         mesh = with_faces_turned(mesh, turned_faces(mesh))
-    if fill:
+    if wanted.fill:
         mesh = filled(mesh)
-    if parts == "one" or mesh.topology.face_count == 0:
+    elif wanted.fill_up_to > 0 or wanted.fill_at:
+        chosen = chosen_openings(openings(mesh), wanted.fill_up_to, wanted.fill_at)
+        mesh = filled(mesh, [each.sides for each in chosen])
+    if wanted.parts == "one" or mesh.topology.face_count == 0:
         return mesh
-    label = mesh.get("face", PART) if parts == "objects" else parts_of(mesh.topology)
+    label = mesh.get("face", PART) if wanted.parts == "objects" else parts_of(mesh.topology)
     if label is None:
         label = np.zeros(mesh.topology.face_count, np.int32)
     return split_by(mesh, label).with_attribute("face", SHARD, label.astype(np.int32))
+
+
+def _places(text: str) -> tuple[tuple[float, ...], ...]:
+    """Places from a text of three numbers each, with semicolons between them."""
+    places = []
+    for part in filter(str.strip, text.split(";")):
+        try:
+            place = tuple(float(word) for word in part.split())
+        except ValueError:
+            place = ()
+        if len(place) != 3 or not np.isfinite(place).all():
+            raise ZygomorphError(
+                f"“{part.strip()[:40]}” is no place of a hole.",
+                "Write three numbers for each, as in 0.1 0.2 0; and semicolons between places.",
+            )
+        places.append(place)
+    return tuple(places)
 
 
 def placed(points: np.ndarray, values: Resolved) -> np.ndarray:
@@ -55,14 +100,19 @@ def placed(points: np.ndarray, values: Resolved) -> np.ndarray:
 def repaired(values: Resolved, context: Context) -> Mesh:
     """The file's mesh with the repairs that were taken, in the file's own unit and place."""
     raw = context.asset(values.word("mesh"))
-    given = (
-        values.scalar("join"),
-        bool(values.word("turn")),
-        bool(values.word("fill")),
-        str(values.word("parts")),
+    wanted = Repairs(
+        join=values.scalar("join"),
+        unused=bool(values.word("unused")),
+        doubled=bool(values.word("doubled")),
+        crowded=bool(values.word("crowded")),
+        turn=bool(values.word("turn")),
+        fill=bool(values.word("fill")),
+        fill_up_to=values.scalar("fill_up_to"),
+        fill_at=_places(str(values.word("fill_at"))),
+        parts=str(values.word("parts")),
     )
     # Kept with the file's own mesh: scaling it does not repair it anew.
-    return raw.topology.derived(("repaired", *given), lambda: _repaired(raw, *given))
+    return raw.topology.derived(("repaired", wanted), lambda: _repaired(raw, wanted))
 
 
 def apply(values: Resolved, context: Context) -> Mesh:
@@ -110,10 +160,46 @@ DEFINITION = Definition(
             moves=False,
             main=False,
         ),
+        "unused": switch(
+            False, "Leave out loose points", "Points that nothing uses are left out.", main=False
+        ),
+        "doubled": switch(
+            False,
+            "Leave out doubled faces",
+            "Of faces that have the same points only the first stays.",
+            main=False,
+        ),
+        "crowded": switch(
+            False,
+            "Part crowded edges",
+            "Where more than two faces meet at an edge, sheets get points of their own there.",
+            main=False,
+        ),
         "turn": switch(
             False, "Turn outward", "Faces that look the wrong way are turned over.", main=False
         ),
-        "fill": switch(False, "Fill holes", "A surface in each hole.", main=False),
+        "fill": switch(
+            False, "Fill all openings", "A surface in each hole, and in each rim.", main=False
+        ),
+        "fill_up_to": number(
+            0.0,
+            "Fill holes up to",
+            "Openings of at most this length around, in the file's unit, get a surface.",
+            "",
+            (0.0, 1.0),
+            hard=(0.0, 1e6),
+            moves=False,
+            main=False,
+            shown_when=("fill", ("false",)),
+        ),
+        "fill_at": text(
+            "",
+            "Fill holes at",
+            "Openings nearest to these places, in the file's unit, get a surface, as in "
+            "0.1 0.2 0; 0 1 0.",
+            main=False,
+            shown_when=("fill", ("false",)),
+        ),
         "parts": choice(
             "one",
             "Parts",

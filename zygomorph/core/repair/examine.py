@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import asdict, dataclass, replace
 from typing import Any
 
 import numpy as np
 
 from zygomorph.core.mesh import Mesh
-from zygomorph.core.repair.holes import hole_sides
+from zygomorph.core.repair.holes import Opening, openings
+from zygomorph.core.repair.leave_out import doubled_faces, loose_points
 from zygomorph.core.repair.merge import close_groups
 from zygomorph.core.repair.shells import edge_uses, parts_of, turned_faces
 
@@ -16,11 +18,15 @@ from zygomorph.core.repair.shells import edge_uses, parts_of, turned_faces
 CLOSE = 1e-5
 # Beyond so many points, looking for close ones takes longer than anybody waits.
 MOST_POINTS = 2_000_000
+# Openings that are offered one by one.
+MOST_LISTED = 4
 
 
 @dataclass(frozen=True)
 class Examined:
     """parts : faces that hang together
+    holes, rims : openings, and those of them that are so large that they belong to the shape
+    loose_points : points that nothing uses; doubled_faces : faces that an earlier one equals
     close_points : points that would go if close ones were joined, within ``join_distance`` metres
     turned_faces : faces that look inward, or unlike their neighbours
     crowded_edges : edges of more than two faces
@@ -32,7 +38,10 @@ class Examined:
     faces: int
     parts: int
     holes: int
+    rims: int
     open_edges: int
+    loose_points: int
+    doubled_faces: int
     close_points: int
     join_distance: float
     turned_faces: int
@@ -65,12 +74,14 @@ class Repair:
     """Something that may be wrong, and the values of the form that put it right.
 
     problem : what was found; action : what a button that does it says
+    minor : whether it is likely meant to be so
     """
 
     key: str
     problem: str
     action: str
     values: dict[str, Any]
+    minor: bool = False
 
 
 def examine(mesh: Mesh) -> Examined:
@@ -81,13 +92,19 @@ def examine(mesh: Mesh) -> Examined:
     close = 0
     if topology.face_count and distance > 0 and len(mesh.points) <= MOST_POINTS:
         close = len(mesh.points) - 1 - int(close_groups(mesh.points, distance).max())
+    open_at = openings(mesh)
+    rims = sum(each.is_rim for each in open_at)
     uses = edge_uses(topology)[2] if topology.face_count else np.zeros(0, int)
     return Examined(
         points=len(mesh.points),
         faces=topology.face_count,
         parts=int(parts_of(topology).max()) + 1 if topology.face_count else 0,
-        holes=len(hole_sides(topology)) if topology.face_count else 0,
+        holes=len(open_at) - rims,
+        rims=rims,
         open_edges=int((uses == 1).sum()),
+        # A cloud of points is meant to be one.
+        loose_points=len(loose_points(topology)) if topology.face_count else 0,
+        doubled_faces=len(doubled_faces(topology)),
         close_points=close,
         join_distance=float(f"{distance:.2g}"),
         turned_faces=int(turned_faces(mesh).sum()),
@@ -122,11 +139,18 @@ def _verb(number: int, one: str, many: str) -> str:
     return one if number == 1 else many
 
 
-def repairs(raw: Examined, formed: Examined, fitted: bool) -> list[Repair]:
+def repairs(
+    raw: Examined,
+    formed: Examined,
+    fitted: bool,
+    open_at: Sequence[Opening] = (),
+    filled_at: str = "",
+) -> list[Repair]:
     """What may be wrong, in the order in which it is best put right.
 
     raw : the mesh in the file's unit; formed : as the form gives it
     fitted : whether the form makes it one metre large
+    open_at : openings of the raw mesh; filled_at : places of holes that are filled already
     """
     found = []
     if raw.close_points:
@@ -140,6 +164,7 @@ def repairs(raw: Examined, formed: Examined, fitted: bool) -> list[Repair]:
                 {"join": raw.join_distance},
             )
         )
+    found += _in_vain(raw)
     if raw.turned_faces:
         faces = _count(raw.turned_faces, "face", "faces")
         found.append(
@@ -150,10 +175,7 @@ def repairs(raw: Examined, formed: Examined, fitted: bool) -> list[Repair]:
                 {"turn": True},
             )
         )
-    if raw.holes:
-        holes = _count(raw.holes, "hole", "holes")
-        edges = _count(raw.open_edges, "open edge", "open edges")
-        found.append(Repair("fill", f"{holes} with {edges}.", f"Fill {holes}", {"fill": True}))
+    found += _open(open_at, _scale(raw, formed), filled_at)
     size = max(formed.size)
     away = max(abs(low + side / 2) for low, side in zip(formed.low, formed.size, strict=True))
     if size > 0 and away > 0.01 * size and abs(formed.low[1]) > 0.001 * size:
@@ -185,3 +207,63 @@ def repairs(raw: Examined, formed: Examined, fitted: bool) -> list[Repair]:
             )
         )
     return found
+
+
+def _in_vain(raw: Examined) -> list[Repair]:
+    """What is there twice or for nothing, and where it keeps a surface from having an inside."""
+    found = []
+    if raw.doubled_faces:
+        faces = _count(raw.doubled_faces, "face", "faces")
+        lies = _verb(raw.doubled_faces, "lies", "lie")
+        problem = f"{faces} {lies} on the same points as another."
+        found.append(Repair("doubled", problem, f"Leave out {faces}", {"doubled": True}))
+    if raw.loose_points:
+        points = _count(raw.loose_points, "point", "points")
+        problem = f"{points} {_verb(raw.loose_points, 'is', 'are')} used by no face."
+        found.append(Repair("unused", problem, f"Leave out {points}", {"unused": True}))
+    if raw.crowded_edges:
+        edges = _count(raw.crowded_edges, "edge", "edges")
+        more = f"{edges} {_verb(raw.crowded_edges, 'has', 'have')} more than two faces"
+        problem = f"{more}: what needs an inside will refuse it."
+        found.append(Repair("crowded", problem, "Part the sheets there", {"crowded": True}))
+    return found
+
+
+def _scale(raw: Examined, formed: Examined) -> float:
+    """Metres for each unit of the file."""
+    size = max(raw.size)
+    return max(formed.size) / size if size > 0 else 1.0
+
+
+def _open(open_at: Sequence[Opening], metres: float, filled_at: str) -> list[Repair]:
+    """Holes all together as far as their length tells them from rims, the largest one by one, and
+    rims, which are likely meant."""
+    holes = [each for each in open_at if not each.is_rim]
+    rims = [each for each in open_at if each.is_rim]
+    least_rim = min((each.around for each in rims), default=np.inf)
+    by_length = [each for each in holes if each.around < least_rim]
+    found = []
+    if len(by_length) > 1:
+        count = _count(len(by_length), "hole", "holes")
+        most = by_length[0].around
+        problem = f"{count} of up to {most * metres:.3g} m around."
+        values: dict[str, Any] = {"fill_up_to": _just_above(most, least_rim)}
+        found.append(Repair("fill", problem, f"Fill {count}", values))
+    for which, listed, action in (
+        ("hole", holes, "Fill it"),
+        ("rim", rims, "Fill it all the same"),
+    ):
+        for number, each in enumerate(listed[:MOST_LISTED]):
+            sides = _count(len(each.sides), "side", "sides")
+            what = f"A {which} of {sides}, {each.around * metres:.3g} m around"
+            problem = f"{what}, large enough to be meant." if which == "rim" else f"{what}."
+            place = " ".join(f"{v:.6g}" for v in each.middle)
+            values = {"fill_at": "; ".join(filter(None, [filled_at.strip(" ;"), place]))}
+            found.append(Repair(f"{which}-{number}", problem, action, values, which == "rim"))
+    return found
+
+
+def _just_above(length: float, below: float) -> float:
+    """A length that the given one is within, rounded, and less than another."""
+    rounded = float(f"{length * 1.01:.3g}")
+    return rounded if length <= rounded < below else float(np.nextafter(length, below))

@@ -2,15 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import dataclass
+
 import numpy as np
 
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.provenance import Provenance, carry_attributes
-from zygomorph.core.repair.shells import edge_uses
+from zygomorph.core.repair.shells import edge_uses, parts_of
 from zygomorph.core.topology import Topology
 
 # Holes of more sides get a point in their middle.
 MOST_SIDES = 4
+# An opening as large as this share of its part belongs to its shape: the rim of a cup, the border
+# of a sheet. A rule of thumb (common practice); what it takes for a rim can be filled too.
+RIM = 0.3
 
 
 def _border_sides(topology: Topology) -> np.ndarray:
@@ -49,11 +55,66 @@ def hole_sides(topology: Topology) -> list[np.ndarray]:
     return holes
 
 
-def filled(mesh: Mesh) -> Mesh:
-    """The mesh with a surface in each of its holes: one face where a hole has up to four sides,
-    else triangles around a point in its middle. The new faces look where their neighbours look."""
+@dataclass(frozen=True, eq=False)
+class Opening:
+    """sides : numbers of its sides, in order around it
+    around : its length all around, in the unit of the points
+    middle : (3,) mean of its points
+    is_rim : whether it is so large that it belongs to the shape of its part
+    """
+
+    sides: np.ndarray
+    around: float
+    middle: np.ndarray
+    is_rim: bool
+
+
+def openings(mesh: Mesh) -> list[Opening]:
+    """Holes and rims of a mesh, those of the greatest length first."""
     topology = mesh.topology
-    holes = hole_sides(topology)
+    if topology.face_count == 0:
+        return []
+    points = mesh.points.astype(np.float64)
+    part = parts_of(topology)
+    of_corner = part[topology.corner_face]
+    low = np.full((int(part.max()) + 1, 3), np.inf)
+    high = -low
+    np.minimum.at(low, of_corner, points[topology.corners])
+    np.maximum.at(high, of_corner, points[topology.corners])
+    extent = np.linalg.norm(high - low, axis=1)
+    found = []
+    for sides in hole_sides(topology):
+        begin, end = points[topology.sides_of_faces[sides].T]
+        across = float(np.linalg.norm(begin.max(axis=0) - begin.min(axis=0)))
+        around = float(np.linalg.norm(end - begin, axis=1).sum())
+        is_rim = across >= RIM * extent[of_corner[sides[0]]]
+        found.append(Opening(sides, around, begin.mean(axis=0), bool(is_rim)))
+    return sorted(found, key=lambda each: -each.around)
+
+
+def chosen_openings(
+    found: Sequence[Opening], up_to: float, at: Sequence[Sequence[float]]
+) -> list[Opening]:
+    """Those whose length around is at most ``up_to``, and for each place of ``at`` the one whose
+    middle is nearest, in the unit of the points."""
+    chosen = [each for each in found if each.around <= up_to]
+    for place in at if found else ():
+        away = [float(np.linalg.norm(each.middle - place)) for each in found]
+        nearest = found[int(np.argmin(away))]
+        if nearest not in chosen:
+            chosen.append(nearest)
+    return chosen
+
+
+def filled(mesh: Mesh, holes: Sequence[np.ndarray] | None = None) -> Mesh:
+    """The mesh with a surface in each of its holes: one face where a hole has up to four sides,
+    else triangles around a point in its middle. The new faces look where their neighbours look.
+
+    holes : numbers of the sides of each that is filled; all openings where it is None
+    """
+    topology = mesh.topology
+    if holes is None:
+        holes = hole_sides(topology)
     if not holes:
         return mesh
     small = [hole for hole in holes if len(hole) <= MOST_SIDES]

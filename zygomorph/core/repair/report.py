@@ -15,6 +15,7 @@ from zygomorph.core.forms.imported import DEFINITION, repaired
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.plan import plan_piece
 from zygomorph.core.repair.examine import examine, repairs
+from zygomorph.core.repair.holes import openings
 from zygomorph.core.study import Study
 
 
@@ -40,5 +41,11 @@ def import_report(
     # its topology is its own, and so belongs to one set of points.
     looked = raw.topology.derived(("examined",), lambda: examine(raw))
     formed = looked.measured(found.points)
-    wrong = repairs(looked, formed, fitted=bool(values.word("fit")))
+    wrong = repairs(
+        looked,
+        formed,
+        fitted=bool(values.word("fit")),
+        open_at=raw.topology.derived(("openings",), lambda: openings(raw)),
+        filled_at=str(values.word("fill_at")),
+    )
     return {"now": formed.describe(), "repairs": [asdict(repair) for repair in wrong]}
