@@ -90,20 +90,20 @@ def test_what_was_read_is_told_and_a_repair_is_shown_before_it_is_kept(page: Pag
     drop_file(page, "gourd.obj", obj_text(ball.vertices * 100, faces))
     told = page.get_by_role("region", name="What was read")
     expect(told).to_contain_text("gourd.obj holds 162 points and 317 faces.")
-    expect(told).to_contain_text("with 5 open edges")
+    expect(told).to_contain_text("A hole of 5 sides, 0.856 m around.")
     counts = page.get_by_test_id("counts")
     expect(counts).to_contain_text("317 faces")
     revision = study_state(page)["revision"]
-    told.get_by_role("button", name="Fill 1 hole").click()
+    told.get_by_role("button", name="Fill it").click()
     expect(counts).to_contain_text("322 faces")
     told.get_by_role("button", name="Leave it").click()
     expect(counts).to_contain_text("317 faces")
     assert study_state(page)["revision"] == revision
-    told.get_by_role("button", name="Fill 1 hole").click()
+    told.get_by_role("button", name="Fill it").click()
     told.get_by_role("button", name="Keep it").click()
-    expect(told).not_to_contain_text("open edges")
+    expect(told).not_to_contain_text("A hole of")
     expect(counts).to_contain_text("322 faces")
-    assert study_state(page)["document"]["pieces"][1]["recipe"][0]["values"]["fill"] is True
+    assert study_state(page)["document"]["pieces"][1]["recipe"][0]["values"]["fill_at"]
 
 
 LEAF = """<svg xmlns="http://www.w3.org/2000/svg" width="90" height="90">

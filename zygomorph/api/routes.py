@@ -23,6 +23,7 @@ from zygomorph.core.formula.plot import plot_formula
 from zygomorph.core.plan import pieces_for
 from zygomorph.core.schema import FORMAT, VERSION, study_model
 from zygomorph.core.study import check_document
+from zygomorph.core.values import beginning
 from zygomorph.jobs.delivery import Options, delivery, safe_name
 from zygomorph.render.thumbnail import still_of
 from zygomorph.store.studies import Stored
@@ -104,6 +105,7 @@ def _new_document(body: shapes.NewStudy) -> dict[str, Any]:
     if definitions("form")[form].needs_file and not values:
         raise ZygomorphError(f"The form {form!r} needs a file.", "Send the file first.")
     title = definitions("form")[form].title
+    begun = beginning(definitions("form")[form].values)
     return {
         "format": FORMAT,
         "version": VERSION,
@@ -113,7 +115,7 @@ def _new_document(body: shapes.NewStudy) -> dict[str, Any]:
             {
                 "id": "piece",
                 "name": title,
-                "recipe": [{"id": "form", "step": form, "values": values}],
+                "recipe": [{"id": "form", "step": form, "values": {**begun, **values}}],
                 "look": {"surface": {"gradient": "dusk", "low": -0.6, "high": 0.6}},
             }
         ],

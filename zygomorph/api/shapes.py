@@ -412,6 +412,7 @@ class ValueEntry(BaseModel):
     mentioned_in: list[str]
     known: list[str]
     draft: bool
+    begins: tuple[float, float] | None
     main: bool
     moves: bool
     each: bool

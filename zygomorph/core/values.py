@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import asdict, dataclass
 from typing import Any, Literal
 
@@ -39,6 +40,7 @@ class Value:
     mentioned_in : names of formulas; the value is shown when one of them uses its name
     known : names of values that a formula may use
     draft : whether draft and final quality may differ
+    begins : what a new piece has in draft and in final quality, where they differ
     main : shown at once; the others wait behind "more"
     each : whether every element may have a number of its own
     period : after which it is the same again, such as 360 for a turn; of cycles it is 1
@@ -58,6 +60,7 @@ class Value:
     mentioned_in: tuple[str, ...] = ()
     known: tuple[str, ...] = ()
     draft: bool = False
+    begins: tuple[float, float] | None = None
     main: bool = True
     moves: bool = True
     each: bool = False
@@ -181,3 +184,12 @@ SEED = whole(
     hard=(0, 2**31 - 1),
     main=False,
 )
+
+
+def beginning(values: Mapping[str, Value]) -> dict[str, dict[str, float]]:
+    """What is set in a new piece: light enough to be played in draft, fine in final quality."""
+    return {
+        name: {"draft": value.begins[0], "final": value.begins[1]}
+        for name, value in values.items()
+        if value.begins is not None
+    }

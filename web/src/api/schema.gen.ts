@@ -2223,6 +2223,11 @@ export interface components {
         };
         /** ValueEntry */
         ValueEntry: {
+            /** Begins */
+            begins: [
+                number,
+                number
+            ] | null;
             /** Default */
             default: unknown;
             /** Draft */

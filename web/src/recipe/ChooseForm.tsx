@@ -3,6 +3,7 @@ import { freshId, type DocValue, type Piece } from "../api/document";
 import { documentOf, useCatalogue } from "../api/queries";
 import { FileButton } from "../gallery/FileButton";
 import { useParts } from "../state/store";
+import { beginning } from "./beginning";
 import { EntrySheet } from "./EntrySheet";
 import { keptValues } from "./keptValues";
 import { freeName, namedByForm } from "./names";
@@ -57,14 +58,16 @@ export function ChooseForm(props: {
       pick={(entry) => {
         close();
         // What went wrong is said by the edit itself.
-        if (!exchange) return void addPiece(entry.title, entry.key).catch(() => undefined);
+        if (!exchange)
+          return void addPiece(entry.title, entry.key, beginning(entry)).catch(() => undefined);
         const old = piece?.recipe[0];
         const names = documentOf(state)
           .pieces.filter((p) => p.id !== piece?.id)
           .map((p) => p.name);
         if (!piece || !old || old.step === entry.key) return;
         const before = catalogue?.forms.find((f) => f.key === old.step);
-        const values = keptValues((old.values ?? {}) as Record<string, DocValue>, before, entry);
+        const kept = keptValues((old.values ?? {}) as Record<string, DocValue>, before, entry);
+        const values = { ...beginning(entry), ...kept };
         const id = freshId(
           "form",
           piece.recipe.map((s) => s.id),

@@ -27,6 +27,7 @@ export function ToolRuler({ label, value, unit, soft, scale = "linear", set }: P
     mentioned_in: [],
     known: [],
     draft: false,
+    begins: null,
     main: true,
     moves: false,
     each: false,

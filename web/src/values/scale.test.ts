@@ -16,6 +16,7 @@ const entry = (more: Partial<ValueEntry>): ValueEntry => ({
   mentioned_in: [],
   known: [],
   draft: false,
+  begins: null,
   main: true,
   moves: true,
   each: false,

@@ -58,7 +58,14 @@ def apply(values: Resolved, context: Context) -> Mesh:
 
 def _segments(label: str, axis: str) -> Value:
     return whole(
-        20, label, f"Cells along {axis}.", (1, 200), hard=(1, 1000), scale="log", draft=True
+        20,
+        label,
+        f"Cells along {axis}.",
+        (1, 200),
+        hard=(1, 1000),
+        scale="log",
+        draft=True,
+        begins=(20, 40),
     )
 
 

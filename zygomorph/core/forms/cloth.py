@@ -41,6 +41,7 @@ DEFINITION = Definition(
             hard=(1, 10_000),
             scale="log",
             draft=True,
+            begins=(200, 640),
         ),
         "rows": whole(
             640,
@@ -50,6 +51,7 @@ DEFINITION = Definition(
             hard=(1, 10_000),
             scale="log",
             draft=True,
+            begins=(200, 640),
         ),
     },
     sentence="Cloth of {columns} × {rows} points, {width} × {depth}",

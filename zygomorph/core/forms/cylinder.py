@@ -61,7 +61,14 @@ def upright_values(values: Resolved) -> tuple[float, int, int, int, bool]:
 UPRIGHT_VALUES = {
     "height": number(1.2, "Height", "From bottom to top.", "m", (0.05, 4.0), hard=(0.0, 1e6)),
     "around": whole(
-        64, "Around", "Points of each ring.", (3, 400), hard=(3, 4000), scale="log", draft=True
+        64,
+        "Around",
+        "Points of each ring.",
+        (3, 400),
+        hard=(3, 4000),
+        scale="log",
+        draft=True,
+        begins=(64, 128),
     ),
     "rows": whole(
         48,
@@ -71,6 +78,7 @@ UPRIGHT_VALUES = {
         hard=(1, 4000),
         scale="log",
         draft=True,
+        begins=(48, 96),
     ),
     "caps": switch(True, "Caps", "Closed at its ends."),
     "cap_rings": whole(
@@ -81,6 +89,7 @@ UPRIGHT_VALUES = {
         hard=(1, 2000),
         scale="log",
         draft=True,
+        begins=(8, 16),
         main=False,
     ),
 }

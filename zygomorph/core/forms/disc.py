@@ -43,7 +43,14 @@ DEFINITION = Definition(
             0.0, "Hole", "Radius of the hole; 0 for none.", "m", (0.0, 4.0), hard=(0.0, 1e6)
         ),
         "around": whole(
-            128, "Around", "Points of each ring.", (3, 400), hard=(3, 4000), scale="log", draft=True
+            128,
+            "Around",
+            "Points of each ring.",
+            (3, 400),
+            hard=(3, 4000),
+            scale="log",
+            draft=True,
+            begins=(128, 256),
         ),
         "rings": whole(
             64,
@@ -53,6 +60,7 @@ DEFINITION = Definition(
             hard=(1, 4000),
             scale="log",
             draft=True,
+            begins=(64, 128),
         ),
     },
     sentence="Disc of {radius}, {rings} rings of {around}",

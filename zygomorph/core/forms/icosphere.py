@@ -102,6 +102,7 @@ DEFINITION = Definition(
             (0, 7),
             hard=(0, 9),
             draft=True,
+            begins=(5, 6),
         ),
     },
     sentence="Ball of {radius}, {halvings} halvings",

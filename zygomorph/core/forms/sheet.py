@@ -37,10 +37,24 @@ DEFINITION = Definition(
         "width": number(2.0, "Width", "Size along x.", "m", (0.1, 8.0), hard=(0.0, 1e6)),
         "depth": number(2.0, "Depth", "Size along z.", "m", (0.1, 8.0), hard=(0.0, 1e6)),
         "columns": whole(
-            120, "Columns", "Cells along x.", (1, 400), hard=(1, 4000), scale="log", draft=True
+            120,
+            "Columns",
+            "Cells along x.",
+            (1, 400),
+            hard=(1, 4000),
+            scale="log",
+            draft=True,
+            begins=(100, 240),
         ),
         "rows": whole(
-            120, "Rows", "Cells along z.", (1, 400), hard=(1, 4000), scale="log", draft=True
+            120,
+            "Rows",
+            "Cells along z.",
+            (1, 400),
+            hard=(1, 4000),
+            scale="log",
+            draft=True,
+            begins=(100, 240),
         ),
     },
     sentence="Sheet of {width} by {depth}, {columns} by {rows} cells",

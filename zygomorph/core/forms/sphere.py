@@ -37,7 +37,14 @@ DEFINITION = Definition(
             0.6, "Radius", "From the middle to the points.", "m", (0.05, 2.0), hard=(0.0, 1e6)
         ),
         "around": whole(
-            96, "Around", "Points of each ring.", (3, 400), hard=(3, 4000), scale="log", draft=True
+            96,
+            "Around",
+            "Points of each ring.",
+            (3, 400),
+            hard=(3, 4000),
+            scale="log",
+            draft=True,
+            begins=(96, 192),
         ),
         "rings": whole(
             63,
@@ -47,6 +54,7 @@ DEFINITION = Definition(
             hard=(1, 4000),
             scale="log",
             draft=True,
+            begins=(63, 127),
         ),
     },
     sentence="Sphere of {radius}, {rings} rings of {around}",

@@ -90,9 +90,17 @@ DEFINITION = Definition(
             hard=(3, 4000),
             scale="log",
             draft=True,
+            begins=(160, 320),
         ),
         "section": whole(
-            48, "Section", "Sides of the section.", (3, 96), hard=(3, 2000), scale="log", draft=True
+            48,
+            "Section",
+            "Sides of the section.",
+            (3, 96),
+            hard=(3, 2000),
+            scale="log",
+            draft=True,
+            begins=(48, 96),
         ),
         "cells": whole(
             1,
