@@ -387,3 +387,17 @@ def test_a_very_long_loop_with_many_markers_is_told_at_some_frames(client):
     assert x[0] == pytest.approx(0)
     steps = [b - a for a, b in pairwise(x)]
     assert max(steps) == pytest.approx(min(steps), abs=1e-5)
+
+
+def test_a_sound_is_heard_by_parts_and_by_ranges_of_bytes(client):
+    address = "/api/sounds/night/part.wav?begin=1&seconds=2"
+    whole = client.get(address)
+    assert whole.status_code == 200
+    assert whole.data[:4] == b"RIFF"
+    assert whole.headers["Accept-Ranges"] == "bytes"
+    part = client.get(address, headers={"Range": "bytes=44-143"})
+    assert part.status_code == 206
+    assert part.data == whole.data[44:144]
+    assert client.get("/api/sounds/nothing/part.wav?seconds=1").status_code == 422
+    for wrong in ("seconds=0", "seconds=1e9", "seconds=nan", "begin=-1&seconds=1"):
+        assert client.get(f"/api/sounds/night/part.wav?{wrong}").status_code == 422

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from flask import Response, jsonify, request
 from flask_openapi3 import APIBlueprint
 
 from zygomorph.api.file_shapes import (
     AssetQuery,
     AssetReport,
+    AudioQuery,
     ImportReport,
     PicturePath,
     PictureReport,
@@ -22,6 +25,10 @@ from zygomorph.api.shapes import PiecePath
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.formats.read_picture import small_webp
 from zygomorph.core.repair.report import import_report
+from zygomorph.core.sound.audible import wav_of
+from zygomorph.core.sound.track import Track
+
+AUDIO: Any = {"content": {"audio/wav": {"schema": {"type": "string", "format": "binary"}}}}
 
 file_routes = APIBlueprint("files", __name__, url_prefix="/api", abp_responses=FAILURES)
 
@@ -83,15 +90,29 @@ def add_sound(query: AssetQuery) -> tuple[Response, int]:
     return jsonify({"digest": digest, "filename": filename} | report), 201
 
 
-@file_routes.get("/sounds/<string:name>", responses={200: Waveform})
-def get_sound(path: SoundPath, query: WaveformQuery) -> Response:
-    """Name, length and waveform of a sound that is stored, or that comes with the program."""
-    own = service()
-    track = own.assets.sound(path.name)
+def _track(name: str) -> Track:
+    track = service().assets.sound(name)
     if track is None:
         raise ZygomorphError(
             "This sound is not stored here.", "Bring the file in again and choose it."
         )
-    told = own.assets.told(path.name)
+    return track
+
+
+@file_routes.get("/sounds/<string:name>", responses={200: Waveform})
+def get_sound(path: SoundPath, query: WaveformQuery) -> Response:
+    """Name, length and waveform of a sound that is stored, or that comes with the program."""
+    track = _track(path.name)
+    told = service().assets.told(path.name)
     found = {"filename": told.get("filename", path.name), "seconds": round(track.seconds, 3)}
     return jsonify(found | {"peaks": track.peaks(query.peaks)})
+
+
+@file_routes.get("/sounds/<string:name>/part.wav", responses={200: AUDIO})
+def get_audio(path: SoundPath, query: AudioQuery) -> Response:
+    """A part of a sound, to be heard; also by ranges of bytes, by which a browser moves in it."""
+    data = wav_of(_track(path.name), query.begin, query.seconds)
+    response = Response(data, mimetype="audio/wav")
+    response.headers["Cache-Control"] = IMMUTABLE
+    response.make_conditional(request, accept_ranges=True, complete_length=len(data))
+    return response

@@ -36,6 +36,13 @@ class WaveformQuery(BaseModel):
     peaks: Annotated[int, Field(ge=1, le=4000)] = 600
 
 
+class AudioQuery(BaseModel):
+    """begin, seconds : the part that is heard, which goes round at the end of the sound"""
+
+    begin: Annotated[float, Field(ge=0, le=1e5, allow_inf_nan=False)] = 0.0
+    seconds: Annotated[float, Field(gt=0, le=600, allow_inf_nan=False)]
+
+
 class Waveform(BaseModel):
     """peaks : least and greatest sample of each stretch"""
 

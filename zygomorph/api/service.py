@@ -5,6 +5,7 @@ from __future__ import annotations
 import threading
 import time as clock
 from collections.abc import Callable, Mapping
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
@@ -26,6 +27,7 @@ from zygomorph.core.markers import MARKER_VALUES
 from zygomorph.core.plan import held_on_stage, plan_piece, used_pieces
 from zygomorph.core.seam import Seam, seam_of_study
 from zygomorph.core.sentences import describe_motion, place_lanes
+from zygomorph.core.sound.audible import audible
 from zygomorph.core.standing import Standing, carriers_of, standing_of
 from zygomorph.core.study import Study
 from zygomorph.jobs.delivery import clear_left
@@ -308,6 +310,7 @@ def state_of(stored: Stored, study: Study) -> dict[str, Any]:
         "document": stored.document,
         "motion": motion_of(study),
         "markers": markers_of(study),
+        "sounds": [asdict(each) for each in audible(stored.document)],
         "undo_label": stored.undo_label,
         "redo_label": stored.redo_label,
     }

@@ -169,6 +169,13 @@ class MarkerMotion(BaseModel):
     bases: list[list[float]]
 
 
+class AudibleSound(BaseModel):
+    """A sound that something shown listens to; begin : which second of it is frame 0"""
+
+    name: str
+    begin: float
+
+
 class StudyState(BaseModel):
     id: str
     revision: int
@@ -176,6 +183,7 @@ class StudyState(BaseModel):
     document: dict[str, Any]
     motion: list[PieceMotion]
     markers: list[MarkerMotion]
+    sounds: list[AudibleSound]
     undo_label: str | None
     redo_label: str | None
 

@@ -358,6 +358,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sounds/{name}/part.wav": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A part of a sound, to be heard; also by ranges of bytes, by which a browser moves in it. */
+        get: operations["files_get_audio_sounds__string_name__part_wav_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/specimens": {
         parameters: {
             query?: never;
@@ -903,6 +920,16 @@ export interface components {
             frame?: number;
             /** Path */
             path: string;
+        };
+        /**
+         * AudibleSound
+         * @description A sound that something shown listens to; begin : which second of it is frame 0
+         */
+        AudibleSound: {
+            /** Begin */
+            begin: number;
+            /** Name */
+            name: string;
         };
         /** Carrier */
         Carrier: {
@@ -2107,6 +2134,8 @@ export interface components {
             redo_label: string | null;
             /** Revision */
             revision: number;
+            /** Sounds */
+            sounds: components["schemas"]["AudibleSound"][];
             /** Undo Label */
             undo_label: string | null;
         };
@@ -3776,6 +3805,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Waveform"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    files_get_audio_sounds__string_name__part_wav_get: {
+        parameters: {
+            query: {
+                begin?: number;
+                seconds: number;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": string;
                 };
             };
             /** @description Bad Request */

@@ -9,7 +9,7 @@ import { usePieceActions } from "../recipe/PieceMenu";
 import { useAddLayer } from "../recipe/useAddLayer";
 import { useAddMarker } from "../recipe/useAddMarker";
 import { foldKey } from "../recipe/rows";
-import { useInterface, useParts, type DrawMode } from "../state/store";
+import { setHearing, useInterface, useParts, type DrawMode } from "../state/store";
 import { useStudyActions } from "../study/StudyMenu";
 import { NEW_TABLE } from "../table/tableState";
 import { KEYS } from "./keys";
@@ -72,6 +72,11 @@ function useDoings(state: StudyState): Found[] {
       name: "Findings",
       also: ["warnings", "errors", "problems", "mistakes"],
       run: () => set({ sheet: "findings" }),
+    },
+    {
+      name: "Hear the sound, or not",
+      also: ["audio", "music", "mute", "volume", "silent"],
+      run: () => setHearing(!useInterface.getState().hearing),
     },
     {
       name: "List of keys",

@@ -48,6 +48,8 @@ interface State {
   playing: boolean;
   pace: Pace;
   mode: PlayMode;
+  /** Whether the sound that a study listens to is heard while it plays. */
+  hearing: boolean;
   /** First and last frame that play; null where all do. */
   range: [number, number] | null;
   ready: ReadonlySet<number>;
@@ -124,6 +126,7 @@ interface State {
   fit: () => void;
 }
 
+const HEARING = "zygomorph-hearing";
 const THEME = "zygomorph-theme";
 const SIZES = "zygomorph-sizes";
 
@@ -148,6 +151,7 @@ function storedFolds(): Record<string, boolean> {
 
 export const useInterface = create<State>()((set) => ({
   theme: localStorage.getItem(THEME) === "night" ? "night" : "paper",
+  hearing: localStorage.getItem(HEARING) !== "no",
   piece: null,
   step: null,
   ribbon: "what",
@@ -232,4 +236,10 @@ export function useParts<K extends keyof State>(...names: K[]): Pick<State, K> {
   return useInterface(
     useShallow((s) => Object.fromEntries(names.map((n) => [n, s[n]])) as Pick<State, K>),
   );
+}
+
+/** Whether sounds are heard while it plays; remembered by this browser. */
+export function setHearing(hearing: boolean) {
+  localStorage.setItem(HEARING, hearing ? "yes" : "no");
+  useInterface.setState({ hearing });
 }

@@ -1,18 +1,23 @@
 import PauseIcon from "@mui/icons-material/Pause";
 import PlayArrowIcon from "@mui/icons-material/PlayArrow";
-import { Box, Button, MenuItem, Select, Tooltip } from "@mui/material";
+import VolumeOffOutlined from "@mui/icons-material/VolumeOffOutlined";
+import VolumeUpOutlined from "@mui/icons-material/VolumeUpOutlined";
+import { Box, Button, IconButton, MenuItem, Select, Tooltip } from "@mui/material";
 import type { StudyState } from "../api/client";
 import { loopOf } from "../api/document";
 import { documentOf } from "../api/queries";
 import { useChange } from "../recipe/useStep";
-import { useInterface, useParts, type Pace, type PlayMode } from "../state/store";
+import { setHearing, useInterface, useParts, type Pace, type PlayMode } from "../state/store";
 import { LoopField } from "./LoopField";
+import { useHearing } from "./useHearing";
 
 /** Play, how it plays, and how long the loop is. */
 export function PlayControls({ state }: { state: StudyState }) {
   const { playing, pace, mode, set } = useParts("playing", "pace", "mode", "set");
   const loop = loopOf(documentOf(state));
   const change = useChange(state.id, "/loop");
+  const hearing = useInterface((s) => s.hearing);
+  useHearing(state);
   return (
     <Box sx={{ p: 1.25, display: "flex", flexDirection: "column", gap: 0.75, minWidth: 0 }}>
       <Box sx={{ display: "flex", gap: 0.75 }}>
@@ -26,6 +31,18 @@ export function PlayControls({ state }: { state: StudyState }) {
             {playing ? "Pause" : "Play"}
           </Button>
         </Tooltip>
+        {state.sounds.length > 0 && (
+          <Tooltip title={hearing ? "The sound is heard while it plays" : "The sound is silent"}>
+            <IconButton
+              aria-label="Hear the sound"
+              aria-pressed={hearing}
+              onClick={() => setHearing(!hearing)}
+              sx={{ color: hearing ? "text.primary" : "text.disabled" }}
+            >
+              {hearing ? <VolumeUpOutlined /> : <VolumeOffOutlined />}
+            </IconButton>
+          </Tooltip>
+        )}
         <Select
           value={mode}
           onChange={(e) => set({ mode: e.target.value as PlayMode })}
