@@ -159,6 +159,7 @@ def serve(arguments: argparse.Namespace) -> int:
     except KeyboardInterrupt:
         pass
     finally:
+        service.events.close()
         server.close()
         service.calm.close()
         service.pictures.close()

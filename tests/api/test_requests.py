@@ -401,3 +401,30 @@ def test_a_sound_is_heard_by_parts_and_by_ranges_of_bytes(client):
     assert client.get("/api/sounds/nothing/part.wav?seconds=1").status_code == 422
     for wrong in ("seconds=0", "seconds=1e9", "seconds=nan", "begin=-1&seconds=1"):
         assert client.get(f"/api/sounds/night/part.wav?{wrong}").status_code == 422
+
+
+def test_an_address_that_is_not_there_is_told(client):
+    for address in ("/api/nothing", "/api/studies/abc/old", "/api/"):
+        answer = client.get(address)
+        assert answer.status_code == 404
+        assert "There is no /api/" in answer.json["error"]["message"]
+
+
+@pytest.mark.parametrize("levels", [70, 900, 100_000])
+@pytest.mark.parametrize("sort", ["list", "object"])
+def test_json_that_is_nested_too_deeply_is_told(client, sample, levels, sort):
+    begin, end = ("[", "]") if sort == "list" else ('{"a":', "}")
+    deep = begin * levels + "1" + end * levels
+    operation = f'{{"do":"set","path":"/note","value":{deep}}}'
+    bodies = {
+        "/api/studies": [deep, f'{{"document":{deep}}}'],
+        f"/api/studies/{sample['id']}/edits": [
+            f'{{"window":"w","revision":{sample["revision"]},"operations":[{operation}]}}'
+        ],
+        "/api/presets": [deep],
+    }
+    for address, texts in bodies.items():
+        for text in texts:
+            answer = client.post(address, data=text, content_type="application/json")
+            assert answer.status_code == 422
+            assert "nested" in answer.json["error"]["message"]

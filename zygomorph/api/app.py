@@ -9,9 +9,10 @@ from flask import Response, jsonify, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 
 from zygomorph.api.carrier_routes import carrier_routes
-from zygomorph.api.errors import from_validation, handle_errors
+from zygomorph.api.errors import NoSuchRoute, from_validation, handle_errors
 from zygomorph.api.file_routes import file_routes
 from zygomorph.api.finding_routes import finding_routes
+from zygomorph.api.json_bodies import BoundedJSON
 from zygomorph.api.pick_routes import pick_routes
 from zygomorph.api.preset_routes import presets
 from zygomorph.api.quick import QuickFrames
@@ -41,7 +42,8 @@ def make_app(service: Service, hosts: frozenset[str] = LOCAL_HOSTS, pages: Path 
     app.config["MAX_CONTENT_LENGTH"] = ASSET_LIMIT
     app.extensions["zygomorph"] = service
     app.extensions["zygomorph-tables"] = Tables(service.evaluator)
-    app.json.sort_keys = False  # type: ignore[attr-defined]
+    app.json = BoundedJSON(app)
+    app.json.sort_keys = False
     guard(app, hosts)
     app.wsgi_app = QuickFrames(app.wsgi_app, service, hosts)  # type: ignore[assignment]
     handle_errors(app)
@@ -82,7 +84,3 @@ def openapi_document(app: OpenAPI) -> dict[str, Any]:
     parts = document.get("components", {})
     document["components"] = {name: part for name, part in parts.items() if part is not None}
     return document
-
-
-class NoSuchRoute(ZygomorphError):
-    """An address of the API that is not there."""

@@ -19,10 +19,16 @@ from zygomorph.core.study import problems_of
 from zygomorph.store.database import NotStored, StoreError
 from zygomorph.store.studies import EditClash
 
+
+class NoSuchRoute(ZygomorphError):
+    """An address below /api that the program does not have."""
+
+
 STATUS: list[tuple[type[ZygomorphError], int, str]] = [
     (Refused, 403, "refused"),
     (TooLarge, 413, "too large"),
     (NotStored, 404, "not stored"),
+    (NoSuchRoute, 404, "no such address"),
     (StoreError, 507, "store"),
     (EditClash, 409, "clash"),
     (EditError, 409, "edit"),

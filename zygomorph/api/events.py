@@ -6,10 +6,13 @@ import json
 import queue
 import threading
 from collections.abc import Iterator
+from contextlib import suppress
 from typing import Any
 
+from zygomorph.api.server import STREAMS
+
 HEARTBEAT_SECONDS = 10.0
-MAX_STREAMS = 12
+MAX_STREAMS = STREAMS - 1
 
 
 class Events:
@@ -51,3 +54,11 @@ class Events:
             with self._lock:
                 if own in self._streams:
                     self._streams.remove(own)
+
+    def close(self) -> None:
+        """End all streams, and so the threads that serve them."""
+        with self._lock:
+            streams = list(self._streams)
+        for stream in streams:
+            with suppress(queue.Full):
+                stream.put_nowait("")
