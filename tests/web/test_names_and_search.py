@@ -85,3 +85,21 @@ def test_playhead_step_and_view_are_there_again_after_a_reload(page: Page):
     settle(page)
     expect(page.get_by_role("slider", name="Frame")).to_have_attribute("aria-valuenow", "7")
     expect(page.get_by_role("combobox", name="Signal of Angle")).to_be_visible()
+
+
+def test_masks_and_rows_of_other_pieces_are_found(page: Page):
+    twist = {"step": "twist", "values": {}, "where": {"layers": [{"id": "l", "layer": "ball"}]}}
+    made = document(BALL, twist)
+    second = {"id": "other", "name": "Lantern", "recipe": [{"id": "f", "step": "torus"}, {"id": "b", "step": "bend"}]}
+    stored_study(page, made | {"pieces": [*made["pieces"], second]})
+    page.keyboard.press("Control+k")
+    page.get_by_placeholder("Find a command").fill("ball of 2")
+    page.get_by_role("option", name="Ball of 2 Twist").click()
+    where = page.get_by_role("button", name="Where")
+    expect(where).to_have_attribute("aria-expanded", "true")
+    page.keyboard.press("Control+k")
+    page.get_by_placeholder("Find a command").fill("bend of lantern")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Lantern ▾")).to_be_visible()
+    expect(page.locator("[data-step=b]")).to_contain_text("Bend")
+    expect(page.locator("[data-step=b] button[aria-expanded=true]").first).to_be_visible()

@@ -1,5 +1,5 @@
 import { useNavigate } from "react-router";
-import type { CatalogueEntry, StudyState } from "../api/client";
+import type { Catalogue, CatalogueEntry, StudyState } from "../api/client";
 import type { Piece } from "../api/document";
 import { documentOf, useCatalogue, useStudies, useTakeBack } from "../api/queries";
 import { useAddStep } from "../recipe/AddStep";
@@ -163,6 +163,28 @@ function valuesOf(
   }));
 }
 
+/** The mask layers of all steps of a piece. */
+function layersOf(
+  piece: Piece | undefined,
+  catalogue: Catalogue | undefined,
+  open: (step: string, layer: string) => void,
+): Found[] {
+  return (piece?.recipe ?? []).flatMap((step, k) =>
+    (step.where?.layers ?? []).map((layer) => {
+      const entry = catalogue?.layers.find((l) => l.key === layer.layer);
+      const titles = [...(catalogue?.forms ?? []), ...(catalogue?.steps ?? [])];
+      const title = titles.find((s) => s.key === step.step)?.title ?? step.step;
+      return {
+        group: "Masks of this piece",
+        name: `${entry?.title ?? layer.layer} of ${k + 1} ${title}`,
+        also: [entry?.title ?? "", "mask", "where", ...(entry?.also ?? [])],
+        help: entry?.help,
+        run: () => open(step.id, layer.id),
+      };
+    }),
+  );
+}
+
 function usePieces(state: StudyState, piece: Piece | undefined): Found[] {
   const { set, fold } = useParts("set", "fold");
   const catalogue = useCatalogue().data;
@@ -202,6 +224,9 @@ function usePieces(state: StudyState, piece: Piece | undefined): Found[] {
         reveal(name);
       }),
     ),
+    ...layersOf(piece, catalogue, (step, layer) =>
+      set({ step, ribbon: "where", layer, solo: null }),
+    ),
     ...actions.map((action) => ({
       group: "Do with this piece",
       name: `${action.label} (${piece?.name})`,
@@ -218,11 +243,22 @@ function usePieces(state: StudyState, piece: Piece | undefined): Found[] {
     })),
     ...documentOf(state)
       .pieces.filter((p) => p.id !== piece?.id)
-      .map((p) => ({
-        group: "Pieces",
-        name: p.name,
-        run: () => set({ piece: p.id, step: null, solo: null, layer: null }),
-      })),
+      .flatMap((p) => [
+        {
+          group: "Pieces",
+          name: p.name,
+          run: () => set({ piece: p.id, step: null, solo: null, layer: null }),
+        },
+        ...p.recipe.map((step, k) => {
+          const entry = entryOf(step.step);
+          return {
+            group: "Rows of other pieces",
+            name: `${k + 1} ${entry?.title ?? step.step} of ${p.name}`,
+            also: [entry?.title ?? "", p.name, step.note ?? ""],
+            run: () => set({ piece: p.id, step: step.id, solo: null, layer: null }),
+          };
+        }),
+      ]),
   ];
 }
 

@@ -110,13 +110,16 @@ function Jumps({ state, seams }: Pick<Props, "state" | "seams">) {
         />
         <Typography variant="body2">Show the largest jump on the stage</Typography>
       </Box>
-      <FitToLoop state={state} />
+      <FitToLoop
+        state={state}
+        closed={seams.length > 0 && seams.every((seam) => seam.state === "closed")}
+      />
     </>
   );
 }
 
 /** One action that makes every value close, and tells what it changed. */
-function FitToLoop({ state }: { state: StudyState }) {
+function FitToLoop({ state, closed }: { state: StudyState; closed: boolean }) {
   const [done, setDone] = useState<Fit | null>(null);
   const [busy, setBusy] = useState(false);
   const edit = useEdit(state.id);
@@ -174,9 +177,19 @@ function FitToLoop({ state }: { state: StudyState }) {
               <b>{titleOf(state, c)}</b>: {c.before} → {c.after}
             </Typography>
           ))}
+          {/* Measured, the seam is closed: what jumps there is out of the picture. */}
+          {closed && done.remains.length > 0 && (
+            <Typography variant="body2" sx={{ mb: 0.5 }}>
+              The loop is closed all the same: of these jumps nothing is seen at the seam.
+            </Typography>
+          )}
           {done.remains.map((r) => (
-            <Typography key={r.address} variant="body2" sx={{ mb: 0.5, color: "roles.amber" }}>
-              <b>{titleOf(state, r)}</b> does not close: {r.reason}.
+            <Typography
+              key={r.address}
+              variant="body2"
+              sx={{ mb: 0.5, color: closed ? "text.secondary" : "roles.amber" }}
+            >
+              <b>{titleOf(state, r)}</b> {closed ? "jumps" : "does not close"}: {r.reason}.
             </Typography>
           ))}
         </Box>

@@ -115,13 +115,14 @@ def _check_obj_lines(data: bytes) -> None:
                 _check_obj_corner(part, points, number, "line")
 
 
-NUMBER = rb"[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d{1,2})?"
+# Possessive throughout: no part of a number would be given back to fit otherwise.
+NUMBER = rb"[-+]?+(?:\d++\.?+\d*+|\.\d++)(?:[eE][-+]?+\d{1,2}+)?+"
 USUAL_POINT = re.compile(
-    rb"^v +" + NUMBER + rb" +" + NUMBER + rb" +" + NUMBER + rb"(?= |\r?$)", re.MULTILINE
+    rb"^v ++" + NUMBER + rb" ++" + NUMBER + rb" ++" + NUMBER + rb"(?= |\r?$)", re.MULTILINE
 )
 # Points by their number from 1 on; the range is checked when all are known.
 USUAL_CORNERS = re.compile(
-    rb"^[fl](?: +[1-9]\d{0,8}(?:/(?:\d{1,9})?(?:/(?:\d{1,9})?)?)?)+ *\r?$", re.MULTILINE
+    rb"^[fl](?: ++[1-9]\d{0,8}+(?:/(?:\d{1,9}+)?+(?:/(?:\d{1,9}+)?+)?+)?+)++ *+\r?+$", re.MULTILINE
 )
 CORNER = re.compile(rb"-?\d+(/(-?\d+)?(/(-?\d+)?)?)?")
 
