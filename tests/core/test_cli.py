@@ -310,6 +310,8 @@ def test_a_delivery_that_is_ended_leaves_no_half_file_and_says_how_far_it_came(t
         stderr=subprocess.PIPE,
         text=True,
         cwd=ROOT,
+        # Whoever runs the tests in the background has them ignore Ctrl-C.
+        preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL),
     )
     for _ in range(600):
         if out.exists() and len(list(out.glob("*.obj"))) > 3:

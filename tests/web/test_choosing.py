@@ -48,11 +48,13 @@ def test_a_form_is_exchanged_while_the_steps_stay(page: Page):
     page.get_by_role("searchbox").fill("sphere by")
     page.keyboard.press("Enter")
     expect(page.get_by_role("dialog")).to_have_count(0)
+    expect(page.locator("[data-step]").first).to_contain_text("Sphere")
     settle(page)
     recipe = recipe_of(page)
     assert [s["step"] for s in recipe] == ["sphere", "twist"]
-    # What both forms have is kept.
-    assert recipe[0]["values"] == {"radius": 0.4}
+    # What both forms have is kept; the rest begins as in a new piece.
+    begun = {"around": {"draft": 96, "final": 192}, "rings": {"draft": 63, "final": 127}}
+    assert recipe[0]["values"] == {"radius": 0.4} | begun
 
 
 def test_a_piece_is_begun_from_another_and_follows_it(page: Page):
@@ -62,6 +64,7 @@ def test_a_piece_is_begun_from_another_and_follows_it(page: Page):
     page.get_by_role("searchbox").fill("sheet")
     page.keyboard.press("Enter")
     expect(page.get_by_role("dialog")).to_have_count(0)
+    expect(page.get_by_role("button", name="Sheet ▾")).to_be_visible()
     settle(page)
     # A drape takes the only other piece by itself.
     add_step(page, "Drape")

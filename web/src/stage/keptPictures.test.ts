@@ -18,7 +18,8 @@ it("drops the pictures of another scene and frees them", () => {
   kept.turnTo("a");
   const one = picture();
   kept.keep("a", 3, one);
-  kept.turnTo("b");
+  expect(kept.turnTo("b")).toBe(true);
+  expect(kept.turnTo("b")).toBe(false);
   expect(kept.get(3)).toBeUndefined();
   expect(one.close).toHaveBeenCalledOnce();
 });

@@ -26,11 +26,12 @@ export class KeptPictures<P extends Kept> {
 
   constructor(private readonly limit = LIMIT) {}
 
-  /** Turn to a scene; pictures of any other are dropped. */
-  turnTo(scene: string) {
-    if (scene === this.scene) return;
+  /** Turn to a scene; pictures of any other are dropped. Whether it is another than before. */
+  turnTo(scene: string): boolean {
+    if (scene === this.scene) return false;
     this.scene = scene;
     this.clear();
+    return true;
   }
 
   get(frame: number): P | undefined {

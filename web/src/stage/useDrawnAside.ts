@@ -113,7 +113,10 @@ export function useDrawnAside(state: StudyState, means: Means): () => boolean {
         useAside.setState({ frame: null });
         return;
       }
-      keptPictures.turnTo(told);
+      if (keptPictures.turnTo(told)) {
+        layer.frame = null;
+        putAside(null);
+      }
       const { frame, pace } = useInterface.getState();
       if (useAside.getState().frame === null) useAside.setState({ frame });
       if (buffer.busy) return;
@@ -131,7 +134,11 @@ export function useDrawnAside(state: StudyState, means: Means): () => boolean {
       const made = await buffer.picture(gl, size, resolution, latest.current.into);
       spent.note(made.ms);
       const { picture } = made;
-      putAside(keptPictures.keep(told, moment, picture) ? null : { moment, picture });
+      const kept = keptPictures.keep(told, moment, picture);
+      // Of another scene, or of a loop that has ended.
+      const late = ended || scene() !== told;
+      if (late && !kept) picture.close();
+      if (!late) putAside(kept ? null : { moment, picture });
       if (ended) return;
       drawn.pictures += 1;
       gl.domElement.dataset.pictures = String(drawn.pictures);

@@ -4,7 +4,7 @@ import { create } from "zustand";
 import type { Operation, StudyState } from "../api/client";
 import type { FrameData } from "../api/frame";
 import { documentOf } from "../api/queries";
-import { loopOf, type Step } from "../api/document";
+import { loopOf, type Piece, type Step } from "../api/document";
 import { useInterface, useParts } from "../state/store";
 import { after, playRange } from "../timestrip/playRange";
 import { useAside } from "./aside";
@@ -61,7 +61,10 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
     /** Addresses of the pieces and markers that are being changed. */
     const previewed = new Set(live.map((o) => o.path.split("/").slice(0, 3).join("/")));
     const wholeStudy = live.some((o) => !/^\/(pieces|markers)\//.test(o.path));
-    for (const piece of document.pieces) {
+    // What is under the hand is asked for first, then what depends on it.
+    const inHand = (piece: Piece) => Number(previewed.has(`/pieces/${piece.id}`));
+    const inOrder = [...document.pieces].sort((a, b) => inHand(b) - inHand(a));
+    for (const piece of inOrder) {
       if (piece.visible === false) continue;
       const motion = state.motion.find((m) => m.id === piece.id);
       if (!motion) continue;
