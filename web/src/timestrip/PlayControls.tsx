@@ -31,18 +31,6 @@ export function PlayControls({ state }: { state: StudyState }) {
             {playing ? "Pause" : "Play"}
           </Button>
         </Tooltip>
-        {state.sounds.length > 0 && (
-          <Tooltip title={hearing ? "The sound is heard while it plays" : "The sound is silent"}>
-            <IconButton
-              aria-label="Hear the sound"
-              aria-pressed={hearing}
-              onClick={() => setHearing(!hearing)}
-              sx={{ color: hearing ? "text.primary" : "text.disabled" }}
-            >
-              {hearing ? <VolumeUpOutlined /> : <VolumeOffOutlined />}
-            </IconButton>
-          </Tooltip>
-        )}
         <Select
           value={mode}
           onChange={(e) => set({ mode: e.target.value as PlayMode })}
@@ -55,15 +43,30 @@ export function PlayControls({ state }: { state: StudyState }) {
           <MenuItem value="both">⇄ Back and forth</MenuItem>
         </Select>
       </Box>
-      <Select
-        value={pace}
-        onChange={(e) => set({ pace: e.target.value as Pace })}
-        inputProps={{ "aria-label": "Pace" }}
-        sx={{ borderRadius: 5 }}
-      >
-        <MenuItem value="time">Real time</MenuItem>
-        <MenuItem value="every">Every frame</MenuItem>
-      </Select>
+      <Box sx={{ display: "flex", gap: 0.75, alignItems: "center" }}>
+        <Select
+          value={pace}
+          onChange={(e) => set({ pace: e.target.value as Pace })}
+          inputProps={{ "aria-label": "Pace" }}
+          sx={{ borderRadius: 5, flex: 1, minWidth: 0 }}
+        >
+          <MenuItem value="time">Real time</MenuItem>
+          <MenuItem value="every">Every frame</MenuItem>
+        </Select>
+        {state.sounds.length > 0 && (
+          <Tooltip title={hearing ? "The sound is heard while it plays" : "The sound is silent"}>
+            <IconButton
+              aria-label="Hear the sound"
+              aria-pressed={hearing}
+              onClick={() => setHearing(!hearing)}
+              size="small"
+              sx={{ color: hearing ? "text.primary" : "text.disabled" }}
+            >
+              {hearing ? <VolumeUpOutlined /> : <VolumeOffOutlined />}
+            </IconButton>
+          </Tooltip>
+        )}
+      </Box>
       <LoopField
         label="Length"
         value={loop.frames}
