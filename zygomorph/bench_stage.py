@@ -18,13 +18,13 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from zygomorph.bench import Result, result, sample_study, served
+from zygomorph.render.shipped import example_files
 
 if TYPE_CHECKING:
     from playwright.sync_api import Page
 
 FRAMES = 120
 DRAGS = 60
-EXAMPLES = Path(__file__).parents[1] / "examples"
 # Demo studies, each of which plays in draft.
 LOOPS = ("Pond rings", "Ember bulb", "Silk banner")
 RATE = """() => {
@@ -204,7 +204,7 @@ def _playing(page: Page) -> float | None:
 
 def _rates(page: Page, name: str) -> tuple[float, float]:
     """Pictures a second in the first and in the second round of a demo study's loop."""
-    document = next(d for d in map(_read, sorted(EXAMPLES.glob("*.json"))) if d["name"] == name)
+    document = next(d for d in map(_read, example_files()) if d["name"] == name)
     state = page.request.post("/api/studies", data={"document": document}).json()
     page.goto(f"/study/{state['id']}")
     page.wait_for_timeout(4000)

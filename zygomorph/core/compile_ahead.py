@@ -46,6 +46,8 @@ FIRST = (
     "rings._rings",
     "normals._vector_areas",
     "normals._sum_around",
+    # Takes longest of all, and is first asked for when a study that evolves is played.
+    "gradient_flow.gradient_flow",
 )
 
 Progress = Callable[[int, int], None]

@@ -59,6 +59,12 @@ def carry_attributes(
     }
 
 
+def carry_some(mesh: Mesh, by_domain: Mapping[str, Provenance]) -> dict[str, dict[str, np.ndarray]]:
+    """Attributes of the new mesh; a domain without provenance keeps those it has."""
+    kept = {domain: dict(named) for domain, named in mesh.attributes.items()}
+    return kept | carry_attributes(mesh, by_domain)
+
+
 def between_domains(mesh: Mesh, values: np.ndarray, source: str, target: str) -> np.ndarray:
     """Read values of one domain on another: a whole is the mean of its parts, a part takes its
     whole's value.

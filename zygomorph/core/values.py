@@ -96,6 +96,22 @@ def whole(
     return Value("whole", default, label, help, unit, soft, **more)
 
 
+def fineness(
+    default: int,
+    label: str,
+    help: str,
+    begins: tuple[int, int],
+    soft: tuple[int, int],
+    hard: tuple[int, int],
+    **more: Any,
+) -> Value:
+    """A count of points or cells along one way, of which a new piece has few in draft and more in
+    final quality."""
+    return whole(
+        default, label, help, soft, hard=hard, scale="log", draft=True, begins=begins, **more
+    )
+
+
 def vector(
     default: tuple[float, float, float],
     label: str,

@@ -6,9 +6,14 @@ import { keptPictures } from "./scene";
  * not on the screen, where a slow picture holds up neither the playhead nor those that are there
  * already. Null while what is drawn is what is seen.
  */
-export const useAside = create<{ frame: number | null }>()(() => ({ frame: null }));
+export const useAside = create<{
+  frame: number | null;
+  /** Pictures cannot be had, for want of memory: nobody is to wait for them. */
+  fails: boolean;
+}>()(() => ({ frame: null, fails: false }));
 
 /** Whether a moment's picture is on its way, for whoever shows every one. */
 export function pictureIsComing(frame: number): boolean {
-  return useAside.getState().frame !== null && !keptPictures.has(frame) && !keptPictures.isFull;
+  const { frame: drawn, fails } = useAside.getState();
+  return drawn !== null && !fails && !keptPictures.has(frame) && !keptPictures.isFull;
 }

@@ -14,6 +14,14 @@ it("draws the moment that is reached when it is done, not one that will have pas
   expect(nextMoment(3, 2, Infinity, -1, LOOP, among(), all)).toBe(1);
 });
 
+it("draws what was just passed where nothing ahead is computed in time", () => {
+  const long = { first: 0, count: 200 };
+  // Of 40 to 58, the nearest can still be shown; the oldest would not be until it comes round.
+  const passed = (frame: number) => frame >= 40 && frame <= 58;
+  expect(nextMoment(60, 2, Infinity, 1, long, among(), passed)).toBe(58);
+  expect(nextMoment(60, 2, Infinity, 1, long, among(58), passed)).toBe(57);
+});
+
 it("leaves out what has a picture and what is not computed yet", () => {
   expect(nextMoment(3, 1, Infinity, 1, LOOP, among(4, 5), among(4, 7, 8))).toBe(7);
   expect(nextMoment(3, 1, Infinity, 1, LOOP, all, all)).toBeNull();

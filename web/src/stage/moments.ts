@@ -5,12 +5,15 @@ interface Span {
   count: number;
 }
 
+/** Moments that are reached so soon come before those that were just passed. */
+const SOON = 24;
 /** How far behind the playhead a picture may be that stands in for one that is missing. */
 const MOST_BEHIND = 12;
 
 /**
  * The moment to be drawn next: the first that is reached from the playhead and has no picture, but
- * whose numbers are there; null where there is none.
+ * whose numbers are there; null where there is none. Where none is reached soon, because computing
+ * takes longer, the one that was passed last, which can still be shown.
  *
  * lead : frames that the playhead moves on while it is drawn
  * most : how many moments are looked at; few where there is no room to keep what is far ahead
@@ -25,11 +28,17 @@ export function nextMoment(
   has: (frame: number) => boolean,
   isReady: (frame: number) => boolean,
 ): number | null {
-  for (let ahead = lead; ahead < lead + Math.min(most, within.count); ahead++) {
-    const candidate = after(frame, way * ahead, within);
-    if (!has(candidate) && isReady(candidate)) return candidate;
-  }
-  return null;
+  const first = (from: number, to: number, by: number): number | null => {
+    for (let ahead = from; ahead !== to; ahead += by) {
+      const candidate = after(frame, way * ahead, within);
+      if (!has(candidate) && isReady(candidate)) return candidate;
+    }
+    return null;
+  };
+  const end = lead + Math.min(most, within.count);
+  const soon = Math.min(end, lead + SOON);
+  const behind = Number.isFinite(most) ? lead - 1 : Math.max(-MOST_BEHIND, lead - within.count);
+  return first(lead, soon, 1) ?? first(lead - 1, behind, -1) ?? first(soon, end, 1);
 }
 
 /**

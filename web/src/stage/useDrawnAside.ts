@@ -153,7 +153,10 @@ export function useDrawnAside(state: StudyState, means: Means): () => boolean {
       if (frame === null || told === null || !layer.covers) return false;
       if (!buffer.busy && latest.current.whole === frame && !keptPictures.has(frame))
         // A picture that cannot be had is tried again at the next turn.
-        void drawMoment(told, frame).catch(() => undefined);
+        void drawMoment(told, frame).then(
+          () => useAside.setState({ fails: false }),
+          () => useAside.setState({ fails: true }),
+        );
       return true;
     };
 

@@ -12,7 +12,7 @@ from zygomorph.core.mesh import Mesh, uniform_faces
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.structures import kept
 from zygomorph.core.topology import Topology
-from zygomorph.core.values import Value, vector, whole
+from zygomorph.core.values import Value, fineness, vector
 
 # Of each side: the axis it faces, then the two axes in it; their cross product points outwards.
 SIDES = (
@@ -57,16 +57,7 @@ def apply(values: Resolved, context: Context) -> Mesh:
 
 
 def _segments(label: str, axis: str) -> Value:
-    return whole(
-        20,
-        label,
-        f"Cells along {axis}.",
-        (1, 200),
-        hard=(1, 1000),
-        scale="log",
-        draft=True,
-        begins=(20, 40),
-    )
+    return fineness(20, label, f"Cells along {axis}.", (20, 40), (1, 200), (1, 1000))
 
 
 DEFINITION = Definition(

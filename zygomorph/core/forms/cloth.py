@@ -10,7 +10,7 @@ from zygomorph.core.context import Context
 from zygomorph.core.grips import X, Z, both_ways
 from zygomorph.core.mesh import Mesh, loose_points
 from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import number, whole
+from zygomorph.core.values import fineness, number
 
 
 def apply(values: Resolved, context: Context) -> Mesh:
@@ -33,25 +33,11 @@ DEFINITION = Definition(
     values={
         "width": number(2.0, "Width", "Along x.", "m", (0.1, 6.0), hard=(1e-6, 1e6)),
         "depth": number(2.0, "Depth", "Along z.", "m", (0.1, 6.0), hard=(1e-6, 1e6)),
-        "columns": whole(
-            640,
-            "Columns",
-            "Points along the width.",
-            (16, 2000),
-            hard=(1, 10_000),
-            scale="log",
-            draft=True,
-            begins=(200, 640),
+        "columns": fineness(
+            640, "Columns", "Points along the width.", (200, 640), (16, 2000), (1, 10_000)
         ),
-        "rows": whole(
-            640,
-            "Rows",
-            "Points along the depth.",
-            (16, 2000),
-            hard=(1, 10_000),
-            scale="log",
-            draft=True,
-            begins=(200, 640),
+        "rows": fineness(
+            640, "Rows", "Points along the depth.", (200, 640), (16, 2000), (1, 10_000)
         ),
     },
     sentence="Cloth of {columns} × {rows} points, {width} × {depth}",

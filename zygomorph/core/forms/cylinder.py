@@ -11,7 +11,7 @@ from zygomorph.core.forms.lathe import lathe_topology, turned
 from zygomorph.core.grips import X, Y, both_ways, reach
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import number, switch, whole
+from zygomorph.core.values import fineness, number, switch
 
 
 def upright(
@@ -60,36 +60,18 @@ def upright_values(values: Resolved) -> tuple[float, int, int, int, bool]:
 
 UPRIGHT_VALUES = {
     "height": number(1.2, "Height", "From bottom to top.", "m", (0.05, 4.0), hard=(0.0, 1e6)),
-    "around": whole(
-        64,
-        "Around",
-        "Points of each ring.",
-        (3, 400),
-        hard=(3, 4000),
-        scale="log",
-        draft=True,
-        begins=(64, 128),
-    ),
-    "rows": whole(
-        48,
-        "Rows",
-        "Rows of faces from bottom to top.",
-        (1, 400),
-        hard=(1, 4000),
-        scale="log",
-        draft=True,
-        begins=(48, 96),
+    "around": fineness(64, "Around", "Points of each ring.", (64, 128), (3, 400), (3, 4000)),
+    "rows": fineness(
+        48, "Rows", "Rows of faces from bottom to top.", (48, 96), (1, 400), (1, 4000)
     ),
     "caps": switch(True, "Caps", "Closed at its ends."),
-    "cap_rings": whole(
+    "cap_rings": fineness(
         8,
         "Rings of a cap",
         "Rings of faces from the rim of a cap to its middle.",
+        (8, 16),
         (1, 60),
-        hard=(1, 2000),
-        scale="log",
-        draft=True,
-        begins=(8, 16),
+        (1, 2000),
         main=False,
     ),
 }

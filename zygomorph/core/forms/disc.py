@@ -11,7 +11,7 @@ from zygomorph.core.forms.lathe import lathe_topology, turned
 from zygomorph.core.grips import X, Z, reach
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import number, whole
+from zygomorph.core.values import fineness, number
 
 
 def apply(values: Resolved, context: Context) -> Mesh:
@@ -42,25 +42,14 @@ DEFINITION = Definition(
         "hole": number(
             0.0, "Hole", "Radius of the hole; 0 for none.", "m", (0.0, 4.0), hard=(0.0, 1e6)
         ),
-        "around": whole(
-            128,
-            "Around",
-            "Points of each ring.",
-            (3, 400),
-            hard=(3, 4000),
-            scale="log",
-            draft=True,
-            begins=(128, 256),
-        ),
-        "rings": whole(
+        "around": fineness(128, "Around", "Points of each ring.", (128, 256), (3, 400), (3, 4000)),
+        "rings": fineness(
             64,
             "Rings",
             "Rings of faces from the middle to the rim.",
+            (64, 128),
             (1, 400),
-            hard=(1, 4000),
-            scale="log",
-            draft=True,
-            begins=(64, 128),
+            (1, 4000),
         ),
     },
     sentence="Disc of {radius}, {rings} rings of {around}",

@@ -11,7 +11,7 @@ from zygomorph.core.forms.grid import grid_topology
 from zygomorph.core.grips import X, Z, both_ways
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import number, whole
+from zygomorph.core.values import fineness, number
 
 
 def apply(values: Resolved, context: Context) -> Mesh:
@@ -36,26 +36,8 @@ DEFINITION = Definition(
     values={
         "width": number(2.0, "Width", "Size along x.", "m", (0.1, 8.0), hard=(0.0, 1e6)),
         "depth": number(2.0, "Depth", "Size along z.", "m", (0.1, 8.0), hard=(0.0, 1e6)),
-        "columns": whole(
-            120,
-            "Columns",
-            "Cells along x.",
-            (1, 400),
-            hard=(1, 4000),
-            scale="log",
-            draft=True,
-            begins=(100, 240),
-        ),
-        "rows": whole(
-            120,
-            "Rows",
-            "Cells along z.",
-            (1, 400),
-            hard=(1, 4000),
-            scale="log",
-            draft=True,
-            begins=(100, 240),
-        ),
+        "columns": fineness(120, "Columns", "Cells along x.", (100, 240), (1, 400), (1, 4000)),
+        "rows": fineness(120, "Rows", "Cells along z.", (100, 240), (1, 400), (1, 4000)),
     },
     sentence="Sheet of {width} by {depth}, {columns} by {rows} cells",
     apply=apply,

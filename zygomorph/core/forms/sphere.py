@@ -11,7 +11,7 @@ from zygomorph.core.forms.lathe import lathe_topology, turned
 from zygomorph.core.grips import X, reach
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import number, whole
+from zygomorph.core.values import fineness, number
 
 
 def apply(values: Resolved, context: Context) -> Mesh:
@@ -36,26 +36,8 @@ DEFINITION = Definition(
         "radius": number(
             0.6, "Radius", "From the middle to the points.", "m", (0.05, 2.0), hard=(0.0, 1e6)
         ),
-        "around": whole(
-            96,
-            "Around",
-            "Points of each ring.",
-            (3, 400),
-            hard=(3, 4000),
-            scale="log",
-            draft=True,
-            begins=(96, 192),
-        ),
-        "rings": whole(
-            63,
-            "Rings",
-            "Rings between the poles.",
-            (1, 400),
-            hard=(1, 4000),
-            scale="log",
-            draft=True,
-            begins=(63, 127),
-        ),
+        "around": fineness(96, "Around", "Points of each ring.", (96, 192), (3, 400), (3, 4000)),
+        "rings": fineness(63, "Rings", "Rings between the poles.", (63, 127), (1, 400), (1, 4000)),
     },
     sentence="Sphere of {radius}, {rings} rings of {around}",
     apply=apply,

@@ -12,7 +12,7 @@ from zygomorph.core.grips import X, Y, Z, reach, turn
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.resolve import Resolved
 from zygomorph.core.topology import Topology
-from zygomorph.core.values import number, whole
+from zygomorph.core.values import fineness, number, whole
 
 
 def _section(sides: int, cells: int) -> tuple[np.ndarray, np.ndarray]:
@@ -82,26 +82,10 @@ DEFINITION = Definition(
             (-180.0, 180.0),
             period=360.0,
         ),
-        "around": whole(
-            160,
-            "Around",
-            "Sections along the ring.",
-            (3, 400),
-            hard=(3, 4000),
-            scale="log",
-            draft=True,
-            begins=(160, 320),
+        "around": fineness(
+            160, "Around", "Sections along the ring.", (160, 320), (3, 400), (3, 4000)
         ),
-        "section": whole(
-            48,
-            "Section",
-            "Sides of the section.",
-            (3, 96),
-            hard=(3, 2000),
-            scale="log",
-            draft=True,
-            begins=(48, 96),
-        ),
+        "section": fineness(48, "Section", "Sides of the section.", (48, 96), (3, 96), (3, 2000)),
         "cells": whole(
             1,
             "Cells a side",

@@ -8,7 +8,7 @@ import numpy as np
 import scipy
 
 from zygomorph.core.mesh import Mesh
-from zygomorph.core.provenance import Provenance, carry_attributes
+from zygomorph.core.provenance import Provenance, carry_some
 from zygomorph.core.repair.shells import edge_uses
 from zygomorph.core.topology import Topology
 
@@ -67,8 +67,7 @@ def parted(mesh: Mesh) -> Mesh:
     number = owner.copy()
     number[is_copy] = topology.point_count + np.arange(is_copy.sum())
     taken = np.concatenate([np.arange(topology.point_count), owner[is_copy]])
-    attributes = {domain: dict(named) for domain, named in mesh.attributes.items()}
-    attributes |= carry_attributes(mesh, {"point": Provenance.taken(taken)})
+    attributes = carry_some(mesh, {"point": Provenance.taken(taken)})
     return replace(
         mesh,
         points=np.ascontiguousarray(mesh.points[taken]),

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from zygomorph.core.mesh import Mesh
-from zygomorph.core.provenance import Provenance, carry_attributes
+from zygomorph.core.provenance import Provenance, carry_some
 from zygomorph.core.topology import Topology
 
 
@@ -26,8 +26,7 @@ def without_loose_points(mesh: Mesh) -> Mesh:
     kept = np.delete(np.arange(topology.point_count), loose)
     number = np.zeros(topology.point_count, np.int32)
     number[kept] = np.arange(len(kept))
-    attributes = {domain: dict(named) for domain, named in mesh.attributes.items()}
-    attributes |= carry_attributes(mesh, {"point": Provenance.taken(kept)})
+    attributes = carry_some(mesh, {"point": Provenance.taken(kept)})
     return Mesh(
         np.ascontiguousarray(mesh.points[kept]),
         Topology(
@@ -63,9 +62,8 @@ def without_doubled_faces(mesh: Mesh) -> Mesh:
     faces = np.delete(np.arange(topology.face_count), doubled)
     corners = np.flatnonzero(~np.isin(topology.corner_face, doubled))
     sizes = np.diff(topology.face_starts)[faces]
-    attributes = {domain: dict(named) for domain, named in mesh.attributes.items()}
     taken = {"corner": Provenance.taken(corners), "face": Provenance.taken(faces)}
-    attributes |= carry_attributes(mesh, taken)
+    attributes = carry_some(mesh, taken)
     return Mesh(
         mesh.points,
         Topology(

@@ -9,7 +9,7 @@ import numpy as np
 import scipy
 
 from zygomorph.core.mesh import Mesh
-from zygomorph.core.provenance import Provenance, carry_attributes
+from zygomorph.core.provenance import Provenance, carry_attributes, carry_some
 from zygomorph.core.topology import Topology
 
 
@@ -92,8 +92,7 @@ def split_by(mesh: Mesh, label: np.ndarray) -> Mesh:
     used, places = np.unique(np.concatenate([keys, own]), return_inverse=True)
     corners, curve_points = np.split(places, [len(keys)])
     points = used % topology.point_count
-    taken = carry_attributes(mesh, {"point": Provenance.taken(points)})
-    attributes = {**{d: dict(a) for d, a in mesh.attributes.items()}, **taken}
+    attributes = carry_some(mesh, {"point": Provenance.taken(points)})
     return replace(
         mesh,
         points=np.ascontiguousarray(mesh.points[points]),
