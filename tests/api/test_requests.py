@@ -2,6 +2,7 @@
 
 import io
 import json
+import threading
 import time
 from concurrent.futures import ThreadPoolExecutor
 from itertools import pairwise
@@ -234,6 +235,29 @@ def test_pictures_are_drawn_aside_and_announced(client, sample, service):
     picture = client.get(listed[0]["thumbnail"])
     assert picture.mimetype == "image/webp"
     assert "immutable" in picture.headers["Cache-Control"]
+
+
+def test_names_of_studies_are_read_without_drawing_pictures(client, sample, service):
+    listed = client.get("/api/studies?pictures=false").json["studies"]
+    assert [each["name"] for each in listed] == [sample["document"]["name"]]
+    assert listed[0]["picture"] is None
+    assert service.pictures._waiting == set()
+
+
+def test_the_picture_of_an_earlier_revision_stands_until_the_new_one_is_drawn(
+    client, sample, service, monkeypatch
+):
+    before = client.get(f"/api/studies/{sample['id']}/thumbnail.webp").data
+    rename = {"do": "set", "path": "/name", "value": "Renamed"}
+    edit = {"operations": [rename], "revision": sample["revision"], "label": "", "window": "w"}
+    assert client.post(f"/api/studies/{sample['id']}/edits", json=edit).status_code == 200
+    go = threading.Event()
+    made = service.pictures._read_or_draw
+    monkeypatch.setattr(service.pictures, "_read_or_draw", lambda *a: go.wait(20) and made(*a))
+    listed = client.get("/api/studies").json["studies"][0]
+    assert listed["picture"] == "drawing"
+    assert client.get(listed["former"]).data == before
+    go.set()
 
 
 def test_a_study_that_cannot_be_drawn_has_no_picture(client, service):

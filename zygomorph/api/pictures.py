@@ -158,6 +158,24 @@ class Pictures:
         self._aside.submit(self._draw_aside, wanted)
         return "drawing"
 
+    def former(self, wanted: Wanted) -> Path | None:
+        """The newest picture of an earlier edition, or of an earlier program; it stays until one of
+        this edition is kept."""
+        found = {}
+        for path in self._folder.glob(f"{wanted.owner}-*.webp"):
+            # One that is removed meanwhile is none.
+            with suppress(FileNotFoundError):
+                found[path] = path.stat().st_mtime
+        return max((p for p in found if p.name != wanted.name), key=found.__getitem__, default=None)
+
+    def read_former(self, wanted: Wanted) -> bytes:
+        """The picture of an earlier edition, or this one's where there is none any more."""
+        former = self.former(wanted)
+        if former is not None:
+            with suppress(FileNotFoundError):
+                return former.read_bytes()
+        return self.get(wanted)
+
     def _take_shipped(self, wanted: Wanted) -> bool:
         """Keep the picture that came with the program, where there is one."""
         made = shipped(wanted.shipped()) if wanted.shipped else None

@@ -69,10 +69,16 @@ def get_schema() -> Response:
 
 
 @api.get("/studies", responses={200: shapes.StudyList})
-def list_studies() -> Response:
+def list_studies(query: shapes.StudiesQuery) -> Response:
+    """All studies in the gallery. Who only wants names asks for no pictures: drawing them anew with
+    every edit would take the processor from the stage."""
     found = []
     for stored in service().studies.all():
         study = service().study(stored.document)
+        wanted = of_study(stored, service().assets.sound)
+        picture = service().pictures.state(wanted) if query.pictures else None
+        address = f"/api/studies/{stored.id}/thumbnail.webp"
+        former = service().pictures.former(wanted) if picture == "drawing" else None
         found.append(
             {
                 "id": stored.id,
@@ -83,8 +89,9 @@ def list_studies() -> Response:
                 "frames": study.loop.frames,
                 "rate": study.loop.rate,
                 "pieces": len(study.pieces),
-                "picture": service().pictures.state(of_study(stored, service().assets.sound)),
-                "thumbnail": f"/api/studies/{stored.id}/thumbnail.webp?edition={stored.revision}",
+                "picture": picture,
+                "thumbnail": f"{address}?edition={stored.revision}",
+                "former": f"{address}?former=true&edition={former.stem}" if former else None,
             }
         )
     return jsonify({"studies": found})
@@ -196,7 +203,8 @@ def get_seam(path: shapes.StudyPath) -> Response:
 
 
 def picture_response(wanted: Wanted, query: shapes.PictureQuery) -> Response:
-    made = service().pictures.get(wanted)
+    pictures = service().pictures
+    made = pictures.read_former(wanted) if query.former else pictures.get(wanted)
     response = Response(still_of(made) if query.still else made, mimetype="image/webp")
     response.headers["Cache-Control"] = IMMUTABLE if query.edition == wanted.edition else "no-cache"
     return response

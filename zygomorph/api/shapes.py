@@ -67,7 +67,17 @@ class Health(BaseModel):
     compiling: Compiling
 
 
+class StudiesQuery(BaseModel):
+    """pictures : whether moving pictures that are missing are drawn now, aside"""
+
+    pictures: bool = True
+
+
 class StudySummary(BaseModel):
+    """picture : null where it was not asked for
+    former : address of the picture of an earlier revision, to be shown until this one is drawn
+    """
+
     id: str
     name: str
     note: str
@@ -76,16 +86,19 @@ class StudySummary(BaseModel):
     frames: int
     rate: float
     pieces: int
-    picture: Literal["ready", "drawing", "failed"]
+    picture: Literal["ready", "drawing", "failed"] | None
     thumbnail: str
+    former: str | None
 
 
 class PictureQuery(BaseModel):
     """edition : the one that is meant; it never changes, so it is kept by the browser
-    still : for readers who want less motion"""
+    still : for readers who want less motion
+    former : the newest picture of an earlier edition instead"""
 
     edition: Annotated[str, Field(max_length=80)] = ""
     still: bool = False
+    former: bool = False
 
 
 class SpecimenPath(BaseModel):

@@ -35,7 +35,31 @@ export function useStudies() {
   return useQuery({
     queryKey: ["studies"],
     queryFn: async () => unwrap(await client.GET("/api/studies")).studies,
+    // Nobody heard of changes while a study was open.
+    refetchOnMount: "always",
   });
+}
+
+/** Names of all studies, for a page on which none of their pictures is seen. */
+export function useStudyNames(open: string) {
+  const queries = useQueryClient();
+  useEffect(
+    () =>
+      listen((event) => {
+        const own = event.kind === "study" && event.data.id === open;
+        if (!own && event.kind !== "job")
+          void queries.invalidateQueries({ queryKey: ["study names"] });
+      }),
+    [queries, open],
+  );
+  const found = useQuery({
+    queryKey: ["study names"],
+    queryFn: async () => {
+      const query = { pictures: false };
+      return unwrap(await client.GET("/api/studies", { params: { query } })).studies;
+    },
+  });
+  return found.data ?? [];
 }
 
 /** What is said while the first start on a machine still compiles; else nothing. */

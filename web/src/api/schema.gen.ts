@@ -416,6 +416,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /**
+         * All studies in the gallery. Who only wants names asks for no pictures: drawing them anew with
+         * @description every edit would take the processor from the stage.
+         */
         get: operations["api_list_studies_studies_get"];
         put?: never;
         /** A new study from a document, a form, or a mesh that was brought in. */
@@ -2139,10 +2143,16 @@ export interface components {
             /** Undo Label */
             undo_label: string | null;
         };
-        /** StudySummary */
+        /**
+         * StudySummary
+         * @description picture : null where it was not asked for
+         *     former : address of the picture of an earlier revision, to be shown until this one is drawn
+         */
         StudySummary: {
             /** Changed */
             changed: string;
+            /** Former */
+            former: string | null;
             /** Frames */
             frames: number;
             /** Id */
@@ -2151,11 +2161,8 @@ export interface components {
             name: string;
             /** Note */
             note: string;
-            /**
-             * Picture
-             * @enum {string}
-             */
-            picture: "ready" | "drawing" | "failed";
+            /** Picture */
+            picture: ("ready" | "drawing" | "failed") | null;
             /** Pieces */
             pieces: number;
             /** Rate */
@@ -3459,6 +3466,7 @@ export interface operations {
             query?: {
                 edition?: string;
                 still?: boolean;
+                former?: boolean;
             };
             header?: never;
             path: {
@@ -3994,6 +4002,7 @@ export interface operations {
             query?: {
                 edition?: string;
                 still?: boolean;
+                former?: boolean;
             };
             header?: never;
             path: {
@@ -4062,7 +4071,9 @@ export interface operations {
     };
     api_list_studies_studies_get: {
         parameters: {
-            query?: never;
+            query?: {
+                pictures?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5828,6 +5839,7 @@ export interface operations {
             query?: {
                 edition?: string;
                 still?: boolean;
+                former?: boolean;
             };
             header?: never;
             path: {

@@ -1,7 +1,7 @@
 import { useNavigate } from "react-router";
 import type { Catalogue, CatalogueEntry, StudyState } from "../api/client";
 import type { Piece } from "../api/document";
-import { documentOf, useCatalogue, useStudies, useTakeBack } from "../api/queries";
+import { documentOf, useCatalogue, useStudyNames, useTakeBack } from "../api/queries";
 import { useAddStep } from "../recipe/AddStep";
 import { PLACE_ROW } from "../recipe/PlaceRow";
 import { LOOK_ROW } from "../recipe/LookRow";
@@ -268,7 +268,7 @@ export function useCommands(state: StudyState, piece: Piece | undefined): Found[
   const step = useInterface((s) => s.step);
   const go = useNavigate();
   const catalogue = useCatalogue().data;
-  const studies = useStudies().data ?? [];
+  const studies = useStudyNames(state.id);
   const add = useAddStep(state, piece);
   const addMarker = useAddMarker(state.id);
   const masked = piece?.recipe.slice(1).find((s) => s.id === step);

@@ -9,6 +9,8 @@ import { useMotion } from "../theme/lessMotion";
 export function StudyCard({ study }: { study: Schemas["StudySummary"] }) {
   const say = useInterface((s) => s.say);
   const motion = useMotion();
+  // While this revision's picture is drawn, the one before it is better than none.
+  const shown = study.picture === "ready" ? study.thumbnail : study.former;
   const path = { params: { path: { study_id: study.id } } };
   const remove = async () => {
     await client.DELETE("/api/studies/{study_id}", path);
@@ -59,10 +61,10 @@ export function StudyCard({ study }: { study: Schemas["StudySummary"] }) {
             },
           }}
         >
-          {study.picture === "ready" && (
+          {shown && (
             <Box
               component="img"
-              src={motion(study.thumbnail)}
+              src={motion(shown)}
               alt=""
               sx={{
                 width: "100%",

@@ -11,6 +11,7 @@ import { Calm } from "./calm";
 import { cameraOf, type Cameras } from "./FlatViews";
 import { frames } from "./frameSource";
 import { layer } from "./KeptLayer";
+import { MadeReady } from "./madeReady";
 import { panesOf, type Pane } from "./panes";
 import { Passing } from "./passing";
 import { keptPictures, sceneOf } from "./scene";
@@ -151,7 +152,14 @@ export function Picture({ state, shown, cameras }: Props) {
   const drawAside = useDrawnAside(state, { buffer, into: drawPanes, seen, whole });
   const passing = useMemo(() => new Passing(buffer, invalidate, seen), [buffer, invalidate, seen]);
   const calm = useMemo(() => new Calm(CALM_MS), []);
-  useEffect(() => () => calm.stop(), [calm]);
+  const madeReady = useMemo(() => new MadeReady(buffer), [buffer]);
+  useEffect(
+    () => () => {
+      calm.stop();
+      madeReady.stop();
+    },
+    [calm, madeReady],
+  );
   useFrame(() => {
     const { level, moving } = useDetail.getState();
     const quick = moving && level > 0;
@@ -161,6 +169,7 @@ export function Picture({ state, shown, cameras }: Props) {
       gl.domElement.dataset.detail = "waiting";
       return;
     }
+    madeReady.stop();
     const { playing, dragging } = useInterface.getState();
     // A shadow that nobody sees is not drawn, but remembered to be out of date.
     if (quick && (playing || dragging)) {
@@ -187,7 +196,10 @@ export function Picture({ state, shown, cameras }: Props) {
     const onScreen = quick || rims !== null;
     if (!onScreen) target.setSize(width, height);
     drawPanes(onScreen ? null : target, dpr);
-    if (rims && !quick) rims.render(gl, width, height);
+    if (rims && !quick) {
+      rims.render(gl, width, height);
+      madeReady.after(gl, size, drawPanes);
+    }
     if (!onScreen) {
       screen.uniforms.picture.value = target.texture;
       quad.render(gl);

@@ -3,7 +3,7 @@ import { useEffect, useLayoutEffect, useMemo } from "react";
 import * as THREE from "three";
 import type { FrameData } from "../api/frame";
 import { useInterface } from "../state/store";
-import { beforeView } from "./beforeView";
+import { beforeView, shading } from "./beforeView";
 import { facingTriangles } from "./facing";
 import { makeDepth, makeLines, makeSurface, makeUniforms } from "./material";
 import { makeQuick } from "./quickMaterial";
@@ -153,8 +153,10 @@ class PieceObject {
     this.points.material = quick ? this.quickDiscs : this.discs;
   }
 
-  /** Before a picture: with quick shading, or where the processor draws, leave out the triangles of a closed surface that face
-   * away from the camera. */
+  /**
+   * Before a picture: with quick shading, or where the processor draws, leave out the triangles of
+   * a closed surface that face away from the camera.
+   */
   turnTo(camera: THREE.Camera) {
     const { material, visible } = this.mesh;
     const data = this.shown;
@@ -271,8 +273,13 @@ export function PieceMesh({ data, place, showHeat }: Props) {
   }, [object, data, gl]);
   useEffect(() => {
     const turn = (camera: THREE.Camera) => object.turnTo(camera);
+    const shade = (asQuick: boolean) => object.detail(asQuick);
     beforeView.add(turn);
-    return () => void beforeView.delete(turn);
+    shading.add(shade);
+    return () => {
+      beforeView.delete(turn);
+      shading.delete(shade);
+    };
   }, [object]);
   useLayoutEffect(() => {
     object.detail(quick);

@@ -52,6 +52,17 @@ describe("FrameSource", () => {
     expect(asked).toHaveLength(1);
     expect(source.inFlight).toBe(0);
   });
+  it("leaves a connection free while frames take long", async () => {
+    const never = vi.fn(() => new Promise(() => undefined));
+    vi.stubGlobal("fetch", never);
+    for (let frame = 0; frame < 9; frame++) void source.get({ ...wish, frame }, true);
+    for (let piece = 0; piece < 9; piece++)
+      void source.preview({ ...wish, piece: String(piece) }, []);
+    await new Promise((soon) => setTimeout(soon, 20));
+    // Of a browser's six, besides the one that hears of changes.
+    expect(never.mock.calls.length).toBeGreaterThan(1);
+    expect(never.mock.calls.length).toBeLessThan(5);
+  });
   it("takes a frame with another mask or key for another frame", async () => {
     const asked = serve("other");
     await source.get(wish, false);
@@ -81,6 +92,7 @@ describe("FrameSource", () => {
       return plain(address);
     });
     const coming = source.get({ ...wish, frame: 4 }, false);
+    await vi.waitFor(() => expect(answers).toHaveLength(1));
     // Eight other topologies come in between.
     for (let k = 0; k < 8; k++) {
       serve(`between ${k}`);

@@ -1,3 +1,4 @@
+import pLimit from "p-limit";
 import { ServerError, asServerError, type Operation } from "../api/client";
 import { heldTopologies, readFrame, TopologyDropped, type FrameData } from "../api/frame";
 import { windowId } from "../api/windowId";
@@ -5,6 +6,11 @@ import { heldBack, serverMs } from "./heldBack";
 import { drawing, noteLoose } from "./thinning";
 
 const MEMORY_LIMIT = 450_000_000;
+/**
+ * Frames that are asked for at once. A browser has six connections to a server; one hears of
+ * changes, and one is left for everything else while frames take long.
+ */
+const MOST_ASKED = 4;
 
 export interface FrameWish {
   study: string;
@@ -61,6 +67,7 @@ export class FrameSource {
   private bytes = 0;
   private waiting = new Map<string, Promise<FrameData>>();
   private sequence = Date.now();
+  private readonly inTurn = pLimit(MOST_ASKED);
   /** Frames with changes that are on their way. */
   previews = 0;
 
@@ -92,13 +99,14 @@ export class FrameSource {
     const known = this.waiting.get(name);
     if (known) return known;
     const started = performance.now();
-    const coming = complete(async (have) => {
+    const ask = async (have: string[]) => {
       const response = await fetch(address(wish, many, have));
       const data = await read(response);
       const server = serverMs(response.headers.get("Server-Timing"));
       if (many) heldBack.came({ server, whole: performance.now() - started });
       return data;
-    })
+    };
+    const coming = this.inTurn(() => complete(ask))
       .then((data) => {
         noteLoose(wish.study, wish.piece, data.header);
         this.keep(name, data);
@@ -123,7 +131,7 @@ export class FrameSource {
   async preview(wish: FrameWish, operations: Operation[]): Promise<FrameData | null> {
     this.previews += 1;
     try {
-      return await this.askPreview(wish, operations);
+      return await this.inTurn(() => this.askPreview(wish, operations));
     } finally {
       this.previews -= 1;
     }

@@ -3,7 +3,7 @@ import { IconButton } from "@mui/material";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { client, unwrap, type StudyState } from "../api/client";
-import { documentOf, useStudies } from "../api/queries";
+import { documentOf, useStudyNames } from "../api/queries";
 import { ActionMenu, type Action } from "../recipe/ActionMenu";
 import { freeName } from "../recipe/names";
 import { useInterface } from "../state/store";
@@ -12,7 +12,7 @@ import { useInterface } from "../state/store";
 export function useStudyActions(state: StudyState): Action[] {
   const { set, say } = useInterface.getState();
   const go = useNavigate();
-  const studies = useStudies().data ?? [];
+  const studies = useStudyNames(state.id);
   const document = documentOf(state);
   const duplicate = async () => {
     const name = freeName(

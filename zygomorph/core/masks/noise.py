@@ -37,7 +37,7 @@ DEFINITION = Definition(
             main=True,
         ),
     },
-    version=2,
+    version=3,
     sentence="{noise} patches of {size}",
     apply=apply,
     each=frozenset(

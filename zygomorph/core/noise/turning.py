@@ -28,7 +28,8 @@ from numba.extending import intrinsic
 
 from zygomorph.core.compiled import inline, per_block
 from zygomorph.core.noise.gradient import edge_parts, signed, three_edge_parts, total
-from zygomorph.core.noise.lattice import cell_hash, mixed, signed_unit, word
+from zygomorph.core.noise.lattice import cell_hash, floor_to_int, signed_unit, word
+from zygomorph.core.noise.octaves import wrapped
 
 # Share of the power that stands still.
 TILT = 1.0 / 6.0
@@ -70,6 +71,24 @@ def swayed(x, y, z, turns, frequency, sway, m, place):  # type: ignore[no-untype
         p[i] = x[i] + k * a[0] + s[i] * b[0]
         q[i] = y[i] + k * a[1] + s[i] * b[1]
         r[i] = z[i] + k * a[2] + s[i] * b[2]
+
+
+@inline
+def swaying_cell(x, y, z, travel, frequency, span, offset, sway, cosine, sine):  # type: ignore[no-untyped-def]
+    """The cell of an octave's swaying lattice that a point is in: column, the column after it, row,
+    layer, and the place inside it.
+
+    offset : three numbers; sway : six, see :func:`swayed`; cosine, sine : of the turn
+    """
+    gone = cosine - float32(1.0)
+    u = x * frequency + offset[0] - travel * span + gone * sway[0] + sine * sway[3]
+    v = y * frequency + offset[1] + gone * sway[1] + sine * sway[4]
+    w = z * frequency + offset[2] + gone * sway[2] + sine * sway[5]
+    ix, iy, iz = floor_to_int(u), floor_to_int(v), floor_to_int(w)
+    start = wrapped(float32(ix), span, float32(1.0) / span)
+    end = start + float32(1.0)
+    after = int32(end if end < span else float32(0.0))
+    return int32(start), after, iy, iz, u - float32(ix), v - float32(iy), w - float32(iz)
 
 
 def _one_of(builder: Any, bits: Any, parts: list[Any]) -> Any:
@@ -179,55 +198,60 @@ def three_flow_gradients(
     return returned(types.uint32, *FLOATS), generate
 
 
-@inline
-def third_of(bits, one, two, three):  # type: ignore[no-untyped-def]
-    """One of three values, equally often, by 32 random bits."""
-    return one if bits < uint32(0x55555555) else (three if bits < uint32(0xAAAAAAAA) else two)
+@intrinsic
+def turned_height(
+    context: Any,
+    height: Any,
+    bits: Any,
+    c1: Any,
+    s1: Any,
+    c2: Any,
+    s2: Any,
+    c3: Any,
+    s3: Any,
+) -> Any:
+    """A number on a closed path that begins at ``height``, -1 to 1.
 
+    It is a coordinate of a point of the unit sphere that turns about a tilted axis. Points on a
+    sphere have coordinates that are spread evenly (Archimedes), so that it is evenly spread at
+    every moment. Of the circle of points with this coordinate the bits choose one of eight, an
+    eighth of a turn apart, which is as good as all of them for the first seven moments of the
+    spread (the trapezoidal rule is exact for that many cycles).
 
-@inline
-def sine_of_quarter(t):  # type: ignore[no-untyped-def]
-    """sin(πt/2) for t from -1 to 1, within 2e-4 (Taylor's terms, fitted at the end; derived)."""
-    t2 = t * t
-    return t * (float32(1.5706) - t2 * (float32(0.6432) - t2 * float32(0.0727)))
-
-
-@inline
-def cosine_of_quarter(t):  # type: ignore[no-untyped-def]
-    """cos(πt/2) for t from -1 to 1, which has no sign, within 1e-4 (Taylor's terms, the last one
-    such that it is 0 at both ends; derived)."""
-    t2 = t * t
-    return float32(1.0) - t2 * (
-        float32(1.2337006) - t2 * (float32(0.2536695) - t2 * float32(0.0199689))
-    )
-
-
-@inline
-def on_path(a, t, cosine, sine):  # type: ignore[no-untyped-def]
-    """A coordinate on a closed path that begins at ``a``, -1 to 1.
-
-    It is that of a point of the unit sphere which turns about a tilted axis; on a sphere every
-    coordinate is spread evenly (Archimedes), so that it is evenly spread at every moment.
-
-    t : -1 to 1, says which of the sphere's points with this coordinate it is
+    bits : uint32, random; the upper three choose the point, those below them how often it turns
     """
-    ring = np.sqrt(max(float32(1.0) - a * a, float32(0.0)))
-    half = t + t
-    # Half a turn to each side: the sign of cos is that of 1 - |2t|.
-    folded = half - (float32(2.0) if half > float32(1.0) else float32(0.0))
-    folded = folded + (float32(2.0) if half < float32(-1.0) else float32(0.0))
-    flip = float32(1.0) if abs(half) <= float32(1.0) else float32(-1.0)
-    aside = ring * flip * cosine_of_quarter(folded)
-    above = ring * flip * sine_of_quarter(folded)
-    still = float32(TILT) * a + float32(np.sqrt(TILT * (1.0 - TILT))) * aside
-    return still + cosine * (a - still) + sine * float32(np.sqrt(1.0 - TILT)) * above
+
+    def generate(_context: Any, builder: Any, _signature: Any, arguments: Any) -> Any:
+        height, bits, c1, s1, c2, s2, c3, s3 = arguments
+        speed = builder.shl(bits, word(3))
+        cosine, sine = _one_of(builder, speed, [c1, c2, c3]), _one_of(builder, speed, [s1, s2, s3])
+        root = builder.module.declare_intrinsic("llvm.sqrt", [ir.FloatType()])
+        square = builder.fmul(height, height, flags=("fast",))
+        ring = builder.call(root, [builder.fsub(_fixed(1.0), square, flags=("fast",))])
+        swap = _bit(builder, bits, 31)
+
+        def of_ring(bit: int, one: float, other: float) -> Any:
+            factor = builder.select(swap, _fixed(one), _fixed(other))
+            return signed(builder, factor, bits, bit)
+
+        near, far = np.cos(np.pi / 8), np.sin(np.pi / 8)
+        aside, above = np.sqrt(TILT * (1.0 - TILT)), np.sqrt(1.0 - TILT)
+        # The part along the axis is TILT·height + aside·ring; what is left of the height turns.
+        turned = total(
+            builder,
+            _scaled(builder, height, _fixed(TILT - 1.0)),
+            _scaled(builder, ring, of_ring(30, aside * near, aside * far)),
+        )
+        across = _scaled(builder, ring, of_ring(29, above * far, above * near))
+        gone = builder.fsub(_fixed(1.0), cosine, flags=("fast",))
+        moved = total(builder, _scaled(builder, gone, turned), _scaled(builder, sine, across))
+        return total(builder, height, moved)
+
+    return types.float32(types.float32, types.uint32, *FLOATS[3:]), generate
 
 
 @inline
 def flow_value(ix, iy, iz, seed, c1, s1, c2, s2, c3, s3):  # type: ignore[no-untyped-def]
     """The height of value noise at a lattice point after its turn; at no turn that of the hash."""
     h = cell_hash(ix, iy, iz, seed)
-    g = mixed(h)
-    speed = uint32(g << uint32(16))
-    t = float32(int32(g) >> int32(16)) * float32(1.0 / 32768.0)
-    return on_path(signed_unit(h), t, third_of(speed, c1, c2, c3), third_of(speed, s1, s2, s3))
+    return turned_height(signed_unit(h), uint32(h << uint32(14)), c1, s1, c2, s2, c3, s3)

@@ -5,10 +5,17 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, int32, prange, uint32
 
-from zygomorph.core.compiled import BLOCK, CHUNKS, first_of, kernel, load
-from zygomorph.core.noise.lattice import lerp
-from zygomorph.core.noise.octaves import FLOW, add_octave, cells_of, enter_pattern, fade_all
-from zygomorph.core.noise.turning import TURNS, flow_value, load_turns, swayed
+from zygomorph.core.compiled import BLOCK, CHUNKS, first_of, inline, kernel, load
+from zygomorph.core.noise.lattice import fade, lerp
+from zygomorph.core.noise.octaves import FLOW, add_octave, enter_pattern
+from zygomorph.core.noise.turning import TURNS, flow_value, load_turns, swaying_cell
+
+
+@inline
+def flow_edge(ix, jx, iy, iz, seed, c1, s1, c2, s2, c3, s3, u):  # type: ignore[no-untyped-def]
+    """Heights blended along the edge of a cell that runs along x; u : faded x"""
+    near = flow_value(ix, iy, iz, seed, c1, s1, c2, s2, c3, s3)
+    return lerp(near, flow_value(jx, iy, iz, seed, c1, s1, c2, s2, c3, s3), u)
 
 
 @kernel(FLOW)
@@ -20,16 +27,12 @@ def value_flow(points, rows, inverse_size, phase, angle, table, seeds, offsets, 
     """
     n = points.shape[0]
     flat = points.reshape(-1)
-    one = float32(1.0)
     blocks = (n + BLOCK - 1) // BLOCK
     for chunk in prange(CHUNKS):
-        work = np.empty((11 + TURNS, BLOCK), np.float32)
-        cells = np.empty((4, BLOCK), np.int32)
+        work = np.empty((5 + TURNS, BLOCK), np.float32)
         x, y, z, travel, wave = work[0], work[1], work[2], work[3], work[4]
-        place, faded, turns = work[5:8], work[8:11], work[11:]
-        fu, fv, fw = faded[0], faded[1], faded[2]
+        turns = work[5:]
         c1, s1, c2, s2, c3, s3 = turns[0], turns[1], turns[2], turns[3], turns[4], turns[5]
-        begin, after, row, layer = cells[0], cells[1], cells[2], cells[3]
         for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
@@ -41,26 +44,20 @@ def value_flow(points, rows, inverse_size, phase, angle, table, seeds, offsets, 
             for octave in range(seeds.shape[0]):
                 seed = uint32(seeds[octave])
                 frequency, span = table[0, octave], table[1, octave]
-                swayed(x, y, z, turns, frequency, sways[octave], m, faded)
-                p, q, r = faded[0], faded[1], faded[2]
-                cells_of(p, q, r, travel, frequency, span, offsets[octave], m, place, cells)
-                fade_all(place, m, faded)
-                wave[:] = float32(0.0)
-                # The two corners at both ends of an edge along x together.
-                for edge in range(4):
-                    far_y, far_z = edge & 1, edge >> 1
-                    gy, gz = float32(far_y), float32(far_z)
-                    by, bz = one - gy, one - gz
-                    ky, kz = gy - by, gz - bz
-                    jy, jz = int32(far_y), int32(far_z)
-                    for i in range(m):
-                        y1, z1 = int32(row[i] + jy), int32(layer[i] + jz)
-                        near = flow_value(
-                            begin[i], y1, z1, seed, c1[i], s1[i], c2[i], s2[i], c3[i], s3[i]
-                        )
-                        far = flow_value(
-                            after[i], y1, z1, seed, c1[i], s1[i], c2[i], s2[i], c3[i], s3[i]
-                        )
-                        share = (by + ky * fv[i]) * (bz + kz * fw[i])
-                        wave[i] += share * lerp(near, far, fu[i])
+                offset = offsets[octave, 0], offsets[octave, 1], offsets[octave, 2]
+                a, b = sways[octave, :3], sways[octave, 3:]
+                sway = a[0], a[1], a[2], b[0], b[1], b[2]
+                for i in range(m):
+                    k1, r1, k2, r2, k3, r3 = c1[i], s1[i], c2[i], s2[i], c3[i], s3[i]
+                    ix, jx, iy, iz, u, v, w = swaying_cell(
+                        x[i], y[i], z[i], travel[i], frequency, span, offset, sway, k1, r1
+                    )
+                    jy, jz = int32(iy + int32(1)), int32(iz + int32(1))
+                    t = fade(u)
+                    a = flow_edge(ix, jx, iy, iz, seed, k1, r1, k2, r2, k3, r3, t)
+                    b = flow_edge(ix, jx, jy, iz, seed, k1, r1, k2, r2, k3, r3, t)
+                    c = flow_edge(ix, jx, iy, jz, seed, k1, r1, k2, r2, k3, r3, t)
+                    d = flow_edge(ix, jx, jy, jz, seed, k1, r1, k2, r2, k3, r3, t)
+                    t = fade(v)
+                    wave[i] = lerp(lerp(a, b, t), lerp(c, d, t), fade(w))
                 add_octave(wave, fold, table[2, octave], m, result)

@@ -98,7 +98,7 @@ DEFINITION = Definition(
         }
     ),
     alone=True,
-    version=3,
+    version=4,
     # The pattern may be sampled in space, through the piece's place.
     reads=frozenset({"place"}),
     suggest=suggest,
