@@ -6,7 +6,7 @@ from typing import Any
 
 from playwright.sync_api import Page, expect
 
-from tests.web.conftest import settle, until
+from tests.web.conftest import settle, until, visit
 
 PIECE_REVISION = (
     "async least => (await (await fetch(location.pathname.replace('/study', '/api/studies')))"
@@ -29,7 +29,7 @@ def stored_study(page: Page, document: dict[str, Any]) -> None:
     """Store a study and open it."""
     answer = page.request.post("/api/studies", data={"document": document})
     assert answer.ok, answer.text()
-    page.goto(f"/study/{answer.json()['id']}")
+    visit(page, f"/study/{answer.json()['id']}")
     settle(page)
 
 

@@ -136,14 +136,11 @@ def page(context: BrowserContext, demos: set[str], request: pytest.FixtureReques
     for event, watcher in watchers.items():
         page.on(event, watcher)
     yield page
-    # What a test made is gone after it, or the gallery would draw moving pictures of all of it; and
-    # what the browser was told to remember.
-    if not page.is_closed():
-        page.evaluate("localStorage.clear(); sessionStorage.clear()")
-    for study in opened - demos:
-        context.request.delete(f"/api/studies/{study}")
     context.remove_listener("page", watch)
     _leave(page, request)
+    # What a test made is gone after it, or the gallery would draw moving pictures of all of it.
+    for study in opened - demos:
+        context.request.delete(f"/api/studies/{study}")
     for event, watcher in watchers.items():
         page.remove_listener(event, watcher)
     for one in context.pages:
@@ -152,18 +149,49 @@ def page(context: BrowserContext, demos: set[str], request: pytest.FixtureReques
     assert errors == []
 
 
+# Forget what the browser was told to remember, but its name; whether there was anything.
+FORGET = """() => {
+  const told = Object.keys(localStorage).filter(name => name !== "zygomorph-browser");
+  for (const name of told) localStorage.removeItem(name);
+  sessionStorage.clear();
+  return told.length > 0;
+}"""
+# As a link within the interface does.
+GO = """path => {
+  history.pushState({}, "", path);
+  dispatchEvent(new PopStateEvent("popstate", { state: history.state }));
+}"""
+NOWHERE = "/study/none"
+
+
+def visit(page: Page, path: str) -> None:
+    """Go to a page of the interface, as somebody does who has it open already: a page that is
+    loaded anew compiles its shaders anew, which takes longer than most tests."""
+    if page.url == "about:blank":
+        page.goto(path)
+    else:
+        page.evaluate(GO, path)
+
+
 def _leave(page: Page, request: pytest.FixtureRequest) -> None:
-    """Make a page ready for the next test: a new one costs a second. One that a test has made its
-    own is closed."""
+    """Make a page ready for the next test. One that a test has made its own is closed; where the
+    interface was told to remember something it is loaded anew."""
     if page.is_closed():
         return
+    told = page.url != "about:blank" and page.evaluate(FORGET)
     if request.node.get_closest_marker("own_page"):
         page.close()
         return
     page.unroute_all(behavior="ignoreErrors")
     page.mouse.move(0, 0)
     page.set_viewport_size(VIEWPORT)
-    page.goto("about:blank")
+    if told:
+        page.goto("about:blank")
+    elif page.url != "about:blank":
+        # Dialogs and notices close.
+        for _ in range(2):
+            page.keyboard.press("Escape")
+        visit(page, NOWHERE)
 
 
 def stage_pixels(page: Page) -> np.ndarray:

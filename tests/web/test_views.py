@@ -6,7 +6,15 @@ from playwright.sync_api import Page, expect
 
 from tests.conftest import document
 from tests.web.actions import recipe_of, stored_study
-from tests.web.conftest import differs, settle, settled, stage_pixels, wait_until_changed
+from tests.web.conftest import (
+    GO,
+    NOWHERE,
+    differs,
+    settle,
+    settled,
+    stage_pixels,
+    wait_until_changed,
+)
 
 # 4 m wide, 2 m high, 1 m deep.
 BOX = {"step": "box", "values": {"size": [4.0, 2.0, 1.0], "across": 2, "up": 2, "deep": 2}}
@@ -162,3 +170,23 @@ def test_keys_work_after_a_ruler_was_dragged(page: Page):
     expect(page.get_by_role("switch", name="Use step 2")).to_have_attribute("aria-checked", "false")
     page.keyboard.press("Control+z")
     expect(page.get_by_role("switch", name="Use step 2")).to_have_attribute("aria-checked", "true")
+
+
+MARKED = "() => document.querySelector('canvas[data-engine]')?.dataset.marked"
+
+
+def test_another_study_is_shown_on_the_same_canvas(page: Page):
+    # A canvas of its own for each study would compile every shader anew.
+    look = {"surface": {"colour_by": "fixed", "colour": "#ffffff", "glow": 100.0}}
+    stored_study(page, document(BOX, look=look))
+    box = covered(settled(page))
+    page.evaluate("document.querySelector('canvas[data-engine]').dataset.marked = 'yes'")
+    small = {"step": "box", "values": {**BOX["values"], "size": [0.4, 0.4, 0.4]}}
+    stored_study(page, document(small, look=look))
+    assert page.evaluate(MARKED) == "yes"
+    # Nothing of the study before is left in it.
+    cube = covered(settled(page))
+    assert cube[0] < box[0] / 2
+    page.evaluate(GO, NOWHERE)
+    expect(page.get_by_role("alert")).to_contain_text("This study is not here")
+    expect(page.locator("canvas[data-engine]")).to_have_count(0)

@@ -2,6 +2,7 @@ import { CssBaseline, ThemeProvider } from "@mui/material";
 import { useMemo } from "react";
 import { BrowserRouter, Route, Routes } from "react-router";
 import { Gallery } from "./gallery/Gallery";
+import { StageCanvas } from "./stage/StageCanvas";
 import { Notices } from "./study/Notices";
 import { StudyPage } from "./study/StudyPage";
 import { useInterface } from "./state/store";
@@ -20,6 +21,7 @@ export function App() {
           <Route path="/study/:id" element={<StudyPage />} />
           <Route path="*" element={<Gallery />} />
         </Routes>
+        <StageCanvas />
         <Notices />
       </BrowserRouter>
     </ThemeProvider>

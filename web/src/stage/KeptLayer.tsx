@@ -74,9 +74,8 @@ export function KeptLayer() {
       if (layer.below) layer.below.style.opacity = "";
     };
     return () => {
+      layer.hide();
       layer.show = layer.hide = () => undefined;
-      layer.frame = null;
-      layer.covers = false;
     };
   }, []);
   return (

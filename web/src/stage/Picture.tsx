@@ -11,6 +11,7 @@ import { Calm } from "./calm";
 import { cameraOf, type Cameras } from "./FlatViews";
 import { frames } from "./frameSource";
 import { layer } from "./KeptLayer";
+import { keepShaders } from "./keptShaders";
 import { MadeReady } from "./madeReady";
 import { panesOf, type Pane } from "./panes";
 import { Passing } from "./passing";
@@ -129,6 +130,12 @@ export function Picture({ state, shown, cameras }: Props) {
     layer.below = gl.domElement;
     gl.shadowMap.autoUpdate = false;
     gl.shadowMap.needsUpdate = true;
+    return () => {
+      // The next study begins with an empty picture.
+      gl.setRenderTarget(null);
+      gl.clear();
+      delete gl.domElement.dataset.detail;
+    };
   }, [gl]);
   const counted = useMemo(() => ({ seen: 0, since: 0 }), []);
   const shadow = useMemo(() => ({ stale: false }), []);
@@ -145,6 +152,7 @@ export function Picture({ state, shown, cameras }: Props) {
       for (const prepare of beforeView) prepare(eye);
       drawPane(gl, into, pane, size, resolution, () => gl.render(scene, eye));
     }
+    keepShaders(gl);
   };
   const buffer = useMemo(() => new AsideBuffer(), []);
   useEffect(() => () => buffer.dispose(), [buffer]);

@@ -1,7 +1,5 @@
 import { Box } from "@mui/material";
-import { Canvas } from "@react-three/fiber";
-import { useMemo } from "react";
-import * as THREE from "three";
+import { useMemo, useRef } from "react";
 import type { StudyState } from "../api/client";
 import { documentOf } from "../api/queries";
 import { FindingsSheet } from "../findings/FindingsSheet";
@@ -12,11 +10,9 @@ import { TablePanel } from "../table/TablePanel";
 import { useColumnHeat } from "../table/useTable";
 import { KeptLayer } from "./KeptLayer";
 import { PaneLabels } from "./PaneLabels";
-import { Scene } from "./Scene";
-import { drawing } from "./thinning";
+import { useStageCanvas } from "./StageCanvas";
 import { StageOverlay } from "./StageOverlay";
 import { useShown } from "./useStageFrames";
-import { resolutionAt, useDetail } from "./useDetail";
 
 /** The 3D view, and what stands over it; only the scene is made anew with every frame. */
 export function Stage({ state }: { state: StudyState }) {
@@ -25,15 +21,8 @@ export function Stage({ state }: { state: StudyState }) {
   const piece = active ?? document.pieces[0]?.id;
   const table = useInterface((s) => s.table);
   const column = useColumnHeat(state, piece, table);
-  const playing = useInterface((s) => s.playing);
-  const resolution = useDetail((s) =>
-    // Where the processor draws, what moves is drawn aside, as coarsely as it must.
-    resolutionAt(
-      drawing.inSoftware ? { ...s, moving: false } : s,
-      window.devicePixelRatio,
-      playing,
-    ),
-  );
+  const place = useRef<HTMLElement>(null);
+  useStageCanvas(place, state);
   const backdrop = document.backdrop;
   const loading = useShown(
     ({ shown }) => !document.pieces.some((p) => p.visible !== false && shown[p.id]),
@@ -50,22 +39,10 @@ export function Stage({ state }: { state: StudyState }) {
       data-testid="stage"
       sx={{ display: "flex", flexDirection: "column", minWidth: 0, minHeight: 0 }}
     >
-      <Box sx={{ position: "relative", flex: 1, minHeight: 0, overflow: "hidden", background }}>
-        <Canvas
-          frameloop="demand"
-          shadows={{ type: THREE.PCFShadowMap }}
-          dpr={resolution}
-          gl={{ alpha: true, antialias: false }}
-          onCreated={({ gl }) => {
-            gl.toneMapping = THREE.NeutralToneMapping;
-            gl.toneMappingExposure = 1.08;
-          }}
-          camera={{ fov: 32, near: 0.01, far: 500, position: [1.6, 1, 2.4] }}
-          role="group"
-          aria-label="3D view of the study; drag to turn, right drag to pan, wheel to zoom"
-        >
-          <Scene state={state} />
-        </Canvas>
+      <Box
+        ref={place}
+        sx={{ position: "relative", flex: 1, minHeight: 0, overflow: "hidden", background }}
+      >
         <KeptLayer />
         <PaneLabels />
         <StageOverlay empty={document.pieces.length === 0} loading={loading} />

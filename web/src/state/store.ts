@@ -117,6 +117,8 @@ interface State {
   seamShown: boolean;
   copiedKey: { value: number; ease?: "linear" | "smooth" | "held" } | null;
   set: (part: Partial<State>) => void;
+  /** Begin with a study, as it was left where that is known. */
+  open: (before: Partial<State>) => void;
   fold: (group: string, folded: boolean) => void;
   setLive: (live: Operation[]) => void;
   setClash: (clash: State["clash"]) => void;
@@ -149,61 +151,68 @@ function storedFolds(): Record<string, boolean> {
   }
 }
 
+/** What is so when a study is opened, whatever was done in another one. */
+function opened() {
+  return {
+    piece: null,
+    step: null,
+    ribbon: "what",
+    layer: null,
+    solo: null,
+    marker: null,
+    frame: 0,
+    playing: false,
+    range: null,
+    ready: new Set(),
+    pictures: new Set(),
+    heat: false,
+    view: { name: "perspective", count: 0, fit: false },
+    four: false,
+    live: [],
+    dragging: false,
+    turning: false,
+    stepErrors: {},
+    gripSays: "",
+    toolSays: "",
+    stageError: null,
+    times: {},
+    counts: { points: 0, faces: 0, curves: 0, ms: 0, rate: 0 },
+    heldBack: "",
+    clash: null,
+    dialog: null,
+    addAfter: null,
+    table: null,
+    upTo: null,
+    naming: null,
+    sought: null,
+    fronting: null,
+    lifted: false,
+    drawing: false,
+    tool: null,
+    brush: { does: "paint", size: null, strength: 100, softness: 70 },
+    noting: null,
+    key: null,
+    curve: null,
+    sheet: null,
+    seamShown: false,
+  } satisfies Partial<State>;
+}
+
 export const useInterface = create<State>()((set) => ({
+  ...opened(),
   theme: localStorage.getItem(THEME) === "night" ? "night" : "paper",
   hearing: localStorage.getItem(HEARING) !== "no",
-  piece: null,
-  step: null,
-  ribbon: "what",
-  layer: null,
-  solo: null,
-  marker: null,
-  frame: 0,
-  playing: false,
   pace: "time",
   mode: "loop",
-  range: null,
-  ready: new Set(),
-  pictures: new Set(),
-  heat: false,
   draw: "surface",
   quality: "draft",
-  view: { name: "perspective", count: 0, fit: false },
-  four: false,
-  live: [],
-  dragging: false,
-  turning: false,
-  stepErrors: {},
-  gripSays: "",
-  toolSays: "",
-  stageError: null,
-  times: {},
-  counts: { points: 0, faces: 0, curves: 0, ms: 0, rate: 0 },
-  heldBack: "",
   sizes: storedSizes(),
   notice: null,
-  clash: null,
-  dialog: null,
-  addAfter: null,
-  table: null,
-  upTo: null,
   unfolded: storedFolds(),
-  naming: null,
-  sought: null,
-  fronting: null,
-  lifted: false,
-  drawing: false,
-  tool: null,
-  brush: { does: "paint", size: null, strength: 100, softness: 70 },
   pick: { how: "add", through: false },
-  noting: null,
-  key: null,
   copiedKey: null,
   copiedValue: null,
   copiedKeys: null,
-  curve: null,
-  sheet: null,
-  seamShown: false,
   set: (part) => {
     if (part.theme) localStorage.setItem(THEME, part.theme);
     // Who turns to a piece or a step leaves the marker.
@@ -214,6 +223,7 @@ export const useInterface = create<State>()((set) => ({
     if (part.sizes) localStorage.setItem(SIZES, JSON.stringify(part.sizes));
     set(part);
   },
+  open: (before) => set({ ...opened(), ...before }),
   fold: (group, folded) =>
     set(({ unfolded }) => {
       const next = { ...unfolded, [group]: !folded };

@@ -29,39 +29,19 @@ const STRIP: [number, number] = [140, 420];
 export function StudyPage() {
   const { id = "" } = useParams();
   const study = useStudy(id);
-  const set = useInterface((s) => s.set);
+  const open = useInterface((s) => s.open);
   useEffect(() => {
     const before = returning(id);
     // That is the stage's.
     delete before.eye;
-    set({
-      piece: null,
-      step: null,
-      layer: null,
-      solo: null,
-      frame: 0,
-      playing: false,
-      live: [],
-      heat: false,
-      key: null,
-      dialog: null,
-      tool: null,
-      curve: null,
-      sheet: null,
-      seamShown: false,
-      stepErrors: {},
-      stageError: null,
-      ready: new Set(),
-      four: false,
-      ...before,
-    });
+    open(before);
     return useInterface.subscribe(({ piece, step, ribbon, layer, frame, four, playing }, was) => {
       const moved = was.frame !== frame && !playing;
       const chose = was.piece !== piece || was.step !== step || was.layer !== layer;
       if (moved || chose || was.ribbon !== ribbon || was.four !== four || was.playing !== playing)
         noteReturning(id, { piece, step, ribbon, layer, frame, four });
     });
-  }, [id, set]);
+  }, [id, open]);
   if (study.isError && !study.data) {
     const gone = study.error instanceof ServerError && study.error.status === 404;
     return (
