@@ -81,15 +81,10 @@ def read_obj(data: bytes) -> Soup:
 def _check_obj_lines(data: bytes) -> None:
     """Find what the parser would pass over silently: words for numbers, and missing points.
 
-    Where all lines are as usual, two patterns over the whole text tell so; only else each line is
+    Where all lines are as usual, a pattern over the whole text tells so; only else each line is
     looked at, to say which one is wrong.
     """
-    indented = b"\n " in data or b"\n\t" in data or data[:1] in b" \t"
-    looked_at = sum(
-        data.count(b"\n" + word) + data.startswith(word) for word in (b"v ", b"f ", b"l ")
-    )
-    usual = len(USUAL_POINT.findall(data)) + len(USUAL_CORNERS.findall(data))
-    if usual == looked_at and not indented:
+    if USUAL_LINES.fullmatch(data):
         return
     points = 0
     for number, line in enumerate(data.split(b"\n"), 1):
@@ -117,12 +112,13 @@ def _check_obj_lines(data: bytes) -> None:
 
 # Possessive throughout: no part of a number would be given back to fit otherwise.
 NUMBER = rb"[-+]?+(?:\d++\.?+\d*+|\.\d++)(?:[eE][-+]?+\d{1,2}+)?+"
-USUAL_POINT = re.compile(
-    rb"^v ++" + NUMBER + rb" ++" + NUMBER + rb" ++" + NUMBER + rb"(?= |\r?$)", re.MULTILINE
-)
+USUAL_POINT = rb"v" + 3 * (rb" ++" + NUMBER) + rb"(?: [^\n]*+)?+\r?+"
 # Points by their number from 1 on; the range is checked when all are known.
-USUAL_CORNERS = re.compile(
-    rb"^[fl](?: ++[1-9]\d{0,8}+(?:/(?:\d{1,9}+)?+(?:/(?:\d{1,9}+)?+)?+)?+)++ *+\r?+$", re.MULTILINE
+USUAL_CORNERS = rb"[fl](?: ++[1-9]\d{0,8}+(?:/\d{0,9}+(?:/\d{0,9}+)?+)?+)++ *+\r?+"
+# Nothing is said of lines of another sort, but that they begin at their first column.
+OTHER = rb"(?![vfl] |[ \t])[^\n]*+"
+USUAL_LINES = re.compile(
+    rb"(?:(?:" + USUAL_POINT + rb"|" + USUAL_CORNERS + rb"|" + OTHER + rb")(?:\n|\Z))*+"
 )
 CORNER = re.compile(rb"-?\d+(/(-?\d+)?(/(-?\d+)?)?)?")
 
