@@ -33,7 +33,8 @@ def read_frame(data: bytes | memoryview) -> tuple[dict[str, Any], dict[str, np.n
 
 @pytest.fixture
 def service(tmp_path):
-    return Service(tmp_path)
+    # Of moving pictures a few frames are enough here.
+    return Service(tmp_path, most_pictures=4)
 
 
 @pytest.fixture

@@ -46,6 +46,22 @@ it("stays within its bytes, and keeps the pictures that it has", () => {
   expect(kept.isFull).toBe(false);
 });
 
+it("takes a finer picture in place of a coarse one, not the other way round", () => {
+  const kept = new KeptPictures(2000);
+  kept.turnTo("a");
+  const [coarse, fine] = [picture(6, 6), picture(20, 20)];
+  kept.keep("a", 0, coarse);
+  expect(kept.hasFine(0, 20)).toBe(false);
+  expect(kept.keep("a", 0, fine)).toBe(true);
+  expect(coarse.close).toHaveBeenCalledOnce();
+  expect(kept.hasFine(0, 20)).toBe(true);
+  expect(kept.keep("a", 0, picture(6, 6))).toBe(false);
+  expect(kept.get(0)).toBe(fine);
+  // Its bytes count once: 400 pixels leave room for 100 more.
+  expect(kept.keep("a", 1, picture(10, 10))).toBe(true);
+  expect(kept.keep("a", 2, picture(1, 1))).toBe(false);
+});
+
 it("tells whoever watches, until that ends", () => {
   const kept = new KeptPictures();
   const heard = vi.fn();

@@ -9,6 +9,10 @@ export interface Kept {
   close: () => void;
 }
 
+function bytesOf({ width, height }: Kept): number {
+  return width * height * BYTES_PER_PIXEL;
+}
+
 /**
  * Pictures of the frames of a loop, drawn once and shown again while nothing changes that they show.
  *
@@ -47,14 +51,24 @@ export class KeptPictures<P extends Kept> {
     return new Set(this.kept.keys());
   }
 
-  /** Keep a picture that was begun when the scene was this one; whether it was taken. */
+  /** Whether there is a picture of so many pixels across, not a coarser one. */
+  hasFine(frame: number, width: number): boolean {
+    return (this.kept.get(frame)?.width ?? 0) >= width;
+  }
+
+  /**
+   * Keep a picture that was begun when the scene was this one, in place of a coarser one; whether it
+   * was taken.
+   */
   keep(scene: string, frame: number, picture: P): boolean {
-    const size = picture.width * picture.height * BYTES_PER_PIXEL;
-    const current = scene === this.scene && !this.kept.has(frame);
-    if (current) this.isFull = this.bytes + size > this.limit;
-    if (!current || this.isFull) return false;
+    if (scene !== this.scene || this.hasFine(frame, picture.width)) return false;
+    const before = this.kept.get(frame);
+    const more = bytesOf(picture) - (before ? bytesOf(before) : 0);
+    this.isFull = this.bytes + more > this.limit;
+    if (this.isFull) return false;
+    before?.close();
     this.kept.set(frame, picture);
-    this.bytes += size;
+    this.bytes += more;
     this.tell();
     return true;
   }

@@ -15,8 +15,11 @@ import { keptPictures, sceneOf } from "./scene";
 import { drawn, useDetail } from "./useDetail";
 import { wishFor } from "./wishes";
 
-/** Where a picture takes longer, the next ones are coarser, by so much each way. */
-const LONG_MS = 150;
+/**
+ * Where a picture takes longer, the next ones are coarser, by so much each way; all are drawn again
+ * in full once every moment of the loop has one.
+ */
+const LONG_MS = 100;
 const COARSE = 0.6;
 const MEASURED = 5;
 
@@ -76,6 +79,9 @@ export function useDrawnAside(state: StudyState, means: Means): () => boolean {
       spare?.picture.close();
       spare = made;
     };
+    const finest = Math.min(window.devicePixelRatio, 2);
+    const width = Math.round(size.width * finest);
+    let refines = false;
     let way: 1 | -1 = 1;
     let ended = false;
     let request = 0;
@@ -94,6 +100,11 @@ export function useDrawnAside(state: StudyState, means: Means): () => boolean {
       });
     };
     const within = () => playRange(useInterface.getState().range, count);
+
+    const allHave = () => {
+      const { first, count: length } = within();
+      return Array.from({ length }, (_, k) => first + k).every((f) => keptPictures.has(f));
+    };
 
     /** Show what there is for the playhead. */
     const show = () => {
@@ -122,7 +133,12 @@ export function useDrawnAside(state: StudyState, means: Means): () => boolean {
       if (buffer.busy) return;
       const lead = pace === "every" ? 0 : Math.ceil((spent.typical * rate) / 1000);
       const most = keptPictures.isFull ? 2 : Infinity;
-      const next = nextMoment(frame, lead, most, way, within(), has, isReady);
+      const missing = nextMoment(frame, lead, most, way, within(), has, isReady);
+      refines = missing === null && !keptPictures.isFull && allHave();
+      const isFine = (moment: number) => keptPictures.hasFine(moment, width);
+      const next = refines
+        ? nextMoment(frame, lead, most, way, within(), isFine, isReady)
+        : missing;
       if (next === null) return;
       useAside.setState({ frame: next });
       // They stood there already, so that nothing tells that it can be drawn.
@@ -130,7 +146,7 @@ export function useDrawnAside(state: StudyState, means: Means): () => boolean {
     };
 
     const drawMoment = async (told: string, moment: number) => {
-      const resolution = Math.min(window.devicePixelRatio, 2) * (spent.coarse ? COARSE : 1);
+      const resolution = finest * (spent.coarse && !refines ? COARSE : 1);
       const made = await buffer.picture(gl, size, resolution, latest.current.into);
       spent.note(made.ms);
       const { picture } = made;
@@ -151,7 +167,8 @@ export function useDrawnAside(state: StudyState, means: Means): () => boolean {
       const told = scene();
       // What is on the screen is still the picture from before it played.
       if (frame === null || told === null || !layer.covers) return false;
-      if (!buffer.busy && latest.current.whole === frame && !keptPictures.has(frame))
+      const wanted = refines ? !keptPictures.hasFine(frame, width) : !keptPictures.has(frame);
+      if (!buffer.busy && latest.current.whole === frame && wanted)
         // A picture that cannot be had is tried again at the next turn.
         void drawMoment(told, frame).then(
           () => useAside.setState({ fails: false }),
