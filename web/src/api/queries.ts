@@ -40,6 +40,12 @@ export function useStudies() {
   });
 }
 
+/** All studies with their names; no pictures are drawn for it. */
+export async function readStudyNames() {
+  const query = { pictures: false };
+  return unwrap(await client.GET("/api/studies", { params: { query } })).studies;
+}
+
 /** Names of all studies, for a page on which none of their pictures is seen. */
 export function useStudyNames(open: string) {
   const queries = useQueryClient();
@@ -54,10 +60,9 @@ export function useStudyNames(open: string) {
   );
   const found = useQuery({
     queryKey: ["study names"],
-    queryFn: async () => {
-      const query = { pictures: false };
-      return unwrap(await client.GET("/api/studies", { params: { query } })).studies;
-    },
+    queryFn: readStudyNames,
+    // Nobody heard of changes while none was open.
+    refetchOnMount: "always",
   });
   return found.data ?? [];
 }

@@ -3,7 +3,7 @@ import { IconButton } from "@mui/material";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { client, unwrap, type StudyState } from "../api/client";
-import { documentOf, useStudyNames } from "../api/queries";
+import { documentOf, readStudyNames } from "../api/queries";
 import { ActionMenu, type Action } from "../recipe/ActionMenu";
 import { freeName } from "../recipe/names";
 import { useInterface } from "../state/store";
@@ -12,14 +12,11 @@ import { useInterface } from "../state/store";
 export function useStudyActions(state: StudyState): Action[] {
   const { set, say } = useInterface.getState();
   const go = useNavigate();
-  const studies = useStudyNames(state.id);
   const document = documentOf(state);
   const duplicate = async () => {
-    const name = freeName(
-      document.name,
-      studies.map((s) => s.name),
-    );
     try {
+      const names = (await readStudyNames()).map((s) => s.name);
+      const name = freeName(document.name, [document.name, ...names]);
       const made = unwrap(
         await client.POST("/api/studies", { body: { document: { ...document, name } as never } }),
       );
