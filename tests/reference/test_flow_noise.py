@@ -4,6 +4,7 @@ from itertools import combinations
 
 import numpy as np
 import pytest
+from numba import njit
 
 from zygomorph.core.noise.fractal import (
     CELLULAR,
@@ -13,6 +14,7 @@ from zygomorph.core.noise.fractal import (
     fractal,
     vector_fractal_of,
 )
+from zygomorph.core.noise.turning import turned_height
 
 WHERE = np.random.default_rng(8).uniform(-9, 9, (20_000, 3)).astype(np.float32)
 MOMENTS = np.arange(16) / 16
@@ -101,3 +103,28 @@ def test_a_fractional_lacunarity_repeats_after_the_period_too():
     pattern = Pattern(lacunarity=ONE * 1.87, period=ONE * 6, axis="x")
     further = fractal(WHERE + np.float32([6, 0, 0]), pattern)
     assert np.abs(further - fractal(WHERE, pattern)).max() < 1e-3
+
+
+@njit
+def _heights(turn, heights, bits, out):
+    for k in range(len(out)):
+        out[k] = turned_height(heights[k], bits[k], turn)
+
+
+@pytest.mark.parametrize("share", [0.05, 0.125, 0.21, 0.4, 0.5, 0.77])
+def test_heights_of_value_noise_are_spread_evenly_at_every_moment(share):
+    # Archimedes: the coordinates of a sphere's points are even, and so they stay as it turns.
+    random = np.random.default_rng(3)
+    heights = random.uniform(-1, 1, 200_000).astype(np.float32)
+    bits = random.integers(0, 2**32, heights.size, dtype=np.uint32)
+    angles = 2 * np.pi * share * np.repeat([1, 2, 3], 2)
+    sides = np.tile([np.cos, np.sin], 3)
+    turn = tuple(np.float32(side(angle)) for side, angle in zip(sides, angles, strict=True))
+    out = np.empty_like(heights)
+    _heights(turn, heights, bits, out)
+    assert np.abs(out).max() <= 1 + 1e-6
+    # Eight points of each circle stand for all of them: the shape is even within 3 % of all heights.
+    assert np.abs(np.sort(out) - np.linspace(-1, 1, out.size)).max() / 2 < 0.03
+    for power in range(1, 8):
+        even = 0.0 if power % 2 else 1 / (power + 1)
+        assert np.mean(out.astype(float) ** power) == pytest.approx(even, abs=0.005)

@@ -70,8 +70,7 @@ def get_schema() -> Response:
 
 @api.get("/studies", responses={200: shapes.StudyList})
 def list_studies(query: shapes.StudiesQuery) -> Response:
-    """All studies in the gallery. Who only wants names asks for no pictures: drawing them anew with
-    every edit would take the processor from the stage."""
+    """All studies in the gallery."""
     found = []
     for stored in service().studies.all():
         study = service().study(stored.document)

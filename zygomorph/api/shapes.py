@@ -68,7 +68,8 @@ class Health(BaseModel):
 
 
 class StudiesQuery(BaseModel):
-    """pictures : whether moving pictures that are missing are drawn now, aside"""
+    """pictures : whether moving pictures that are missing are drawn now, aside. With each edit of a
+    study they would take the processor from the stage"""
 
     pictures: bool = True
 

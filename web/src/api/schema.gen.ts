@@ -416,10 +416,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /**
-         * All studies in the gallery. Who only wants names asks for no pictures: drawing them anew with
-         * @description every edit would take the processor from the stage.
-         */
+        /** All studies in the gallery. */
         get: operations["api_list_studies_studies_get"];
         put?: never;
         /** A new study from a document, a form, or a mesh that was brought in. */

@@ -25,7 +25,7 @@ from zygomorph.core.compiled import (
 )
 from zygomorph.core.noise.lattice import cell_hash, mixed
 from zygomorph.core.noise.octaves import SEEDS, add_octave, cells_of, enter_pattern, wrapped
-from zygomorph.core.noise.turning import TURNS, load_turns, swayed, turned_height
+from zygomorph.core.noise.turning import TURNS, load_turns, swayed, turn_at, turned_height
 
 MEASURES = ("first", "second", "between")
 # What becomes 1, in cells: the largest distances that occur (of 10⁶ places).
@@ -42,10 +42,10 @@ def part(h, shift):  # type: ignore[no-untyped-def]
 
 
 @inline
-def turned_part(h, g, shift, c1, s1, c2, s2, c3, s3):  # type: ignore[no-untyped-def]
+def turned_part(h, g, shift, turn):  # type: ignore[no-untyped-def]
     """The same on its closed path; g : another hash of the cell."""
     bits = uint32(g << uint32(uint32(22) - shift))
-    return turned_height(part(h, shift), bits, c1, s1, c2, s2, c3, s3)
+    return turned_height(part(h, shift), bits, turn)
 
 
 @inline
@@ -73,14 +73,13 @@ def features(cells, dx, dy, dz, span, seed, turns, moving, m, point):  # type: i
             h = hash_of(ix[i] + dx, int32(iy[i] + dy), int32(iz[i] + dz), span, per_span, seed)
             px[i], py[i], pz[i] = part(h, 22), part(h, 12), part(h, 2)
         return
-    c1, s1, c2, s2, c3, s3 = turns[0], turns[1], turns[2], turns[3], turns[4], turns[5]
     for i in range(m):
-        k1, r1, k2, r2, k3, r3 = c1[i], s1[i], c2[i], s2[i], c3[i], s3[i]
+        turn = turn_at(turns, i)
         h = hash_of(ix[i] + dx, int32(iy[i] + dy), int32(iz[i] + dz), span, per_span, seed)
         g = other_hash(h)
-        px[i] = turned_part(h, g, uint32(22), k1, r1, k2, r2, k3, r3)
-        py[i] = turned_part(h, g, uint32(12), k1, r1, k2, r2, k3, r3)
-        pz[i] = turned_part(h, g, uint32(2), k1, r1, k2, r2, k3, r3)
+        px[i] = turned_part(h, g, uint32(22), turn)
+        py[i] = turned_part(h, g, uint32(12), turn)
+        pz[i] = turned_part(h, g, uint32(2), turn)
 
 
 @per_block

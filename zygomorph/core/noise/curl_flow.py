@@ -9,7 +9,7 @@ from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, kernel
 from zygomorph.core.noise.curl_fractal import SCALE, corner_curl, fade_slope, turned_back
 from zygomorph.core.noise.lattice import cell_hash, fade
 from zygomorph.core.noise.octaves import SEEDS, cells_of, enter_pattern
-from zygomorph.core.noise.turning import TURNS, load_turns, swayed, three_flow_gradients
+from zygomorph.core.noise.turning import TURNS, load_turns, swayed, three_flow_gradients, turn_at
 from zygomorph.core.triples import together
 
 
@@ -32,7 +32,6 @@ def curl_flow(points, rows, back, inverse_size, phase, angle, table, seeds, offs
         place, row, layer = work[7:10], cells[2], cells[3]
         u, v, w = place[0], place[1], place[2]
         turns, moved = work[13:], work[10:13]
-        c1, s1, c2, s2, c3, s3 = turns[0], turns[1], turns[2], turns[3], turns[4], turns[5]
         for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
@@ -58,15 +57,12 @@ def curl_flow(points, rows, back, inverse_size, phase, angle, table, seeds, offs
                     jy, jz = int32(far_y), int32(far_z)
                     for i in range(m):
                         h = cell_hash(column[i], int32(row[i] + jy), int32(layer[i] + jz), seed)
-                        k1, k2, k3 = c1[i], c2[i], c3[i]
-                        l1, l2, l3 = s1[i], s2[i], s3[i]
+                        turn = turn_at(turns, i)
                         p, q, r = corner_curl(
-                            three_flow_gradients(
-                                h, u[i] - gx, v[i] - gy, w[i] - gz, k1, l1, k2, l2, k3, l3
-                            ),
-                            three_flow_gradients(h, one, zero, zero, k1, l1, k2, l2, k3, l3),
-                            three_flow_gradients(h, zero, one, zero, k1, l1, k2, l2, k3, l3),
-                            three_flow_gradients(h, zero, zero, one, k1, l1, k2, l2, k3, l3),
+                            three_flow_gradients(h, u[i] - gx, v[i] - gy, w[i] - gz, turn),
+                            three_flow_gradients(h, one, zero, zero, turn),
+                            three_flow_gradients(h, zero, one, zero, turn),
+                            three_flow_gradients(h, zero, zero, one, turn),
                             bx + kx * fade(u[i]),
                             by + ky * fade(v[i]),
                             bz + kz * fade(w[i]),

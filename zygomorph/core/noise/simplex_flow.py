@@ -8,7 +8,7 @@ from numba import float32, prange, uint32
 from zygomorph.core.compiled import BLOCK, CHUNKS, first_of, kernel, load
 from zygomorph.core.noise.octaves import FLOW, add_octave, enter_pattern, wrapped
 from zygomorph.core.noise.simplex_fractal import corner_of, reached
-from zygomorph.core.noise.turning import TURNS, flow_gradient, load_turns, swayed
+from zygomorph.core.noise.turning import TURNS, flow_gradient, load_turns, swayed, turn_at
 
 
 @kernel(FLOW)
@@ -28,7 +28,6 @@ def simplex_flow(  # type: ignore[no-untyped-def]
         x, y, z, travel, wave = work[0], work[1], work[2], work[3], work[4]
         moved, turns = work[5:8], work[8:]
         p, q, r = moved[0], moved[1], moved[2]
-        c1, s1, c2, s2, c3, s3 = turns[0], turns[1], turns[2], turns[3], turns[4], turns[5]
         for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
@@ -55,7 +54,5 @@ def simplex_flow(  # type: ignore[no-untyped-def]
                         v, w = q[i] * frequency + oy, r[i] * frequency + oz
                         e, f, g = corner_of(which, u, v, w)
                         h, dx, dy, dz, near = reached(e, f, g, u, v, w, span, per_span, seed)
-                        wave[i] += near * flow_gradient(
-                            h, dx, dy, dz, c1[i], s1[i], c2[i], s2[i], c3[i], s3[i]
-                        )
+                        wave[i] += near * flow_gradient(h, dx, dy, dz, turn_at(turns, i))
                 add_octave(wave, fold, table[2, octave], m, result)

@@ -74,16 +74,30 @@ def swayed(x, y, z, turns, frequency, sway, m, place):  # type: ignore[no-untype
 
 
 @inline
-def swaying_cell(x, y, z, travel, frequency, span, offset, sway, cosine, sine):  # type: ignore[no-untyped-def]
+def turn_at(turns, i):  # type: ignore[no-untyped-def]
+    """Cosine and sine of one, two and three times the angle at a point of a block."""
+    return turns[0, i], turns[1, i], turns[2, i], turns[3, i], turns[4, i], turns[5, i]
+
+
+@inline
+def lattice_of(offsets, sways, octave):  # type: ignore[no-untyped-def]
+    """Offset of an octave's lattice, and how it sways: nine numbers, in cells."""
+    o, s = offsets[octave], sways[octave]
+    return o[0], o[1], o[2], s[0], s[1], s[2], s[3], s[4], s[5]
+
+
+@inline
+def swaying_cell(x, y, z, travel, frequency, span, lattice, turn):  # type: ignore[no-untyped-def]
     """The cell of an octave's swaying lattice that a point is in: column, the column after it, row,
     layer, and the place inside it.
 
-    offset : three numbers; sway : six, see :func:`swayed`; cosine, sine : of the turn
+    lattice : see :func:`lattice_of`; turn : see :func:`turn_at`
     """
-    gone = cosine - float32(1.0)
-    u = x * frequency + offset[0] - travel * span + gone * sway[0] + sine * sway[3]
-    v = y * frequency + offset[1] + gone * sway[1] + sine * sway[4]
-    w = z * frequency + offset[2] + gone * sway[2] + sine * sway[5]
+    ox, oy, oz, ax, ay, az, bx, by, bz = lattice
+    sine, gone = turn[1], turn[0] - float32(1.0)
+    u = x * frequency + ox - travel * span + gone * ax + sine * bx
+    v = y * frequency + oy + gone * ay + sine * by
+    w = z * frequency + oz + gone * az + sine * bz
     ix, iy, iz = floor_to_int(u), floor_to_int(v), floor_to_int(w)
     start = wrapped(float32(ix), span, float32(1.0) / span)
     end = start + float32(1.0)
@@ -91,11 +105,16 @@ def swaying_cell(x, y, z, travel, frequency, span, offset, sway, cosine, sine): 
     return int32(start), after, iy, iz, u - float32(ix), v - float32(iy), w - float32(iz)
 
 
-def _one_of(builder: Any, bits: Any, parts: list[Any]) -> Any:
-    """One of three values, equally often, by 32 random bits."""
+def _turn_of(builder: Any, bits: Any, angles: Any) -> tuple[Any, Any]:
+    """Cosine and sine of one, two or three times the angle, equally often, by 32 random bits."""
     low = builder.icmp_unsigned("<", bits, word(0x55555555))
     high = builder.icmp_unsigned(">", bits, word(0xAAAAAAAA))
-    return builder.select(low, parts[0], builder.select(high, parts[1], parts[2]))
+
+    def one_of(*rows: int) -> Any:
+        one, two, three = (builder.extract_value(angles, row) for row in rows)
+        return builder.select(low, one, builder.select(high, two, three))
+
+    return one_of(0, 2, 4), one_of(1, 3, 5)
 
 
 def _fixed(value: float) -> ir.Constant:
@@ -129,65 +148,38 @@ def _bit(builder: Any, h: Any, bit: int) -> Any:
     return builder.trunc(builder.lshr(h, word(bit)), ir.IntType(1))
 
 
-FLOATS = (types.float32,) * 9
+TURN = types.UniTuple(types.float32, TURNS)
+PLACE = (types.float32,) * 3
 
 
 @intrinsic
-def flow_gradient(
-    context: Any,
-    h: Any,
-    x: Any,
-    y: Any,
-    z: Any,
-    c1: Any,
-    s1: Any,
-    c2: Any,
-    s2: Any,
-    c3: Any,
-    s3: Any,
-) -> Any:
-    """Dot product of (x, y, z) with the edge gradient of a hash after its turn.
-
-    c1 … s3 : cosine and sine of one, two and three times the angle
-    """
+def flow_gradient(context: Any, h: Any, x: Any, y: Any, z: Any, turn: Any) -> Any:
+    """Dot product of (x, y, z) with the edge gradient of a hash after its turn, see
+    :func:`turn_at`."""
 
     def generate(_context: Any, builder: Any, _signature: Any, arguments: Any) -> Any:
-        h, x, y, z, c1, s1, c2, s2, c3, s3 = arguments
+        h, x, y, z, angles = arguments
         a, b, third = edge_parts(builder, h, x, y, z)
-        speed = builder.shl(h, word(4))
-        turn = _one_of(builder, speed, [c1, c2, c3]), _one_of(builder, speed, [s1, s2, s3])
+        turn = _turn_of(builder, builder.shl(h, word(4)), angles)
         aside = signed(builder, third, h, 19)
         return _turned(builder, (a, b, aside), _bit(builder, h, 18), turn)
 
-    return types.float32(types.uint32, *FLOATS), generate
+    return types.float32(types.uint32, *PLACE, TURN), generate
 
 
 @intrinsic
-def three_flow_gradients(
-    context: Any,
-    h: Any,
-    x: Any,
-    y: Any,
-    z: Any,
-    c1: Any,
-    s1: Any,
-    c2: Any,
-    s2: Any,
-    c3: Any,
-    s3: Any,
-) -> Any:
+def three_flow_gradients(context: Any, h: Any, x: Any, y: Any, z: Any, turn: Any) -> Any:
     """Dot products of (x, y, z) with the gradients of three components after their turn.
 
     They turn by the same number of cycles, each in a direction of its own.
     """
 
     def generate(context: Any, builder: Any, signature: Any, arguments: Any) -> Any:
-        h, x, y, z, c1, s1, c2, s2, c3, s3 = arguments
+        h, x, y, z, angles = arguments
         # The upper bits of the hash say which edges they are; these are drawn once more.
         g = builder.xor(h, builder.lshr(h, word(16)))
         g = builder.mul(g, word(0x21F0AAAD))
-        speed = builder.shl(g, word(6))
-        turn = _one_of(builder, speed, [c1, c2, c3]), _one_of(builder, speed, [s1, s2, s3])
+        turn = _turn_of(builder, builder.shl(g, word(6)), angles)
         found = []
         for k, (a, b, third) in enumerate(three_edge_parts(builder, h, x, y, z)):
             aside = signed(builder, third, g, 31 - k)
@@ -195,21 +187,11 @@ def three_flow_gradients(
         return context.make_tuple(builder, signature.return_type, found)
 
     returned = types.UniTuple(types.float32, 3)
-    return returned(types.uint32, *FLOATS), generate
+    return returned(types.uint32, *PLACE, TURN), generate
 
 
 @intrinsic
-def turned_height(
-    context: Any,
-    height: Any,
-    bits: Any,
-    c1: Any,
-    s1: Any,
-    c2: Any,
-    s2: Any,
-    c3: Any,
-    s3: Any,
-) -> Any:
+def turned_height(context: Any, height: Any, bits: Any, turn: Any) -> Any:
     """A number on a closed path that begins at ``height``, -1 to 1.
 
     It is a coordinate of a point of the unit sphere that turns about a tilted axis. Points on a
@@ -222,9 +204,8 @@ def turned_height(
     """
 
     def generate(_context: Any, builder: Any, _signature: Any, arguments: Any) -> Any:
-        height, bits, c1, s1, c2, s2, c3, s3 = arguments
-        speed = builder.shl(bits, word(3))
-        cosine, sine = _one_of(builder, speed, [c1, c2, c3]), _one_of(builder, speed, [s1, s2, s3])
+        height, bits, angles = arguments
+        cosine, sine = _turn_of(builder, builder.shl(bits, word(3)), angles)
         root = builder.module.declare_intrinsic("llvm.sqrt", [ir.FloatType()])
         square = builder.fmul(height, height, flags=("fast",))
         ring = builder.call(root, [builder.fsub(_fixed(1.0), square, flags=("fast",))])
@@ -247,11 +228,11 @@ def turned_height(
         moved = total(builder, _scaled(builder, gone, turned), _scaled(builder, sine, across))
         return total(builder, height, moved)
 
-    return types.float32(types.float32, types.uint32, *FLOATS[3:]), generate
+    return types.float32(types.float32, types.uint32, TURN), generate
 
 
 @inline
-def flow_value(ix, iy, iz, seed, c1, s1, c2, s2, c3, s3):  # type: ignore[no-untyped-def]
+def flow_value(ix, iy, iz, seed, turn):  # type: ignore[no-untyped-def]
     """The height of value noise at a lattice point after its turn; at no turn that of the hash."""
     h = cell_hash(ix, iy, iz, seed)
-    return turned_height(signed_unit(h), uint32(h << uint32(14)), c1, s1, c2, s2, c3, s3)
+    return turned_height(signed_unit(h), uint32(h << uint32(14)), turn)

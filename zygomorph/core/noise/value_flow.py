@@ -8,14 +8,21 @@ from numba import float32, int32, prange, uint32
 from zygomorph.core.compiled import BLOCK, CHUNKS, first_of, inline, kernel, load
 from zygomorph.core.noise.lattice import fade, lerp
 from zygomorph.core.noise.octaves import FLOW, add_octave, enter_pattern
-from zygomorph.core.noise.turning import TURNS, flow_value, load_turns, swaying_cell
+from zygomorph.core.noise.turning import (
+    TURNS,
+    flow_value,
+    lattice_of,
+    load_turns,
+    swaying_cell,
+    turn_at,
+)
 
 
 @inline
-def flow_edge(ix, jx, iy, iz, seed, c1, s1, c2, s2, c3, s3, u):  # type: ignore[no-untyped-def]
+def flow_edge(ix, jx, iy, iz, seed, turn, u):  # type: ignore[no-untyped-def]
     """Heights blended along the edge of a cell that runs along x; u : faded x"""
-    near = flow_value(ix, iy, iz, seed, c1, s1, c2, s2, c3, s3)
-    return lerp(near, flow_value(jx, iy, iz, seed, c1, s1, c2, s2, c3, s3), u)
+    near = flow_value(ix, iy, iz, seed, turn)
+    return lerp(near, flow_value(jx, iy, iz, seed, turn), u)
 
 
 @kernel(FLOW)
@@ -32,7 +39,6 @@ def value_flow(points, rows, inverse_size, phase, angle, table, seeds, offsets, 
         work = np.empty((5 + TURNS, BLOCK), np.float32)
         x, y, z, travel, wave = work[0], work[1], work[2], work[3], work[4]
         turns = work[5:]
-        c1, s1, c2, s2, c3, s3 = turns[0], turns[1], turns[2], turns[3], turns[4], turns[5]
         for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
@@ -44,20 +50,18 @@ def value_flow(points, rows, inverse_size, phase, angle, table, seeds, offsets, 
             for octave in range(seeds.shape[0]):
                 seed = uint32(seeds[octave])
                 frequency, span = table[0, octave], table[1, octave]
-                offset = offsets[octave, 0], offsets[octave, 1], offsets[octave, 2]
-                a, b = sways[octave, :3], sways[octave, 3:]
-                sway = a[0], a[1], a[2], b[0], b[1], b[2]
+                lattice = lattice_of(offsets, sways, octave)
                 for i in range(m):
-                    k1, r1, k2, r2, k3, r3 = c1[i], s1[i], c2[i], s2[i], c3[i], s3[i]
+                    turn = turn_at(turns, i)
                     ix, jx, iy, iz, u, v, w = swaying_cell(
-                        x[i], y[i], z[i], travel[i], frequency, span, offset, sway, k1, r1
+                        x[i], y[i], z[i], travel[i], frequency, span, lattice, turn
                     )
                     jy, jz = int32(iy + int32(1)), int32(iz + int32(1))
                     t = fade(u)
-                    a = flow_edge(ix, jx, iy, iz, seed, k1, r1, k2, r2, k3, r3, t)
-                    b = flow_edge(ix, jx, jy, iz, seed, k1, r1, k2, r2, k3, r3, t)
-                    c = flow_edge(ix, jx, iy, jz, seed, k1, r1, k2, r2, k3, r3, t)
-                    d = flow_edge(ix, jx, jy, jz, seed, k1, r1, k2, r2, k3, r3, t)
+                    a = flow_edge(ix, jx, iy, iz, seed, turn, t)
+                    b = flow_edge(ix, jx, jy, iz, seed, turn, t)
+                    c = flow_edge(ix, jx, iy, jz, seed, turn, t)
+                    d = flow_edge(ix, jx, jy, jz, seed, turn, t)
                     t = fade(v)
                     wave[i] = lerp(lerp(a, b, t), lerp(c, d, t), fade(w))
                 add_octave(wave, fold, table[2, octave], m, result)

@@ -8,7 +8,7 @@ from numba import float32, int32, prange, types, uint32
 from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, kernel, load
 from zygomorph.core.noise.lattice import cell_hash
 from zygomorph.core.noise.octaves import SEEDS, add_octave, cells_of, enter_pattern, fade_all
-from zygomorph.core.noise.turning import TURNS, load_turns, swayed, three_flow_gradients
+from zygomorph.core.noise.turning import TURNS, load_turns, swayed, three_flow_gradients, turn_at
 from zygomorph.core.triples import together
 
 VECTOR_FLOW = types.void(F2, F2, F1, F1, F2, F2, SEEDS, F2, F2, types.int32, F2W)
@@ -32,7 +32,6 @@ def vector_flow(points, rows, inverse_size, phase, angle, table, seeds, offsets,
         waves, sums, place, faded = work[4:7], work[7:10], work[10:13], work[13:16]
         turns, a, b, c = work[16:], waves[0], waves[1], waves[2]
         u, v, w, fu, fv, fw = place[0], place[1], place[2], faded[0], faded[1], faded[2]
-        c1, s1, c2, s2, c3, s3 = turns[0], turns[1], turns[2], turns[3], turns[4], turns[5]
         row, layer = cells[2], cells[3]
         for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
@@ -60,9 +59,8 @@ def vector_flow(points, rows, inverse_size, phase, angle, table, seeds, offsets,
                         h = cell_hash(column[i], int32(row[i] + jy), int32(layer[i] + jz), seed)
                         near = (bx + kx * fu[i]) * (by + ky * fv[i]) * (bz + kz * fw[i])
                         e, f, g = three_flow_gradients(
-                            h, u[i] - gx, v[i] - gy, w[i] - gz,
-                            c1[i], s1[i], c2[i], s2[i], c3[i], s3[i],
-                        )  # fmt: skip
+                            h, u[i] - gx, v[i] - gy, w[i] - gz, turn_at(turns, i)
+                        )
                         a[i] += near * e
                         b[i] += near * f
                         c[i] += near * g
