@@ -5,13 +5,29 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, int32, prange, types, uint32
 
-from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, kernel, load
-from zygomorph.core.noise.lattice import cell_hash
-from zygomorph.core.noise.octaves import SEEDS, add_octave, cells_of, enter_pattern, fade_all
-from zygomorph.core.noise.turning import TURNS, load_turns, swayed, three_flow_gradients, turn_at
+from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, inline, kernel, load
+from zygomorph.core.noise.gradient import lerp_each
+from zygomorph.core.noise.lattice import cell_hash, fade
+from zygomorph.core.noise.octaves import SEEDS, add_octave, enter_pattern
+from zygomorph.core.noise.turning import (
+    TURNS,
+    lattice_of,
+    load_turns,
+    swaying_cell,
+    three_flow_gradients,
+    turn_at,
+)
 from zygomorph.core.triples import together
 
 VECTOR_FLOW = types.void(F2, F2, F1, F1, F2, F2, SEEDS, F2, F2, types.int32, F2W)
+
+
+@inline
+def flow_edge_of_three(ix, jx, iy, iz, seed, x, y, z, turn, u):  # type: ignore[no-untyped-def]
+    """Three products blended along the edge of a cell that runs along x; u : faded x"""
+    near = three_flow_gradients(cell_hash(ix, iy, iz, seed), x, y, z, turn)
+    h = cell_hash(jx, iy, iz, seed)
+    return lerp_each(near, three_flow_gradients(h, x - float32(1.0), y, z, turn), u)
 
 
 @kernel(VECTOR_FLOW)
@@ -23,16 +39,11 @@ def vector_flow(points, rows, inverse_size, phase, angle, table, seeds, offsets,
     """
     n = points.shape[0]
     flat, flat_out = points.reshape(-1), out.reshape(-1)
-    one = float32(1.0)
     blocks = (n + BLOCK - 1) // BLOCK
     for chunk in prange(CHUNKS):
-        work = np.empty((16 + TURNS, BLOCK), np.float32)
-        cells = np.empty((4, BLOCK), np.int32)
+        work = np.empty((10 + TURNS, BLOCK), np.float32)
         x, y, z, travel = work[0], work[1], work[2], work[3]
-        waves, sums, place, faded = work[4:7], work[7:10], work[10:13], work[13:16]
-        turns, a, b, c = work[16:], waves[0], waves[1], waves[2]
-        u, v, w, fu, fv, fw = place[0], place[1], place[2], faded[0], faded[1], faded[2]
-        row, layer = cells[2], cells[3]
+        waves, sums, turns = work[4:7], work[7:10], work[10:]
         for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
             lo = block * BLOCK
             m = min(BLOCK, n - lo)
@@ -43,27 +54,21 @@ def vector_flow(points, rows, inverse_size, phase, angle, table, seeds, offsets,
             for octave in range(seeds.shape[0]):
                 seed = uint32(seeds[octave])
                 frequency, span = table[0, octave], table[1, octave]
-                swayed(x, y, z, turns, frequency, sways[octave], m, faded)
-                p, q, r = faded[0], faded[1], faded[2]
-                cells_of(p, q, r, travel, frequency, span, offsets[octave], m, place, cells)
-                fade_all(place, m, faded)
-                waves[:] = float32(0.0)
-                for corner in range(8):
-                    far_x, far_y, far_z = corner & 1, (corner >> 1) & 1, corner >> 2
-                    column = cells[far_x]
-                    gx, gy, gz = float32(far_x), float32(far_y), float32(far_z)
-                    bx, by, bz = one - gx, one - gy, one - gz
-                    kx, ky, kz = gx - bx, gy - by, gz - bz
-                    jy, jz = int32(far_y), int32(far_z)
-                    for i in range(m):
-                        h = cell_hash(column[i], int32(row[i] + jy), int32(layer[i] + jz), seed)
-                        near = (bx + kx * fu[i]) * (by + ky * fv[i]) * (bz + kz * fw[i])
-                        e, f, g = three_flow_gradients(
-                            h, u[i] - gx, v[i] - gy, w[i] - gz, turn_at(turns, i)
-                        )
-                        a[i] += near * e
-                        b[i] += near * f
-                        c[i] += near * g
+                lattice = lattice_of(offsets, sways, octave)
+                p, q, r = waves[0], waves[1], waves[2]
+                for i in range(m):
+                    turn = turn_at(turns, i)
+                    ix, jx, iy, iz, u, v, w = swaying_cell(
+                        x[i], y[i], z[i], travel[i], frequency, span, lattice, turn
+                    )
+                    jy, jz = int32(iy + int32(1)), int32(iz + int32(1))
+                    y1, z1, t = v - float32(1.0), w - float32(1.0), fade(u)
+                    a = flow_edge_of_three(ix, jx, iy, iz, seed, u, v, w, turn, t)
+                    b = flow_edge_of_three(ix, jx, jy, iz, seed, u, y1, w, turn, t)
+                    c = flow_edge_of_three(ix, jx, iy, jz, seed, u, v, z1, turn, t)
+                    d = flow_edge_of_three(ix, jx, jy, jz, seed, u, y1, z1, turn, t)
+                    t = fade(v)
+                    p[i], q[i], r[i] = lerp_each(lerp_each(a, b, t), lerp_each(c, d, t), fade(w))
                 for k in range(3):
                     add_octave(waves[k], fold, table[2, octave], m, sums[k])
             together(sums[0], sums[1], sums[2], lo, m, flat_out)
