@@ -92,3 +92,28 @@ def test_a_size_that_a_signal_moves_has_no_grip(page: Page):
     drag(page, (x + 0.5 * metre, y), (x + 0.8 * metre, y))
     settle(page)
     assert recipe_of(page)[0]["values"]["radius"] == moving
+
+
+COUNT_SHADERS = """() => {
+  const own = WebGL2RenderingContext.prototype.linkProgram;
+  window.linked = 0;
+  WebGL2RenderingContext.prototype.linkProgram = function (program) {
+    window.linked += 1;
+    own.call(this, program);
+  };
+}"""
+
+
+@pytest.mark.own_page
+def test_shaders_are_compiled_once_for_all_drags_and_studies(page: Page):
+    # Where the processor draws, each program takes a good part of a second, and none is freed.
+    def widen() -> None:
+        x, y, metre = opened(page, "Top", {"step": "sheet", "values": {"width": 2.0, "depth": 1.0}})
+        places = [(x + (1 + k / 10) * metre, y) for k in range(6)]
+        drag(page, *places)
+        values_of(page)
+
+    widen()
+    page.evaluate(COUNT_SHADERS)
+    widen()
+    assert page.evaluate("() => window.linked") == 0

@@ -1,8 +1,8 @@
-import { Line } from "@react-three/drei";
 import * as THREE from "three";
 import { round } from "./BallHandle";
 import { DirectionGrip } from "./DirectionGrip";
-import { Grip, HANDLE } from "./Grip";
+import { Grip } from "./Grip";
+import { HandleLine } from "./HandleLine";
 import type { HandleProps } from "./Handles";
 import type { Triple } from "./heldValues";
 
@@ -23,26 +23,15 @@ export function AxisHandle({ number, triple, change, finish, size }: HandleProps
   });
   return (
     <>
-      <Line
-        points={[at(low).toArray(), at(high).toArray()]}
-        color={HANDLE}
-        lineWidth={1.6}
-        depthTest={false}
-        renderOrder={9}
-      />
+      <HandleLine points={[at(low).toArray(), at(high).toArray()]} width={1.6} />
       {[low, high].map((along, k) => (
         <group key={k} position={at(along)} quaternion={turn}>
-          <Line
+          <HandleLine
             points={ring}
-            color={HANDLE}
-            lineWidth={1.2}
-            dashed
-            dashSize={size * 0.05}
-            gapSize={size * 0.04}
-            depthTest={false}
-            transparent
+            width={1.2}
+            dash={size * 0.05}
+            gap={size * 0.04}
             opacity={0.85}
-            renderOrder={9}
           />
         </group>
       ))}

@@ -1,7 +1,7 @@
-import { Line } from "@react-three/drei";
 import { useMemo } from "react";
 import * as THREE from "three";
-import { Grip, HANDLE } from "./Grip";
+import { Grip } from "./Grip";
+import { HandleLine } from "./HandleLine";
 import type { HandleProps } from "./Handles";
 import type { Triple } from "./heldValues";
 
@@ -27,18 +27,12 @@ export function BallHandle({ number, triple, change, finish }: HandleProps) {
     <>
       <group position={centre} scale={radius}>
         {rings.map((points, k) => (
-          <Line
+          <HandleLine
             key={k}
             points={points}
-            color={HANDLE}
-            lineWidth={1.4}
-            dashed
-            dashSize={0.06}
-            gapSize={0.045}
-            depthTest={false}
-            transparent
+            dash={0.06}
+            gap={0.045}
             opacity={k === 1 ? 0.95 : 0.5}
-            renderOrder={9}
           />
         ))}
       </group>

@@ -1,4 +1,3 @@
-import { Line } from "@react-three/drei";
 import { useThree } from "@react-three/fiber";
 import { useEffect, useRef, useState } from "react";
 import * as THREE from "three";
@@ -6,7 +5,7 @@ import type { DocValue } from "../api/document";
 import { useInterface, useParts, type Brush } from "../state/store";
 import { ROUND } from "./BallHandle";
 import { begun, goneOn, type Stroke } from "./brushStroke";
-import { HANDLE } from "./Grip";
+import { HandleLine } from "./HandleLine";
 import type { HandleProps } from "./Handles";
 import type { Triple } from "./heldValues";
 import { hitOf, mixed, normalAt, placesOf, type Hit } from "./rayHit";
@@ -93,16 +92,12 @@ export function BrushHandle(props: HandleProps) {
   return (
     <group position={over.place} quaternion={turn} scale={radius}>
       {[1, 1 - brush.softness / 100].map((share, k) => (
-        <Line
+        <HandleLine
           key={k}
           points={CIRCLE}
           scale={Math.max(share, 0.02)}
-          color={HANDLE}
-          lineWidth={k === 0 ? 1.8 : 1}
-          depthTest={false}
-          transparent
+          width={k === 0 ? 1.8 : 1}
           opacity={k === 0 ? 0.95 : 0.5}
-          renderOrder={9}
         />
       ))}
     </group>

@@ -1,8 +1,8 @@
-import { Line } from "@react-three/drei";
 import * as THREE from "three";
 import { round } from "./BallHandle";
 import { DirectionGrip, unitOf } from "./DirectionGrip";
-import { Grip, HANDLE } from "./Grip";
+import { Grip } from "./Grip";
+import { HandleLine } from "./HandleLine";
 import type { HandleProps } from "./Handles";
 
 /** A centre that can be dragged; a cross shows its axes. */
@@ -14,14 +14,9 @@ export function CentreHandle({ triple, change, finish, size, directions }: Handl
     <>
       <group position={centre}>
         {[0, 1, 2].map((axis) => (
-          <Line
+          <HandleLine
             key={axis}
             points={[-1, 1].map((s) => new THREE.Vector3().setComponent(axis, s * reach))}
-            color={HANDLE}
-            lineWidth={1.4}
-            depthTest={false}
-            transparent
-            renderOrder={9}
           />
         ))}
       </group>

@@ -1,9 +1,9 @@
-import { Line } from "@react-three/drei";
 import { useMemo } from "react";
 import * as THREE from "three";
 import { ROUND, round } from "./BallHandle";
 import { DirectionGrip } from "./DirectionGrip";
-import { Grip, HANDLE } from "./Grip";
+import { Grip } from "./Grip";
+import { HandleLine } from "./HandleLine";
 import type { HandleProps } from "./Handles";
 
 /** A whirl: drag its middle to move it, the rim of its core to size that, its foot for the depth. */
@@ -21,19 +21,12 @@ export function CoreHandle({ number, triple, change, finish, size }: HandleProps
     return { axis, turn, side: new THREE.Vector3(1, 0, 0).applyQuaternion(turn) };
   }, [x, y, z]);
   const foot = middle.clone().addScaledVector(axis, -depth);
-  const line = {
-    color: HANDLE,
-    lineWidth: 1.4,
-    depthTest: false,
-    transparent: true,
-    renderOrder: 9,
-  };
   return (
     <>
       <group position={middle} quaternion={turn} scale={core}>
-        <Line points={ROUND.map(([a, b]) => [a, 0, b] as const)} {...line} />
+        <HandleLine points={ROUND.map(([a, b]) => [a, 0, b] as const)} />
       </group>
-      <Line points={[middle, foot]} {...line} dashed dashSize={0.05} gapSize={0.04} />
+      <HandleLine points={[middle, foot]} dash={0.05} gap={0.04} />
       <DirectionGrip
         from={middle}
         direction={axis}

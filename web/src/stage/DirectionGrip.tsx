@@ -1,7 +1,7 @@
-import { Line } from "@react-three/drei";
 import * as THREE from "three";
 import { round } from "./BallHandle";
 import { Grip, HANDLE } from "./Grip";
+import { HandleLine } from "./HandleLine";
 
 /** A direction of length 1; up where it has none. */
 export function unitOf(triple: readonly [number, number, number]): THREE.Vector3 {
@@ -24,14 +24,7 @@ export function DirectionGrip({ from, direction, length, turn, onEnd }: Props) {
   const upright = new THREE.Quaternion().setFromUnitVectors(new THREE.Vector3(0, 1, 0), direction);
   return (
     <>
-      <Line
-        points={[from, tip]}
-        color={HANDLE}
-        lineWidth={1.6}
-        depthTest={false}
-        transparent
-        renderOrder={9}
-      />
+      <HandleLine points={[from, tip]} width={1.6} />
       <mesh position={tip} quaternion={upright} renderOrder={9}>
         <coneGeometry args={[length * 0.06, length * 0.18, 14]} />
         <meshBasicMaterial color={HANDLE} depthTest={false} transparent toneMapped={false} />

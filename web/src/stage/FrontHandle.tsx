@@ -1,8 +1,8 @@
-import { Line } from "@react-three/drei";
 import * as THREE from "three";
 import { round } from "./BallHandle";
 import { DirectionGrip } from "./DirectionGrip";
-import { Grip, HANDLE } from "./Grip";
+import { Grip } from "./Grip";
+import { HandleLine } from "./HandleLine";
 import type { HandleProps } from "./Handles";
 import type { Triple } from "./heldValues";
 
@@ -29,19 +29,14 @@ export function FrontHandle({ number, triple, change, finish, size }: HandleProp
     <>
       <group position={position} quaternion={turn}>
         {[-half, 0, half].map((z, k) => (
-          <Line
+          <HandleLine
             key={k}
             position={[0, 0, z]}
             points={SQUARE.map(([a, b]) => [a * reach, b * reach, 0] as Triple)}
-            color={HANDLE}
-            lineWidth={k === 1 ? 1.6 : 1}
-            dashed={k !== 1}
-            dashSize={size * 0.05}
-            gapSize={size * 0.04}
-            depthTest={false}
-            transparent
+            width={k === 1 ? 1.6 : 1}
+            dash={k === 1 ? 0 : size * 0.05}
+            gap={size * 0.04}
             opacity={k === 0 ? 0.4 : 0.9}
-            renderOrder={9}
           />
         ))}
       </group>

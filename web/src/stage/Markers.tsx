@@ -1,4 +1,4 @@
-import { Html, Line } from "@react-three/drei";
+import { Html } from "@react-three/drei";
 import { useThree } from "@react-three/fiber";
 import { useEffect, useRef, useState, type CSSProperties } from "react";
 import * as THREE from "three";
@@ -9,6 +9,7 @@ import { useInterface } from "../state/store";
 import { laneValue } from "../values/lanes";
 import { courseAt } from "./course";
 import { turnedBy } from "./gripPlaces";
+import { HandleLine } from "./HandleLine";
 import { PlaceHandles } from "./PlaceHandles";
 import { useScreenSize } from "./screenSize";
 
@@ -110,13 +111,11 @@ function Cross({ state, marker, motion, chosen }: CrossProps) {
     >
       <group ref={sized}>
         {AXES.map(({ colour, to }) => (
-          <Line
+          <HandleLine
             key={colour}
             points={[to.map((v) => -0.35 * v) as [number, number, number], [...to]]}
-            color={colour}
-            lineWidth={chosen || over ? 3 : 2}
-            depthTest={false}
-            transparent
+            colour={colour}
+            width={chosen || over ? 3 : 2}
             opacity={chosen || over ? 1 : 0.85}
             renderOrder={8}
           />

@@ -1,11 +1,11 @@
-import { Line } from "@react-three/drei";
 import { useThree, type ThreeEvent } from "@react-three/fiber";
 import { useEffect, useLayoutEffect, useRef } from "react";
 import * as THREE from "three";
 import type { DocValue } from "../api/document";
 import { useInterface, useParts } from "../state/store";
 import { closed, extended, moved, without, type DrawnPath } from "./drawnPaths";
-import { Grip, grips, HANDLE } from "./Grip";
+import { Grip, grips } from "./Grip";
+import { HandleLine } from "./HandleLine";
 import type { HandleProps } from "./Handles";
 
 const WIDE = 1e4;
@@ -61,19 +61,14 @@ export function PathHandle({ given, change, finish }: HandleProps) {
       {paths.map((path, p) => (
         <group key={p}>
           {path.knots.length > 1 && (
-            <Line
+            <HandleLine
               points={[...path.knots, ...(path.closed ? [path.knots[0]] : [])].map(
                 ([x, y]) => [x, y, 0] as const,
               )}
-              color={HANDLE}
-              lineWidth={1}
-              dashed
-              dashSize={0.03}
-              gapSize={0.03}
-              depthTest={false}
-              transparent
+              width={1}
+              dash={0.03}
+              gap={0.03}
               opacity={0.6}
-              renderOrder={9}
             />
           )}
           {path.knots.map(([x, y], k) => (

@@ -11,7 +11,7 @@ import { Calm } from "./calm";
 import { cameraOf, type Cameras } from "./FlatViews";
 import { frames } from "./frameSource";
 import { layer } from "./KeptLayer";
-import { keepShaders } from "./keptShaders";
+import { keepShaders, release } from "./keptShaders";
 import { MadeReady } from "./madeReady";
 import { panesOf, type Pane } from "./panes";
 import { Passing } from "./passing";
@@ -120,11 +120,11 @@ export function Picture({ state, shown, cameras }: Props) {
   useEffect(
     () => () => {
       target.dispose();
-      screen.dispose();
+      release(gl, screen);
       quad.dispose();
-      rims?.dispose();
+      rims?.dispose(gl);
     },
-    [target, screen, quad, rims],
+    [gl, target, screen, quad, rims],
   );
   useEffect(() => {
     layer.below = gl.domElement;

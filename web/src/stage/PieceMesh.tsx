@@ -5,6 +5,7 @@ import type { FrameData } from "../api/frame";
 import { useInterface } from "../state/store";
 import { beforeView, shading } from "./beforeView";
 import { facingTriangles } from "./facing";
+import { release } from "./keptShaders";
 import { makeDepth, makeLines, makeSurface, makeUniforms } from "./material";
 import { makeQuick } from "./quickMaterial";
 import { makeDiscs, makeQuickDiscs, Strokes, watchScreen } from "./strokes";
@@ -238,15 +239,15 @@ class PieceObject {
     }
   }
 
-  dispose() {
+  dispose(gl: THREE.WebGLRenderer) {
     this.geometry.dispose();
     this.lineGeometry.dispose();
     this.pointGeometry.dispose();
-    this.strokes.dispose();
-    this.discs.dispose();
-    this.quickDiscs.dispose();
+    this.strokes.dispose(gl);
+    release(gl, this.discs);
+    release(gl, this.quickDiscs);
     this.surface.dispose();
-    this.quick.dispose();
+    release(gl, this.quick);
     this.uniforms.uGradient.value.dispose();
   }
 }
@@ -260,7 +261,7 @@ export function PieceMesh({ data, place, showHeat }: Props) {
   const quick = useDetail((s) => s.moving && s.level > 0);
   useEffect(
     () => () => {
-      object.dispose();
+      object.dispose(gl);
       gl.shadowMap.needsUpdate = true;
       invalidate();
     },

@@ -1,19 +1,10 @@
-import { Line } from "@react-three/drei";
 import * as THREE from "three";
 import { round, ROUND } from "./BallHandle";
 import { DirectionGrip, unitOf } from "./DirectionGrip";
-import { HANDLE } from "./Grip";
+import { HandleLine } from "./HandleLine";
 import { frameOf, turnedBy } from "./gripPlaces";
 import type { HandleProps } from "./Handles";
 import type { Triple } from "./heldValues";
-
-const line = {
-  color: HANDLE,
-  lineWidth: 1.4,
-  depthTest: false,
-  transparent: true,
-  renderOrder: 9,
-} as const;
 
 /** The twelve edges of a box, as pairs of corners. */
 const EDGES = [0, 1, 2].flatMap((axis) =>
@@ -37,7 +28,7 @@ export function BoxOutline({ triple }: HandleProps) {
   return (
     <group position={triple("centre")} quaternion={turnedBy(triple("turn"))} scale={half}>
       {EDGES.map((edge, k) => (
-        <Line key={k} points={edge} {...line} opacity={0.85} />
+        <HandleLine key={k} points={edge} opacity={0.85} />
       ))}
     </group>
   );
@@ -76,19 +67,18 @@ export function CylinderOutline(props: HandleProps) {
   const half = props.number("height") / 2;
   return (
     <AboutAxis {...props} length={half + props.size * 0.25}>
-      <Line points={circle(radius, -half)} {...line} opacity={0.9} />
-      <Line points={circle(radius, half)} {...line} opacity={0.9} />
+      <HandleLine points={circle(radius, -half)} opacity={0.9} />
+      <HandleLine points={circle(radius, half)} opacity={0.9} />
       {[0, 1, 2, 3].map((k) => {
         const a = (k * Math.PI) / 2;
         const [x, y] = [Math.cos(a) * radius, Math.sin(a) * radius];
         return (
-          <Line
+          <HandleLine
             key={k}
             points={[
               [x, y, -half],
               [x, y, half],
             ]}
-            {...line}
             opacity={0.5}
           />
         );
@@ -102,14 +92,13 @@ export function RingOutline(props: HandleProps) {
   const half = props.number("thickness") / 2;
   return (
     <AboutAxis {...props} length={half + props.size * 0.3}>
-      <Line points={circle(radius)} {...line} />
-      <Line points={circle(Math.max(0, radius - half))} {...line} opacity={0.5} />
-      <Line points={circle(radius + half)} {...line} opacity={0.5} />
+      <HandleLine points={circle(radius)} />
+      <HandleLine points={circle(Math.max(0, radius - half))} opacity={0.5} />
+      <HandleLine points={circle(radius + half)} opacity={0.5} />
       {[0, 1, 2, 3].map((k) => (
         <group key={k} rotation={[0, 0, (k * Math.PI) / 2]}>
-          <Line
+          <HandleLine
             points={ROUND.map(([a, b]) => [radius + a * half, 0, b * half] as Triple)}
-            {...line}
             opacity={0.5}
           />
         </group>
@@ -131,7 +120,7 @@ export function BandsOutline(props: HandleProps) {
     <AboutAxis {...props} length={props.size * 0.5}>
       {lies === "along" &&
         places.map((k) => (
-          <Line
+          <HandleLine
             key={k}
             position={[0, 0, (k - 1.5) * spacing]}
             points={[
@@ -141,25 +130,23 @@ export function BandsOutline(props: HandleProps) {
               [-reach, reach, 0],
               [-reach, -reach, 0],
             ]}
-            {...line}
             opacity={0.45}
           />
         ))}
       {(lies === "from_centre" || lies === "from_axis") &&
         places.map((k) => (
-          <Line key={k} points={circle((k + 0.5) * spacing)} {...line} opacity={0.5} />
+          <HandleLine key={k} points={circle((k + 0.5) * spacing)} opacity={0.5} />
         ))}
       {lies === "turn" &&
         Array.from({ length: Math.min(spokes, 48) }, (_, k) => {
           const a = ((k + 0.5) / spokes) * Math.PI * 2;
           return (
-            <Line
+            <HandleLine
               key={k}
               points={[
                 [0, 0, 0],
                 [Math.cos(a) * reach, Math.sin(a) * reach, 0],
               ]}
-              {...line}
               opacity={0.5}
             />
           );
@@ -179,7 +166,7 @@ export function AngleOutline(props: HandleProps) {
   });
   return (
     <AboutAxis {...props} length={props.size * 0.7}>
-      {sector && <Line points={[[0, 0, 0], ...arc, [0, 0, 0]]} {...line} lineWidth={2} />}
+      {sector && <HandleLine points={[[0, 0, 0], ...arc, [0, 0, 0]]} width={2} />}
     </AboutAxis>
   );
 }

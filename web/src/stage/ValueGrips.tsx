@@ -1,15 +1,14 @@
-import { Line } from "@react-three/drei";
 import * as THREE from "three";
 import type { CatalogueEntry, Grip as GripEntry } from "../api/client";
 import { isPair, isSignal, type DocValue } from "../api/document";
 import { withUnit } from "../values/parse";
 import { ROUND, round } from "./BallHandle";
 import { Grip, HANDLE } from "./Grip";
+import { HandleLine } from "./HandleLine";
 import { alongOf, footOf, frameOf, gimbalAxes, partOf, readOf, unwound } from "./gripPlaces";
 import type { Held, Triple } from "./heldValues";
 
 const AXES = ["#e58a78", "#93c47d", "#86a9e6"];
-const line = { lineWidth: 1.4, depthTest: false, transparent: true, renderOrder: 9 } as const;
 
 interface Props extends Held {
   values: CatalogueEntry["values"];
@@ -66,7 +65,7 @@ function Reach(props: One) {
   const set = changer(props);
   return (
     <>
-      <Line points={[foot, tip]} color={HANDLE} {...line} />
+      <HandleLine points={[foot, tip]} />
       {!moves(props) && (
         <Grip
           at={tip}
@@ -89,14 +88,7 @@ function Spot(props: One) {
   return (
     <>
       {grip.foot.length > 0 && at.distanceTo(foot) > 1e-6 && (
-        <Line
-          points={[foot, at]}
-          color={HANDLE}
-          {...line}
-          dashed
-          dashSize={size * 0.05}
-          gapSize={size * 0.04}
-        />
+        <HandleLine points={[foot, at]} dash={size * 0.05} gap={size * 0.04} />
       )}
       <Grip
         at={at}
@@ -153,13 +145,12 @@ function Dial({ foot, axis, radius, colour, ...props }: DialProps) {
   const at = new THREE.Vector3(Math.cos(angle), Math.sin(angle), 0).multiplyScalar(radius);
   return (
     <group position={foot} quaternion={frameOf(axis)}>
-      <Line
+      <HandleLine
         points={ROUND.map(([a, b]) => [a * radius, b * radius, 0] as Triple)}
-        color={colour}
-        {...line}
+        colour={colour}
         opacity={0.8}
       />
-      <Line points={[[0, 0, 0], at.toArray()]} color={colour} {...line} opacity={0.5} />
+      <HandleLine points={[[0, 0, 0], at.toArray()]} colour={colour} opacity={0.5} />
       {!moves(props) && (
         <Grip
           at={at}

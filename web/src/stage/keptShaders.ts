@@ -14,3 +14,17 @@ export function keepShaders(gl: THREE.WebGLRenderer): void {
     program.usedTimes += 1;
   }
 }
+
+/** The first material of each text of shaders. */
+const first = new Map<string, THREE.ShaderMaterial>();
+
+/**
+ * Dispose of a material that brought its own shaders, unless it is the first that was drawn with
+ * them. Such shaders are known by a number that goes with the last material that has their text:
+ * the next one would get another number, and a program of its own each time.
+ */
+export function release(gl: THREE.WebGLRenderer, material: THREE.ShaderMaterial): void {
+  const text = material.vertexShader + material.fragmentShader;
+  if (!first.has(text) && gl.properties.has(material)) first.set(text, material);
+  if (first.get(text) !== material) material.dispose();
+}

@@ -1,6 +1,7 @@
 import * as THREE from "three";
 import { FXAAShader } from "three/addons/shaders/FXAAShader.js";
 import { FullScreenQuad } from "three-stdlib";
+import { release } from "./keptShaders";
 
 // The backdrop is the page's own, behind the picture: to find the rims of dark surfaces, being
 // there at all counts as brightness.
@@ -38,9 +39,9 @@ export class SoftRims {
     this.quad.render(gl);
   }
 
-  dispose() {
+  dispose(gl: THREE.WebGLRenderer) {
     this.texture.dispose();
-    this.material.dispose();
+    release(gl, this.material);
     this.quad.dispose();
   }
 }

@@ -1,4 +1,5 @@
 import * as THREE from "three";
+import { release } from "./keptShaders";
 import { COLOUR_OF_VALUE, DECODE, type SurfaceUniforms } from "./material";
 import { SHOWN } from "./quickMaterial";
 
@@ -234,8 +235,8 @@ export class Strokes {
     this.masks.needsUpdate = true;
   }
 
-  dispose() {
+  dispose(gl: THREE.WebGLRenderer) {
     this.geometry.dispose();
-    this.mesh.material.dispose();
+    release(gl, this.mesh.material);
   }
 }
