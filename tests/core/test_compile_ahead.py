@@ -2,11 +2,13 @@
 
 import json
 import os
+import queue
 import signal
 import subprocess
 import sys
 import threading
 import time
+from concurrent.futures import Future
 from concurrent.futures.process import BrokenProcessPool
 
 import numpy as np
@@ -23,7 +25,7 @@ import numpy as np
 from zygomorph.core.box import box_of
 from zygomorph.core.steps.pushing import push
 from zygomorph.core import compile_ahead
-from zygomorph.core.compiled import KERNELS, is_complete
+from zygomorph.core.compiled import ALONE, KERNELS, is_complete
 
 if __name__ == "__main__":
     ahead = compile_ahead.CompileAhead(lambda done, total: None)
@@ -35,11 +37,14 @@ if __name__ == "__main__":
     moved = push(np.zeros((2, 3), np.float32), np.float32([[0, 1, 0]]),
                  np.ones(2, np.float32), np.ones(1, np.float32), np.ones(1, np.float32))
     names = [k.name for k in KERNELS]
-    on_disk = sum(name.endswith(".nbi") for _, _, files in os.walk(os.environ["NUMBA_CACHE_DIR"])
-                  for name in files)
+    indices = [name for _, _, files in os.walk(os.environ["NUMBA_CACHE_DIR"])
+               for name in files if name.endswith(".nbi")]
+    alone = sum(ALONE in name for name in indices)
     print(json.dumps({"low": low.tolist(), "high": high.tolist(), "moved": moved.tolist(),
                       "done": ahead.done, "total": ahead.total, "complete": is_complete(),
-                      "kernels": len(names), "on_disk": on_disk}))
+                      "kernels": len(names), "alone": alone,
+                      "first": len(compile_ahead.first_of_all()),
+                      "on_disk": len(indices) - alone}))
 """
 
 
@@ -103,6 +108,8 @@ def test_a_call_waits_for_its_kernel_and_the_rest_is_made_meanwhile(program):
     assert found["done"] == found["total"] == found["kernels"]
     # A cache index for each kernel: the processes aside compiled, and this one only loaded.
     assert found["on_disk"] == found["kernels"]
+    # Those that nearly every study needs, and perhaps another that a call waited for.
+    assert found["first"] <= found["alone"] <= found["first"] + 2
     assert found["complete"]
 
 
@@ -125,6 +132,111 @@ def _lives(pid):
     return True
 
 
+class Named:
+    def __init__(self, name, threaded=True):
+        self.name = name
+        self.function = len
+        self.threaded = threaded
+
+
+class ByHand:
+    """A pool whose work is ended by the test, in the order in which it was begun."""
+
+    def __init__(self):
+        self.begun = queue.Queue()
+
+    def submit(self, _function, _module, name, alone):
+        work = Future()
+        self.begun.put((name, alone, work))
+        return work
+
+    def end_next(self):
+        name, alone, work = self.begun.get(timeout=10)
+        work.set_result(name)
+        return name, alone
+
+
+@pytest.fixture
+def by_hand(monkeypatch):
+    """Begins to compile kernels of these names, one at a time."""
+    pool = ByHand()
+    monkeypatch.setattr(compile_ahead, "ProcessPoolExecutor", lambda *_: pool)
+    monkeypatch.setattr(compile_ahead, "CORES", 1)
+    marked = set()
+    monkeypatch.setattr(compile_ahead, "is_complete", lambda of="complete": of in marked)
+    monkeypatch.setattr(compile_ahead, "mark_complete", lambda of="complete": marked.add(of))
+
+    def begin(kernels, first, first_is_there=False):
+        monkeypatch.setattr(compile_ahead, "KERNELS", kernels)
+        monkeypatch.setattr(compile_ahead, "FIRST", first)
+        if first_is_there:
+            marked.add(compile_ahead.MARK)
+        return compile_ahead.CompileAhead(), pool
+
+    return begin
+
+
+def test_what_is_needed_first_is_there_alone_before_anything_is_there_whole(by_hand):
+    one, two, other = Named("a.one"), Named("a.two"), Named("a.other")
+    ahead, pool = by_hand([other, two, one], ("a.one", "a.two"))
+    assert pool.end_next() == ("a.one", True)
+    assert ahead.wait_for(one) is False
+    assert [pool.end_next() for _ in range(4)] == [
+        ("a.two", True),
+        ("a.one", False),
+        ("a.two", False),
+        ("a.other", False),
+    ]
+    assert ahead.finished.wait(timeout=10)
+    assert all(ahead.wait_for(each) for each in (one, two, other))
+
+
+def test_what_a_call_waits_for_is_made_alone_and_next(by_hand):
+    kernels = [Named(f"a.k{k}") for k in range(3)] + [Named("a.single", threaded=False)]
+    ahead, pool = by_hand(kernels, ())
+    answers = []
+
+    def call(kernel):
+        answers.append((kernel.name, ahead.wait_for(kernel)))
+
+    for wanted in (kernels[2], kernels[3]):
+        threading.Thread(target=call, args=(wanted,), daemon=True).start()
+        while not any(w.kernel is wanted and w is ahead._waiting[-1] for w in ahead._waiting):
+            time.sleep(0.01)
+    # The one that was begun already; the newest wish, which has no threads; the older one.
+    found = [pool.end_next() for _ in range(3)]
+    assert found == [("a.k0", False), ("a.single", False), ("a.k2", True)]
+    until = time.monotonic() + 10
+    while len(answers) < 2 and time.monotonic() < until:
+        time.sleep(0.01)
+    assert sorted(answers) == [("a.k2", False), ("a.single", True)]
+
+
+def test_what_was_compiled_at_install_is_neither_made_again_nor_waited_for(by_hand):
+    one, other = Named("a.one"), Named("a.other")
+    ahead, pool = by_hand([one, other], ("a.one",), first_is_there=True)
+    assert ahead.wait_for(one) is True
+    assert (ahead.done, ahead.total) == (1, 2)
+    assert pool.end_next() == ("a.other", False)
+    assert ahead.finished.wait(timeout=10)
+
+
+def test_what_stands_in_gives_what_the_whole_kernel_gives():
+    """In a file of its own: numba's index does not tell how a function was compiled."""
+    points = np.random.default_rng(3).normal(size=(5000, 3)).astype(np.float32)
+    nothing, all_of_it = np.zeros(1, np.float32), np.ones(1, np.float32)
+    moved = []
+    push = next(k for k in KERNELS if k.name == "pushing._push")
+    for compiled_push in (push.compile(), push.compile_alone()):
+        out = np.empty_like(points)
+        height = points[:, 0].copy()
+        compiled_push(points, points, height, all_of_it, all_of_it, nothing, all_of_it, out)
+        moved.append(out)
+    assert np.allclose(*moved, atol=1e-6)
+    assert not np.allclose(moved[0], points)
+    assert push.compile() is not push.compile_alone()
+
+
 @pytest.mark.parametrize("error", [BrokenProcessPool("killed"), OSError(28, "No space left")])
 def test_a_pool_that_fails_leaves_the_work_to_the_caller(error, monkeypatch):
     class Broken:
@@ -134,16 +246,12 @@ def test_a_pool_that_fails_leaves_the_work_to_the_caller(error, monkeypatch):
         def shutdown(self, **_):
             pass
 
-    class Named:
-        def __init__(self, name):
-            self.name = name
-            self.function = len
-
     kernels = [Named("a.one"), Named("a.two")]
     monkeypatch.setattr(compile_ahead, "KERNELS", kernels)
     monkeypatch.setattr(compile_ahead, "ProcessPoolExecutor", lambda *_: Broken())
+    monkeypatch.setattr(compile_ahead, "is_complete", lambda *_: False)
     marked = []
-    monkeypatch.setattr(compile_ahead, "mark_complete", lambda: marked.append(True))
+    monkeypatch.setattr(compile_ahead, "mark_complete", lambda *_: marked.append(True))
     ahead = compile_ahead.CompileAhead()
     for each in kernels:
         ahead.wait_for(each)

@@ -1,7 +1,9 @@
 """Compiles kernels aside while the program already answers.
 
 The first start on a machine has everything to compile. Frames are asked for meanwhile: a kernel
-that one of them waits for goes before all others, and the newest wish before older ones.
+that one of them waits for goes before all others, and the newest wish before older ones. What
+nearly every study needs is compiled for one thread first, which takes half the time, and stands in
+until the whole is there.
 """
 
 from __future__ import annotations
@@ -11,6 +13,7 @@ import threading
 from collections.abc import Callable, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from multiprocessing import get_context, parent_process
+from typing import NamedTuple
 
 from zygomorph.core.compiled import (
     CORES,
@@ -50,7 +53,16 @@ FIRST = (
     "gradient_flow.gradient_flow",
 )
 
+# Says that what nearly every study needs is on disk.
+MARK = "first"
+
 Progress = Callable[[int, int], None]
+
+
+class Work(NamedTuple):
+    kernel: Kernel
+    # Only what stands in for it.
+    alone: bool
 
 
 def by_need(kernels: Sequence[Kernel]) -> list[Kernel]:
@@ -59,10 +71,16 @@ def by_need(kernels: Sequence[Kernel]) -> list[Kernel]:
     return sorted(kernels, key=lambda each: rank.get(each.name, len(FIRST)))
 
 
+def first_of_all() -> list[Kernel]:
+    """What nearly every study needs, of what is declared."""
+    return [each for each in by_need(KERNELS) if each.name in FIRST]
+
+
 def compile_first(progress: Callable[[int, int, str], None] | None = None) -> None:
     """Compile what nearly every study needs, and return; ``progress(done, total, name)``."""
     if not is_complete():
-        compile_side_by_side(by_need(KERNELS)[: len(FIRST)], progress)
+        compile_side_by_side(first_of_all(), progress)
+        mark_complete(MARK)
 
 
 def _end_with_parent() -> None:
@@ -88,9 +106,18 @@ class CompileAhead:
         self.finished = threading.Event()
         self._all = True
         self._progress = progress
+        # Whether a kernel, or what stands in for it, may be found on disk.
         self._done = {each.name: threading.Event() for each in KERNELS}
+        self._usable = {each.name: threading.Event() for each in KERNELS}
+        first = first_of_all()
+        if is_complete(MARK):
+            for each in first:
+                self._end(Work(each, alone=False))
+            first = []
+        wholes = [Work(k, alone=False) for k in by_need(KERNELS) if not self._done[k.name].is_set()]
         # The next one is the last.
-        self._waiting = by_need(KERNELS)[::-1]
+        self._waiting = [*(Work(k, alone=True) for k in first if k.threaded), *wholes][::-1]
+        self._begun_alone: set[str] = set()
         self._changed = threading.Lock()
         self._pool = ProcessPoolExecutor(CORES, get_context("spawn"), _end_with_parent)
         for each in KERNELS:
@@ -102,13 +129,25 @@ class CompileAhead:
     def done(self) -> int:
         return sum(event.is_set() for event in self._done.values())
 
-    def wait_for(self, kernel: Kernel) -> None:
-        """Return when a kernel's code is on disk; it is the next to be compiled."""
+    def wait_for(self, kernel: Kernel) -> bool:
+        """Return when a kernel's code is on disk, or that of what stands in for it; it is the next
+        to be compiled. Whether it is the whole."""
         with self._changed:
-            if kernel in self._waiting:
-                self._waiting.remove(kernel)
-                self._waiting.append(kernel)
-        self._done[kernel.name].wait()
+            if not self._usable[kernel.name].is_set():
+                self._next(kernel)
+        self._usable[kernel.name].wait()
+        return self._done[kernel.name].is_set()
+
+    def _next(self, kernel: Kernel) -> None:
+        whole, alone = Work(kernel, alone=False), Work(kernel, alone=True)
+        if whole not in self._waiting or kernel.name in self._begun_alone:
+            # It is compiled at this moment.
+            return
+        if kernel.threaded and alone not in self._waiting:
+            self._waiting.append(alone)
+        wanted = alone if alone in self._waiting else whole
+        self._waiting.remove(wanted)
+        self._waiting.append(wanted)
 
     def close(self) -> None:
         """Begin no other; whoever waits compiles for itself."""
@@ -116,7 +155,7 @@ class CompileAhead:
         with self._changed:
             left, self._waiting = self._waiting, []
         for each in left:
-            self._done[each.name].set()
+            self._end(each._replace(alone=False))
         # A kernel takes up to half a minute; what is compiled then is compiled again next time. The
         # executor has no public way to end its processes in Python 3.11.
         processes = list((self._pool._processes or {}).values())
@@ -124,20 +163,28 @@ class CompileAhead:
         for process in processes:
             process.kill()
 
+    def _end(self, work: Work) -> None:
+        if not work.alone:
+            self._done[work.kernel.name].set()
+        self._usable[work.kernel.name].set()
+
     def _feed(self) -> None:
         while True:
             with self._changed:
                 if not self._waiting:
                     return
-                each = self._waiting.pop()
+                work = self._waiting.pop()
+                if work.alone:
+                    self._begun_alone.add(work.kernel.name)
+            module, name = work.kernel.function.__module__, work.kernel.name
             try:
-                self._pool.submit(compile_named, each.function.__module__, each.name).result()
+                self._pool.submit(compile_named, module, name, work.alone).result()
             except Exception:
                 # A process was killed, the disk is full, or the program is closing. The kernel
                 # is compiled where it is called, and whoever called hears what is wrong.
                 self._all = False
             finally:
-                self._done[each.name].set()
+                self._end(work)
             self._told()
 
     def _told(self) -> None:

@@ -14,6 +14,7 @@ from collections.abc import Callable, Sequence
 from concurrent.futures import ProcessPoolExecutor, as_completed
 from multiprocessing import get_context
 from pathlib import Path
+from types import FunctionType
 from typing import Any
 
 CORE = Path(__file__).parent
@@ -89,6 +90,9 @@ BLOCK = 1024
 # the system, and taking them again costs as much as the work.
 CHUNKS = 8
 
+# Ends the name of what stands in for a kernel, in the names of files of the cache.
+ALONE = "_alone"
+
 # Becomes part of whatever loop it stands in, which would not be SIMD otherwise.
 inline: Callable[[Callable], Callable] = numba.njit(
     inline="always", fastmath=True, error_model="numpy"
@@ -106,29 +110,53 @@ class Kernel:
     def __init__(self, function: Callable, signature: Any, parallel: bool, fastmath: bool) -> None:
         self.name = f"{function.__module__.rsplit('.', 1)[-1]}.{function.__name__}"
         self.function = function
+        self.threaded = parallel
         self._signature = signature
-        self._options: dict[str, Any] = {
-            "parallel": parallel,
-            "fastmath": fastmath,
-            "error_model": "numpy",
-            "nogil": True,
-            "cache": True,
-        }
+        self._fastmath = fastmath
         self._compiled: Any = None
+        self._alone: Any = None
         self._lock = threading.Lock()
-        # Called before it is compiled here, and returns when its code may be on disk.
-        self.ahead: Callable[[Kernel], None] | None = None
+        # Called while it is not compiled here: returns when code of it may be on disk, and whether
+        # that is the whole of it.
+        self.ahead: Callable[[Kernel], bool] | None = None
 
     def compile(self) -> Any:
-        if self._compiled is None and self.ahead is not None:
-            self.ahead(self)
         with self._lock:
             if self._compiled is None:
-                self._compiled = numba.njit(self._signature, **self._options)(self.function)
+                self._compiled = self._made(self.function, self.threaded)
         return self._compiled
 
+    def compile_alone(self) -> Any:
+        """The same on one thread, which compiles in half the time: it stands in meanwhile."""
+        with self._lock:
+            if self._alone is None:
+                own = self.function
+                copy = FunctionType(
+                    own.__code__, own.__globals__, own.__name__, closure=own.__closure__
+                )
+                copy.__module__ = own.__module__
+                # Numba's cache tells functions apart by this name, not by how they are compiled.
+                copy.__qualname__ = own.__qualname__ + ALONE
+                self._alone = self._made(copy, parallel=False)
+        return self._alone
+
+    def _made(self, function: Callable, parallel: bool) -> Any:
+        return numba.njit(
+            self._signature,
+            parallel=parallel,
+            fastmath=self._fastmath,
+            error_model="numpy",
+            nogil=True,
+            cache=True,
+        )(function)
+
+    def _usable(self) -> Any:
+        if self.ahead is None or self.ahead(self):
+            return self.compile()
+        return self.compile_alone()
+
     def __call__(self, *arguments: Any) -> Any:
-        return (self._compiled or self.compile())(*arguments)
+        return (self._compiled or self._usable())(*arguments)
 
 
 KERNELS: list[Kernel] = []
@@ -153,10 +181,14 @@ def kernel(
 Progress = Callable[[int, int, str], None]
 
 
-def compile_named(module: str, name: str) -> str:
-    """Compile one kernel, whose code is then found on disk by every other process."""
+def compile_named(module: str, name: str, alone: bool = False) -> str:
+    """Compile one kernel, whose code is then found on disk by every other process.
+
+    alone : only what stands in for it, see :meth:`Kernel.compile_alone`
+    """
     importlib.import_module(module)
-    next(each for each in KERNELS if each.name == name).compile()
+    found = next(each for each in KERNELS if each.name == name)
+    _ = found.compile_alone() if alone else found.compile()
     return name
 
 
@@ -182,10 +214,10 @@ def compile_all(progress: Progress | None = None) -> None:
     mark_complete()
 
 
-def _complete_mark() -> Path:
+def _mark(of: str) -> Path:
     """Numba keeps code apart by the path of its source, so each checkout has a mark of its own."""
     place = hashlib.sha256(str(CORE).encode()).hexdigest()[:16]
-    return Path(os.environ["NUMBA_CACHE_DIR"]) / f"complete-{place}"
+    return Path(os.environ["NUMBA_CACHE_DIR"]) / f"{of}-{place}"
 
 
 def _stamp() -> str:
@@ -194,14 +226,15 @@ def _stamp() -> str:
     return hashlib.sha256(repr([(s.st_mtime, s.st_size) for s in found]).encode()).hexdigest()
 
 
-def is_complete() -> bool:
-    """Whether all kernels were compiled before, with these very sources, and lie on disk."""
-    mark = _complete_mark()
+def is_complete(of: str = "complete") -> bool:
+    """Whether all kernels, or those of a mark, were compiled before, with these very sources, and
+    lie on disk."""
+    mark = _mark(of)
     return mark.is_file() and mark.read_text() == _stamp()
 
 
-def mark_complete() -> None:
-    mark = _complete_mark()
+def mark_complete(of: str = "complete") -> None:
+    mark = _mark(of)
     mark.parent.mkdir(parents=True, exist_ok=True)
     mark.write_text(_stamp())
 
