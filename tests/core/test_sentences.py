@@ -32,6 +32,18 @@ def test_one_of_something_is_not_said_in_the_plural():
     assert said("flow", steps=1, distance=0.3) == "Flow 0.3 m in 1 step"
 
 
+@pytest.mark.parametrize(
+    ("formula", "told"),
+    [
+        ("p + 0.1", "p + 0.1"),
+        ("lift = 0.1\np + lift", "lift = 0.1 …"),
+        ("p + " + "0.001 + " * 12 + "0", ("p + " + "0.001 + " * 12)[:46].rstrip() + " …"),
+    ],
+)
+def test_a_formula_is_said_by_its_first_line(formula, told):
+    assert said("formula", offset=formula) == said("formula", offset="Q").replace("Q", told)
+
+
 def test_a_plain_step_reads_as_a_sentence():
     assert said("twist", angle=140, low=-0.5, high=0.5) == "Twist 140° from -0.5 m to 0.5 m"
 

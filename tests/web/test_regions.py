@@ -428,3 +428,35 @@ def test_the_stage_is_a_picture_not_an_empty_frame(page: Page):
     rows = np.flatnonzero(warm.any(axis=1))
     assert rows[0] > 10
     assert rows[-1] < len(picture) - 10
+
+
+# What shows that the element with the focus has it: an outline of its own or of what it stands in.
+OUTLINED = """() => {
+  const seen = (element) => {
+    const { outlineStyle, outlineWidth } = getComputedStyle(element);
+    const { width, height } = element.getBoundingClientRect();
+    return outlineStyle !== "none" && parseFloat(outlineWidth) >= 2 && width > 4 && height > 4;
+  };
+  const told = document.activeElement;
+  if (!told || told === document.body) return null;
+  let shown = false;
+  for (let e = told, k = 0; e && k < 3; e = e.parentElement, k++) shown ||= seen(e);
+  const name = told.getAttribute("aria-label") ?? told.innerText ?? "";
+  return [told.tagName + " " + (told.getAttribute("role") ?? "") + " " + name.slice(0, 40), shown];
+}"""
+
+
+def test_the_keyboard_sees_where_it_is_on_every_element(page: Page):
+    new_study(page)
+    add_step(page, "Displace")
+    page.mouse.move(0, 0)
+    page.evaluate("() => document.activeElement.blur()")
+    seen: dict[str, bool] = {}
+    for _ in range(140):
+        page.keyboard.press("Tab")
+        told = page.evaluate(OUTLINED)
+        if told is None:
+            break
+        seen[told[0]] = told[1]
+    assert len(seen) > 50
+    assert [name for name, shown in seen.items() if not shown] == []

@@ -73,7 +73,10 @@ def say(value: Any, spec: Value, loop: Loop, names: Names = NO_NAMES, ties: Ties
     if spec.kind == "formula":
         # The row has one line; the field below it has all.
         whole = str(value).strip()
-        return whole if len(whole) <= FORMULA_SIGNS else whole[: FORMULA_SIGNS - 2].rstrip() + " …"
+        begin = whole.partition("\n")[0]
+        if len(begin) > FORMULA_SIGNS:
+            begin = begin[: FORMULA_SIGNS - 2]
+        return begin if begin == whole else begin.rstrip() + " …"
     return str(value)
 
 
