@@ -38,7 +38,7 @@ export function AxisHandle({ number, triple, change, finish, size }: HandleProps
       <DirectionGrip
         from={at(Math.max(low, high))}
         direction={axis}
-        length={size * 0.4}
+        length={size * 0.25}
         turn={(way) => change({ axis: way })}
         onEnd={finish}
       />
