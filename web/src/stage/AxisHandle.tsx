@@ -17,6 +17,8 @@ export function AxisHandle({ number, triple, change, finish, size }: HandleProps
   const high = number("high");
   const alongAxis = (p: THREE.Vector3) => round(p.clone().sub(centre).dot(axis));
   const turn = new THREE.Quaternion().setFromUnitVectors(new THREE.Vector3(0, 0, 1), axis);
+  // In proportion to what is dragged, so that its head is seen when the piece fills the view.
+  const reach = THREE.MathUtils.clamp(Math.abs(high - low) * 0.3, size * 0.1, size * 0.25);
   const ring = Array.from({ length: 49 }, (_, k) => {
     const a = (k / 48) * Math.PI * 2;
     return [Math.cos(a) * size * 0.42, Math.sin(a) * size * 0.42, 0] as Triple;
@@ -38,7 +40,7 @@ export function AxisHandle({ number, triple, change, finish, size }: HandleProps
       <DirectionGrip
         from={at(Math.max(low, high))}
         direction={axis}
-        length={size * 0.25}
+        length={reach}
         turn={(way) => change({ axis: way })}
         onEnd={finish}
       />
