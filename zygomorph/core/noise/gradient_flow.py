@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import float32, int32, prange, uint32
+from numba import float32, prange, uint32
 
 from zygomorph.core.compiled import BLOCK, CHUNKS, first_of, inline, kernel, load
-from zygomorph.core.noise.lattice import cell_hash, fade, lerp
+from zygomorph.core.noise.flow_cell import blended_edges
+from zygomorph.core.noise.lattice import cell_hash, lerp
 from zygomorph.core.noise.octaves import FLOW, add_octave, enter_pattern
 from zygomorph.core.noise.turning import (
     TURNS,
@@ -24,6 +25,9 @@ def flow_edge(ix, jx, iy, iz, seed, x, y, z, turn, u):  # type: ignore[no-untype
     near = flow_gradient(cell_hash(ix, iy, iz, seed), x, y, z, turn)
     h = cell_hash(jx, iy, iz, seed)
     return lerp(near, flow_gradient(h, x - float32(1.0), y, z, turn), u)
+
+
+flow_noise = blended_edges(flow_edge, lerp)
 
 
 @kernel(FLOW)
@@ -56,15 +60,6 @@ def gradient_flow(  # type: ignore[no-untyped-def]
                 lattice = lattice_of(offsets, sways, octave)
                 for i in range(m):
                     turn = turn_at(turns, i)
-                    ix, jx, iy, iz, u, v, w = swaying_cell(
-                        x[i], y[i], z[i], travel[i], frequency, span, lattice, turn
-                    )
-                    jy, jz = int32(iy + int32(1)), int32(iz + int32(1))
-                    y1, z1, t = v - float32(1.0), w - float32(1.0), fade(u)
-                    a = flow_edge(ix, jx, iy, iz, seed, u, v, w, turn, t)
-                    b = flow_edge(ix, jx, jy, iz, seed, u, y1, w, turn, t)
-                    c = flow_edge(ix, jx, iy, jz, seed, u, v, z1, turn, t)
-                    d = flow_edge(ix, jx, jy, jz, seed, u, y1, z1, turn, t)
-                    t = fade(v)
-                    wave[i] = lerp(lerp(a, b, t), lerp(c, d, t), fade(w))
+                    cell = swaying_cell(x[i], y[i], z[i], travel[i], frequency, span, lattice, turn)
+                    wave[i] = flow_noise(cell, seed, turn)
                 add_octave(wave, fold, table[2, octave], m, result)

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import float32, int32, prange, uint32
+from numba import float32, prange, uint32
 
 from zygomorph.core.compiled import BLOCK, CHUNKS, first_of, inline, kernel, load
-from zygomorph.core.noise.lattice import fade, lerp
+from zygomorph.core.noise.flow_cell import blended_edges
+from zygomorph.core.noise.lattice import lerp
 from zygomorph.core.noise.octaves import FLOW, add_octave, enter_pattern
 from zygomorph.core.noise.turning import (
     TURNS,
@@ -19,10 +20,13 @@ from zygomorph.core.noise.turning import (
 
 
 @inline
-def flow_edge(ix, jx, iy, iz, seed, turn, u):  # type: ignore[no-untyped-def]
+def flow_edge(ix, jx, iy, iz, seed, x, y, z, turn, u):  # type: ignore[no-untyped-def]
     """Heights blended along the edge of a cell that runs along x; u : faded x"""
     near = flow_value(ix, iy, iz, seed, turn)
     return lerp(near, flow_value(jx, iy, iz, seed, turn), u)
+
+
+flow_noise = blended_edges(flow_edge, lerp)
 
 
 @kernel(FLOW)
@@ -53,15 +57,6 @@ def value_flow(points, rows, inverse_size, phase, angle, table, seeds, offsets, 
                 lattice = lattice_of(offsets, sways, octave)
                 for i in range(m):
                     turn = turn_at(turns, i)
-                    ix, jx, iy, iz, u, v, w = swaying_cell(
-                        x[i], y[i], z[i], travel[i], frequency, span, lattice, turn
-                    )
-                    jy, jz = int32(iy + int32(1)), int32(iz + int32(1))
-                    t = fade(u)
-                    a = flow_edge(ix, jx, iy, iz, seed, turn, t)
-                    b = flow_edge(ix, jx, jy, iz, seed, turn, t)
-                    c = flow_edge(ix, jx, iy, jz, seed, turn, t)
-                    d = flow_edge(ix, jx, jy, jz, seed, turn, t)
-                    t = fade(v)
-                    wave[i] = lerp(lerp(a, b, t), lerp(c, d, t), fade(w))
+                    cell = swaying_cell(x[i], y[i], z[i], travel[i], frequency, span, lattice, turn)
+                    wave[i] = flow_noise(cell, seed, turn)
                 add_octave(wave, fold, table[2, octave], m, result)

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import float32, int32, prange, types, uint32
+from numba import float32, prange, types, uint32
 
 from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, inline, kernel, load
+from zygomorph.core.noise.flow_cell import blended_edges
 from zygomorph.core.noise.gradient import lerp_each
-from zygomorph.core.noise.lattice import cell_hash, fade
+from zygomorph.core.noise.lattice import cell_hash
 from zygomorph.core.noise.octaves import SEEDS, add_octave, enter_pattern
 from zygomorph.core.noise.turning import (
     TURNS,
@@ -28,6 +29,9 @@ def flow_edge_of_three(ix, jx, iy, iz, seed, x, y, z, turn, u):  # type: ignore[
     near = three_flow_gradients(cell_hash(ix, iy, iz, seed), x, y, z, turn)
     h = cell_hash(jx, iy, iz, seed)
     return lerp_each(near, three_flow_gradients(h, x - float32(1.0), y, z, turn), u)
+
+
+three_flow_noises = blended_edges(flow_edge_of_three, lerp_each)
 
 
 @kernel(VECTOR_FLOW)
@@ -58,17 +62,8 @@ def vector_flow(points, rows, inverse_size, phase, angle, table, seeds, offsets,
                 p, q, r = waves[0], waves[1], waves[2]
                 for i in range(m):
                     turn = turn_at(turns, i)
-                    ix, jx, iy, iz, u, v, w = swaying_cell(
-                        x[i], y[i], z[i], travel[i], frequency, span, lattice, turn
-                    )
-                    jy, jz = int32(iy + int32(1)), int32(iz + int32(1))
-                    y1, z1, t = v - float32(1.0), w - float32(1.0), fade(u)
-                    a = flow_edge_of_three(ix, jx, iy, iz, seed, u, v, w, turn, t)
-                    b = flow_edge_of_three(ix, jx, jy, iz, seed, u, y1, w, turn, t)
-                    c = flow_edge_of_three(ix, jx, iy, jz, seed, u, v, z1, turn, t)
-                    d = flow_edge_of_three(ix, jx, jy, jz, seed, u, y1, z1, turn, t)
-                    t = fade(v)
-                    p[i], q[i], r[i] = lerp_each(lerp_each(a, b, t), lerp_each(c, d, t), fade(w))
+                    cell = swaying_cell(x[i], y[i], z[i], travel[i], frequency, span, lattice, turn)
+                    p[i], q[i], r[i] = three_flow_noises(cell, seed, turn)
                 for k in range(3):
                     add_octave(waves[k], fold, table[2, octave], m, sums[k])
             together(sums[0], sums[1], sums[2], lo, m, flat_out)
