@@ -1,6 +1,7 @@
 """Moving pictures stand back for frames, and for what the first start compiles."""
 
 import threading
+import time
 
 import numpy as np
 import pytest
@@ -9,7 +10,7 @@ from tests.conftest import study
 from zygomorph.api.app import make_app
 from zygomorph.api.pictures import Pictures, Wanted
 from zygomorph.api.service import Service
-from zygomorph.core.evaluate import Evaluator
+from zygomorph.core.evaluate import Evaluator, Request
 
 BALL = study({"step": "icosphere", "values": {"halvings": 1}})
 
@@ -62,6 +63,37 @@ def test_no_picture_is_drawn_aside_before_the_first_start_is_over(first_start):
             break
         ready.wait(0.1)
     assert ready.is_set()
+
+
+def test_a_delivery_waits_for_whole_kernels_and_begins_with_nothing_kept(first_start):
+    compiling, service = first_start
+    client = make_app(service).test_client()
+    made = service.studies.create(dict(BALL.document))
+    service.evaluator.evaluate(BALL, Request("p", 0.0))
+    assert len(service.evaluator.cache) > 0
+    begun = []
+    service.jobs.start("One that is cancelled", service.when_compiled(begun.append)).stop.set()
+    body = {"study": made.id, "kind": "obj", "frames": [0, 0]}
+    job = client.post("/api/deliveries", json=body).json
+    until(lambda: client.get(f"/api/jobs/{job['id']}").json["what"].endswith("12 of 36"))
+    before = service.evaluator.cache
+    compiling.finished.set()
+    until(lambda: client.get(f"/api/jobs/{job['id']}").json["state"] == "done")
+    assert service.evaluator.cache is not before
+    assert begun == []
+    # And only once.
+    before = service.evaluator.cache
+    job = client.post("/api/deliveries", json=body).json
+    until(lambda: client.get(f"/api/jobs/{job['id']}").json["state"] == "done")
+    assert service.evaluator.cache is before
+
+
+def until(is_so):
+    for _ in range(300):
+        if is_so():
+            return
+        time.sleep(0.05)
+    raise AssertionError("it did not come about")
 
 
 def test_it_stands_back_before_every_frame_of_a_picture(tmp_path):

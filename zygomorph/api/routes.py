@@ -363,7 +363,7 @@ def start_delivery(body: shapes.DeliverBody) -> tuple[Response, int]:
             body.colours,
         ),
     )
-    job = own.jobs.start(f"{study.name} as {body.kind.upper()}", work)
+    job = own.jobs.start(f"{study.name} as {body.kind.upper()}", own.when_compiled(work))
     return jsonify(job.describe()), 202
 
 

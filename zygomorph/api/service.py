@@ -31,7 +31,7 @@ from zygomorph.core.sound.audible import audible
 from zygomorph.core.standing import Standing, carriers_of, standing_of
 from zygomorph.core.study import Study
 from zygomorph.jobs.delivery import clear_left
-from zygomorph.jobs.runner import Job, Jobs
+from zygomorph.jobs.runner import Job, Jobs, Work
 from zygomorph.store.assets import Assets
 from zygomorph.store.database import open_engine
 from zygomorph.store.presets import Presets
@@ -42,6 +42,7 @@ FRAME_CACHE_BYTES = 256_000_000
 # for one more costs a tenth of computing it again.
 KEPT_FROM_S = 0.02
 MAX_KEYS = 500
+COMPILED_TOLD_S = 0.2
 # Where pieces and markers stand is told at each frame, as long as that is no more than a second's
 # work and some megabytes.
 MOST_MATRICES = 40_000
@@ -60,6 +61,8 @@ class Service:
         """
         self.folder = folder
         self.compiling = compiling
+        # Whether nothing is kept any more that was made while kernels were compiled.
+        self._all_whole = False
         self.calm = Calm()
         engine = open_engine(folder / "zygomorph.sqlite3")
         self.engine = engine
@@ -90,6 +93,26 @@ class Service:
         if self.compiling:
             self.compiling.finished.wait()
         self.calm.wait()
+
+    def when_compiled(self, work: Work) -> Work:
+        """Work whose results leave the program, which are the same bytes each time.
+
+        On the first start it waits until everything is compiled: what stood in for a kernel until
+        then differs from it in the last bit, in what is kept of frames too.
+        """
+
+        def compiled_work(job: Job) -> None:
+            ahead, tell = self.compiling, self.jobs.progress(job)
+            if ahead is not None and not self._all_whole:
+                while not ahead.finished.wait(COMPILED_TOLD_S):
+                    if job.stop.is_set():
+                        raise Cancelled
+                    tell(0.0, f"getting ready for this machine: {ahead.done} of {ahead.total}")
+                self.evaluator.forget()
+                self._all_whole = True
+            work(job)
+
+        return compiled_work
 
     def _job_changed(self, job: Job) -> None:
         self.events.publish("job", job.describe())

@@ -3,7 +3,8 @@
 The first start on a machine has everything to compile. Frames are asked for meanwhile: a kernel
 that one of them waits for goes before all others, and the newest wish before older ones. What
 nearly every study needs is compiled for one thread first, which takes half the time, and stands in
-until the whole is there.
+until the whole is there. Its results differ from those of the whole in the last bit, so that
+deliveries wait for the whole.
 """
 
 from __future__ import annotations

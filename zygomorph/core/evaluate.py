@@ -112,10 +112,15 @@ class Evaluator:
         cache_bytes: int = 512_000_000,
         picture: Pictures = no_pictures,
     ) -> None:
-        self.cache: ArrayCache[Kept] = ArrayCache(cache_bytes)
-        self.memories = Memories(cache_bytes // 4)
+        self._cache_bytes = cache_bytes
         self._asset = asset
         self._picture = picture
+        self.forget()
+
+    def forget(self) -> None:
+        """Begin again with nothing kept."""
+        self.cache: ArrayCache[Kept] = ArrayCache(self._cache_bytes)
+        self.memories = Memories(self._cache_bytes // 4)
 
     def evaluate(self, study: Study, request: Request) -> Result:
         """The mesh of a piece at a frame.
