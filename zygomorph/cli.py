@@ -100,7 +100,7 @@ def _kernels_aside() -> CompileAhead | None:
         if done == total:
             print("This machine is ready: everything is compiled.", flush=True)
 
-    print("The first start compiles for this machine, aside; it takes about a minute.", flush=True)
+    print("The first start compiles for this machine, aside; it takes a minute or two.", flush=True)
     return CompileAhead(say)
 
 

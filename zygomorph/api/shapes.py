@@ -56,7 +56,7 @@ class Failure(BaseModel):
 
 
 class Compiling(BaseModel):
-    """How many kernels are compiled of how many; both 0 where they were there already."""
+    """How much of what is compiled at first is done; both 0 where all was there already."""
 
     done: int
     total: int

@@ -99,25 +99,29 @@ def _end_with_parent() -> None:
 class CompileAhead:
     """Compiles all declared kernels in a process for each core, from the moment it is made.
 
-    ``progress(done, total)`` is called after each, from threads of its own.
+    ``progress(done, total)`` is called after each piece of work, from threads of its own; what
+    stands in for a kernel is a piece of work besides it.
     """
 
     def __init__(self, progress: Progress | None = None) -> None:
-        self.total = len(KERNELS)
         self.finished = threading.Event()
+        # How many pieces of work there are, and how many have ended.
+        self.total = self.done = 0
         self._all = True
         self._progress = progress
         # Whether a kernel, or what stands in for it, may be found on disk.
-        self._done = {each.name: threading.Event() for each in KERNELS}
+        self._whole = {each.name: threading.Event() for each in KERNELS}
         self._usable = {each.name: threading.Event() for each in KERNELS}
         first = first_of_all()
         if is_complete(MARK):
             for each in first:
-                self._end(Work(each, alone=False))
+                self._now_on_disk(Work(each, alone=False))
             first = []
-        wholes = [Work(k, alone=False) for k in by_need(KERNELS) if not self._done[k.name].is_set()]
+        standing_in = [Work(k, alone=True) for k in first if k.threaded]
+        left = [k for k in by_need(KERNELS) if not self._whole[k.name].is_set()]
         # The next one is the last.
-        self._waiting = [*(Work(k, alone=True) for k in first if k.threaded), *wholes][::-1]
+        self._waiting = [*standing_in, *(Work(k, alone=False) for k in left)][::-1]
+        self.total = len(self._waiting)
         self._begun_alone: set[str] = set()
         self._changed = threading.Lock()
         self._pool = ProcessPoolExecutor(CORES, get_context("spawn"), _end_with_parent)
@@ -126,10 +130,6 @@ class CompileAhead:
         for k in range(CORES):
             threading.Thread(target=self._feed, name=f"compile-{k}", daemon=True).start()
 
-    @property
-    def done(self) -> int:
-        return sum(event.is_set() for event in self._done.values())
-
     def wait_for(self, kernel: Kernel) -> bool:
         """Return when a kernel's code is on disk, or that of what stands in for it; it is the next
         to be compiled. Whether it is the whole."""
@@ -137,7 +137,7 @@ class CompileAhead:
             if not self._usable[kernel.name].is_set():
                 self._next(kernel)
         self._usable[kernel.name].wait()
-        return self._done[kernel.name].is_set()
+        return self._whole[kernel.name].is_set()
 
     def _next(self, kernel: Kernel) -> None:
         whole, alone = Work(kernel, alone=False), Work(kernel, alone=True)
@@ -146,6 +146,7 @@ class CompileAhead:
             return
         if kernel.threaded and alone not in self._waiting:
             self._waiting.append(alone)
+            self.total += 1
         wanted = alone if alone in self._waiting else whole
         self._waiting.remove(wanted)
         self._waiting.append(wanted)
@@ -156,18 +157,34 @@ class CompileAhead:
         with self._changed:
             left, self._waiting = self._waiting, []
         for each in left:
-            self._end(each._replace(alone=False))
+            # Whoever waits for it is told that it is there, and compiles it.
+            self._now_on_disk(each._replace(alone=False))
         # A kernel takes up to half a minute; what is compiled then is compiled again next time. The
         # executor has no public way to end its processes in Python 3.11.
         processes = list((self._pool._processes or {}).values())
         self._pool.shutdown(wait=False, cancel_futures=True)
         for process in processes:
             process.kill()
+        # Nobody waits any longer for more.
+        self.finished.set()
+
+    def _now_on_disk(self, work: Work) -> None:
+        if not work.alone:
+            self._whole[work.kernel.name].set()
+        self._usable[work.kernel.name].set()
 
     def _end(self, work: Work) -> None:
-        if not work.alone:
-            self._done[work.kernel.name].set()
-        self._usable[work.kernel.name].set()
+        self._now_on_disk(work)
+        with self._changed:
+            self.done += 1
+            done, total = self.done, self.total
+        if self._progress:
+            self._progress(done, total)
+        # There is one piece of work after which none is left.
+        if done == total:
+            if self._all:
+                mark_complete()
+            self.finished.set()
 
     def _feed(self) -> None:
         while True:
@@ -186,13 +203,3 @@ class CompileAhead:
                 self._all = False
             finally:
                 self._end(work)
-            self._told()
-
-    def _told(self) -> None:
-        done = self.done
-        if self._progress:
-            self._progress(done, self.total)
-        if done == self.total and not self.finished.is_set():
-            if self._all:
-                mark_complete()
-            self.finished.set()

@@ -1053,7 +1053,7 @@ export interface components {
         };
         /**
          * Compiling
-         * @description How many kernels are compiled of how many; both 0 where they were there already.
+         * @description How much of what is compiled at first is done; both 0 where all was there already.
          */
         Compiling: {
             /** Done */
