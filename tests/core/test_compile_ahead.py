@@ -222,7 +222,6 @@ def test_what_was_compiled_at_install_is_neither_made_again_nor_waited_for(by_ha
 
 
 def test_what_stands_in_gives_what_the_whole_kernel_gives():
-    """In a file of its own: numba's index does not tell how a function was compiled."""
     points = np.random.default_rng(3).normal(size=(5000, 3)).astype(np.float32)
     nothing, all_of_it = np.zeros(1, np.float32), np.ones(1, np.float32)
     moved = []

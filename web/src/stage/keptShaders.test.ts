@@ -26,4 +26,7 @@ it("disposes of all materials with shaders of their own but the first that was d
   expect(hidden.dispose).toHaveBeenCalled();
   expect(first.dispose).not.toHaveBeenCalled();
   expect(second.dispose).toHaveBeenCalled();
+  // Another canvas has shaders of its own.
+  release({ properties: new Set([second]) } as unknown as THREE.WebGLRenderer, second);
+  expect(second.dispose).toHaveBeenCalledTimes(1);
 });

@@ -15,8 +15,8 @@ export function keepShaders(gl: THREE.WebGLRenderer): void {
   }
 }
 
-/** The first material of each text of shaders. */
-const first = new Map<string, THREE.ShaderMaterial>();
+/** The first material of each text of shaders, for each canvas. */
+const firsts = new WeakMap<THREE.WebGLRenderer, Map<string, THREE.ShaderMaterial>>();
 
 /**
  * Dispose of a material that brought its own shaders, unless it is the first that was drawn with
@@ -24,6 +24,8 @@ const first = new Map<string, THREE.ShaderMaterial>();
  * the next one would get another number, and a program of its own each time.
  */
 export function release(gl: THREE.WebGLRenderer, material: THREE.ShaderMaterial): void {
+  const first = firsts.get(gl) ?? new Map<string, THREE.ShaderMaterial>();
+  firsts.set(gl, first);
   const text = material.vertexShader + material.fragmentShader;
   if (!first.has(text) && gl.properties.has(material)) first.set(text, material);
   if (first.get(text) !== material) material.dispose();

@@ -7,6 +7,7 @@ import { useTriedSignal } from "../recipe/useTriedSignal";
 import { withUnit } from "../values/parse";
 import { laneShape } from "./laneShape";
 import { nudgedKey } from "./nudgedKey";
+import { Playhead } from "./Playhead";
 import { SCRUBBED, useScrub } from "./useScrub";
 
 const HEIGHT = 32;
@@ -29,23 +30,6 @@ interface Props {
 
 function sorted(keys: KeyPoint[]): KeyPoint[] {
   return [...keys].sort((a, b) => a.frame - b.frame);
-}
-
-function Playhead({ frames }: { frames: number }) {
-  const frame = useInterface((s) => s.frame);
-  const { palette } = useTheme();
-  return (
-    <div
-      style={{
-        position: "absolute",
-        inset: 0,
-        pointerEvents: "none",
-        transform: `translateX(${(frame / frames) * 100}%)`,
-        borderLeft: `1px solid ${palette.text.primary}`,
-        opacity: 0.6,
-      }}
-    />
-  );
 }
 
 /** One moving value over the loop; the keys of a keyed one are taken by the hand. */

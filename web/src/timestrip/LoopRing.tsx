@@ -1,13 +1,14 @@
 import { Box, Tooltip, useTheme } from "@mui/material";
 import { memo, useRef, useState, type PointerEvent } from "react";
 import type { Schemas, StudyState } from "../api/client";
+import { documentOf } from "../api/queries";
 import { useInterface } from "../state/store";
 import { FIGURES } from "../theme/theme";
 import { arcPath, frameAt, placeOn, type Dial } from "./dial";
 import { readyRuns } from "./readyRuns";
 import { playRange } from "./playRange";
 import { SeamPanel } from "./SeamPanel";
-import { seamWords } from "./seamWords";
+import { seamSentence, seamWords } from "./seamWords";
 
 const R = 50;
 
@@ -174,15 +175,8 @@ export function LoopRing(props: {
     : seam
       ? (tones[seam.state as keyof typeof tones] ?? palette.error.main)
       : palette.text.secondary;
-  const velocity =
-    seam?.velocity_relative == null
-      ? "undefined"
-      : `${(seam.velocity_relative * 100).toFixed(1)} %`;
-  const explained = oneWay
-    ? "It plays from its first frame to its last, and need not come back"
-    : seam
-      ? `Piece ${seam.piece}: the end is ${seam.position_m?.toPrecision(2) ?? "?"} m from the beginning; speed differs by ${velocity}. ${seam.note}`
-      : "How far the end of the loop is from its beginning";
+  const name = documentOf(state).pieces.find((p) => p.id === seam?.piece)?.name;
+  const explained = seamSentence(seam, name ?? "the piece", oneWay);
   return (
     <Box sx={{ display: "flex", flexDirection: "column", alignItems: "center", pt: 1 }}>
       <Ring frames={frames} oneWay={oneWay} keys={keys} tone={tone} />

@@ -14,6 +14,7 @@ import { LaneRow } from "./LaneRow";
 import { LoopRing } from "./LoopRing";
 import { RangeBar } from "./RangeBar";
 import { PlayControls } from "./PlayControls";
+import { StripGround } from "./StripGround";
 import { usePlay } from "./usePlay";
 
 export interface OwnLane {
@@ -139,7 +140,17 @@ export function TimeStrip({ state, piece }: { state: StudyState; piece: Piece | 
           </Box>
         ) : (
           <>
-            <Box sx={{ flex: 1, overflowY: "auto", minHeight: 0 }} tabIndex={-1}>
+            <Box
+              tabIndex={-1}
+              sx={{
+                flex: 1,
+                minHeight: 0,
+                overflowY: "auto",
+                display: "flex",
+                flexDirection: "column",
+                "& > *": { flexShrink: 0 },
+              }}
+            >
               {lanes.length === 0 && (
                 <Typography variant="body2" color="textSecondary" sx={{ p: 2 }}>
                   {byTime ? "A step here moves by itself." : "Nothing moves yet."} The wave ∿ beside
@@ -165,6 +176,7 @@ export function TimeStrip({ state, piece }: { state: StudyState; piece: Piece | 
                   store={(signal, label) => change.store(own.path.slice(1), signal, label)}
                 />
               ))}
+              <StripGround frames={loop.frames} />
             </Box>
             <Box sx={{ position: "relative" }}>
               {(lanes.length > 3 || wanted !== "") && (

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { seamWords } from "./seamWords";
+import { seamSentence, seamWords } from "./seamWords";
 
 it("says nothing of a seam where it plays one way", () => {
   const seam = { state: "one way", position_m: null, velocity_relative: null };
@@ -25,4 +25,14 @@ describe("the seam in words", () => {
     expect(seamWords(undefined, true)).toBe("measuring the seam…");
     expect(seamWords(undefined, false)).toBe("seam unknown");
   });
+});
+
+it("is a sentence that names the piece as the artist does", () => {
+  const seam = { position_m: 0.25, velocity_relative: 0.374, note: "" };
+  expect(seamSentence(seam, "Pond", false)).toBe(
+    "The end of Pond is 0.25 m from its beginning; its speed differs by 37 %.",
+  );
+  expect(seamSentence({ ...seam, position_m: null }, "Pond", false)).toContain("another count");
+  expect(seamSentence(undefined, "Pond", false)).toContain("How far");
+  expect(seamSentence(seam, "Pond", true)).toContain("need not come back");
 });

@@ -1,4 +1,5 @@
 import type { Schemas } from "../api/client";
+import { figure } from "../values/parse";
 
 /** The seam in a few words, with the figure that says why it is as it is. */
 export function seamWords(
@@ -14,6 +15,19 @@ export function seamWords(
   if (seam.state !== "closed" && Number(metres) === 0 && speed !== null)
     return `seam ${seam.state} · speed ${(speed * 100).toFixed(0)} %`;
   return `seam ${seam.state} · ${metres} m`;
+}
+
+/** The same as a sentence. */
+export function seamSentence(
+  seam: Pick<Schemas["SeamState"], "position_m" | "velocity_relative" | "note"> | undefined,
+  name: string,
+  oneWay: boolean,
+): string {
+  if (oneWay) return "It plays from its first frame to its last, and need not come back";
+  if (!seam) return "How far the end of the loop is from its beginning";
+  const { position_m: metres, velocity_relative: speed, note } = seam;
+  const apart = metres === null ? "at another count" : `${figure(metres)} m from its beginning`;
+  return `The end of ${name} is ${apart}; its speed differs by ${share(speed)}. ${note}`.trim();
 }
 
 /** A share as a percentage, in as many digits as are worth reading. */

@@ -119,6 +119,14 @@ describe("a number on its scale", () => {
     expect(told.onOpenSignal).not.toHaveBeenCalled();
   });
 
+  it("begins typing by Enter, with what is there chosen", async () => {
+    const told = shown();
+    screen.getByRole("slider").focus();
+    await userEvent.keyboard("{Enter}");
+    await userEvent.keyboard("0.5{Enter}");
+    expect(told.onStore).toHaveBeenCalledWith(0.5);
+  });
+
   it("makes one edit of a key that is held", () => {
     const told = shown();
     const scale = screen.getByRole("slider");

@@ -7,18 +7,23 @@ from collections.abc import Callable
 from numba import float32, int32
 
 from zygomorph.core.compiled import inline
-from zygomorph.core.noise.lattice import fade
+from zygomorph.core.noise.lattice import cell_hash, fade
 
 
-def blended_edges(edge: Callable, blend: Callable) -> Callable:
-    """Build the function that blends the four edges of a cell that run along x.
+def blended_corners(corner: Callable, blend: Callable) -> Callable:
+    """Build the noise of a cell from what stands at its corners.
 
-    edge : of (column, column after it, row, layer, seed, x, y, z, turn, faded x), where x, y and z
-        go from the edge's beginning to the point
+    corner : of (hash, x, y, z, turn), where x, y and z go from the corner to the point
     blend : of two results and the share of the second
 
     The result takes the cell as :func:`swaying_cell` gives it, the seed and the turn.
     """
+
+    @inline
+    def edge(ix, jx, iy, iz, seed, x, y, z, turn, t):  # type: ignore[no-untyped-def]
+        """Two corners blended along x; t : faded x"""
+        near = corner(cell_hash(ix, iy, iz, seed), x, y, z, turn)
+        return blend(near, corner(cell_hash(jx, iy, iz, seed), x - float32(1.0), y, z, turn), t)
 
     @inline
     def noise(cell, seed, turn):  # type: ignore[no-untyped-def]

@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, prange, uint32
 
-from zygomorph.core.compiled import BLOCK, CHUNKS, first_of, inline, kernel, load
-from zygomorph.core.noise.flow_cell import blended_edges
-from zygomorph.core.noise.lattice import cell_hash, lerp
+from zygomorph.core.compiled import BLOCK, CHUNKS, first_of, kernel, load
+from zygomorph.core.noise.flow_cell import blended_corners
+from zygomorph.core.noise.lattice import lerp
 from zygomorph.core.noise.octaves import FLOW, add_octave, enter_pattern
 from zygomorph.core.noise.turning import (
     TURNS,
@@ -18,16 +18,7 @@ from zygomorph.core.noise.turning import (
     turn_at,
 )
 
-
-@inline
-def flow_edge(ix, jx, iy, iz, seed, x, y, z, turn, u):  # type: ignore[no-untyped-def]
-    """Products blended along the edge of a cell that runs along x; u : faded x"""
-    near = flow_gradient(cell_hash(ix, iy, iz, seed), x, y, z, turn)
-    h = cell_hash(jx, iy, iz, seed)
-    return lerp(near, flow_gradient(h, x - float32(1.0), y, z, turn), u)
-
-
-flow_noise = blended_edges(flow_edge, lerp)
+flow_noise = blended_corners(flow_gradient, lerp)
 
 
 @kernel(FLOW)

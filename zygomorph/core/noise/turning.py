@@ -28,7 +28,7 @@ from numba.extending import intrinsic
 
 from zygomorph.core.compiled import inline, per_block
 from zygomorph.core.noise.gradient import edge_parts, signed, three_edge_parts, total
-from zygomorph.core.noise.lattice import cell_hash, floor_to_int, signed_unit, word
+from zygomorph.core.noise.lattice import floor_to_int, signed_unit, word
 from zygomorph.core.noise.octaves import wrapped
 
 # Share of the power that stands still.
@@ -232,7 +232,7 @@ def turned_height(context: Any, height: Any, bits: Any, turn: Any) -> Any:
 
 
 @inline
-def flow_value(ix, iy, iz, seed, turn):  # type: ignore[no-untyped-def]
-    """The height of value noise at a lattice point after its turn; at no turn that of the hash."""
-    h = cell_hash(ix, iy, iz, seed)
+def flow_height(h, x, y, z, turn):  # type: ignore[no-untyped-def]
+    """The height of value noise at a lattice point after its turn; at no turn that of the hash.
+    Where the point is seen from plays no part."""
     return turned_height(signed_unit(h), uint32(h << uint32(14)), turn)

@@ -5,28 +5,20 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, prange, uint32
 
-from zygomorph.core.compiled import BLOCK, CHUNKS, first_of, inline, kernel, load
-from zygomorph.core.noise.flow_cell import blended_edges
+from zygomorph.core.compiled import BLOCK, CHUNKS, first_of, kernel, load
+from zygomorph.core.noise.flow_cell import blended_corners
 from zygomorph.core.noise.lattice import lerp
 from zygomorph.core.noise.octaves import FLOW, add_octave, enter_pattern
 from zygomorph.core.noise.turning import (
     TURNS,
-    flow_value,
+    flow_height,
     lattice_of,
     load_turns,
     swaying_cell,
     turn_at,
 )
 
-
-@inline
-def flow_edge(ix, jx, iy, iz, seed, x, y, z, turn, u):  # type: ignore[no-untyped-def]
-    """Heights blended along the edge of a cell that runs along x; u : faded x"""
-    near = flow_value(ix, iy, iz, seed, turn)
-    return lerp(near, flow_value(jx, iy, iz, seed, turn), u)
-
-
-flow_noise = blended_edges(flow_edge, lerp)
+flow_noise = blended_corners(flow_height, lerp)
 
 
 @kernel(FLOW)

@@ -5,10 +5,9 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, prange, types, uint32
 
-from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, inline, kernel, load
-from zygomorph.core.noise.flow_cell import blended_edges
+from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, kernel, load
+from zygomorph.core.noise.flow_cell import blended_corners
 from zygomorph.core.noise.gradient import lerp_each
-from zygomorph.core.noise.lattice import cell_hash
 from zygomorph.core.noise.octaves import SEEDS, add_octave, enter_pattern
 from zygomorph.core.noise.turning import (
     TURNS,
@@ -23,15 +22,7 @@ from zygomorph.core.triples import together
 VECTOR_FLOW = types.void(F2, F2, F1, F1, F2, F2, SEEDS, F2, F2, types.int32, F2W)
 
 
-@inline
-def flow_edge_of_three(ix, jx, iy, iz, seed, x, y, z, turn, u):  # type: ignore[no-untyped-def]
-    """Three products blended along the edge of a cell that runs along x; u : faded x"""
-    near = three_flow_gradients(cell_hash(ix, iy, iz, seed), x, y, z, turn)
-    h = cell_hash(jx, iy, iz, seed)
-    return lerp_each(near, three_flow_gradients(h, x - float32(1.0), y, z, turn), u)
-
-
-three_flow_noises = blended_edges(flow_edge_of_three, lerp_each)
+three_flow_noises = blended_corners(three_flow_gradients, lerp_each)
 
 
 @kernel(VECTOR_FLOW)

@@ -1,0 +1,17 @@
+import { Box } from "@mui/material";
+import { Playhead } from "./Playhead";
+import { SCRUBBED, useScrub } from "./useScrub";
+
+/** What is left of the strip below its lanes: pressing and dragging there moves the playhead too. */
+export function StripGround({ frames }: { frames: number }) {
+  const scrub = useScrub(frames);
+  return (
+    <Box
+      {...scrub}
+      data-testid="strip-ground"
+      sx={{ flex: "1 0 0", ml: "166px", mr: "16px", position: "relative", ...SCRUBBED }}
+    >
+      <Playhead frames={frames} />
+    </Box>
+  );
+}
