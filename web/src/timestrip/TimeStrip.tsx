@@ -176,7 +176,7 @@ export function TimeStrip({ state, piece }: { state: StudyState; piece: Piece | 
                   store={(signal, label) => change.store(own.path.slice(1), signal, label)}
                 />
               ))}
-              <StripGround frames={loop.frames} />
+              <StripGround frames={loop.frames} marked={found.length > 0} />
             </Box>
             <Box sx={{ position: "relative" }}>
               {(lanes.length > 3 || wanted !== "") && (

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from zygomorph.core.catalogue import Definition
 from zygomorph.core.context import Context
-from zygomorph.core.grips import Y, Z, both_ways, reach
+from zygomorph.core.grips import Y, Z, both_ways
 from zygomorph.core.mesh import Mesh
 from zygomorph.core.outlines.letters import letters
 from zygomorph.core.outlines.region import area_of
@@ -91,6 +91,6 @@ DEFINITION = Definition(
     sentence="Text “{text}” in {font} letters of {size}",
     apply=apply,
     changes_topology=True,
-    grips=(reach("size", Y), both_ways("depth", Z)),
+    grips=(both_ways("size", Y), both_ways("depth", Z)),
     order=35,
 )
