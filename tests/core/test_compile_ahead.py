@@ -30,7 +30,7 @@ from zygomorph.core.compiled import ALONE, KERNELS, is_complete
 if __name__ == "__main__":
     ahead = compile_ahead.CompileAhead(lambda done, total: None)
     if "--killed" in sys.argv:
-        print(json.dumps([p.pid for p in ahead._pool._processes.values()]), flush=True)
+        print(json.dumps([p.pid for q in ahead._pools for p in q._processes.values()]), flush=True)
         time.sleep(60)
     low, high, finite = box_of(np.float32([[0, 1, 2], [3, 4, 5]]))
     ahead.finished.wait()
@@ -150,6 +150,9 @@ class ByHand:
         self.begun.put((name, alone, work))
         return work
 
+    def shutdown(self, **_):
+        pass
+
     def end_next(self):
         name, alone, work = self.begun.get(timeout=10)
         work.set_result(name)
@@ -191,25 +194,28 @@ def test_what_is_needed_first_is_there_alone_before_anything_is_there_whole(by_h
     assert all(ahead.wait_for(each) for each in (one, two, other))
 
 
-def test_what_a_call_waits_for_is_made_alone_and_next(by_hand):
+def test_what_a_call_waits_for_is_begun_at_once_beside_what_takes_long(by_hand):
     kernels = [Named(f"a.k{k}") for k in range(3)] + [Named("a.single", threaded=False)]
     ahead, pool = by_hand(kernels, ())
-    answers = []
+    long_one = pool.begun.get(timeout=10)
+    assert long_one[:2] == ("a.k0", False)
+    answers = queue.Queue()
 
     def call(kernel):
-        answers.append((kernel.name, ahead.wait_for(kernel)))
+        answers.put((kernel.name, ahead.wait_for(kernel)))
 
-    for wanted in (kernels[2], kernels[3]):
-        threading.Thread(target=call, args=(wanted,), daemon=True).start()
-        while not any(w.kernel is wanted and w is ahead._waiting[-1] for w in ahead._waiting):
-            time.sleep(0.01)
-    # The one that was begun already; the newest wish, which has no threads; the older one.
-    found = [pool.end_next() for _ in range(3)]
-    assert found == [("a.k0", False), ("a.single", False), ("a.k2", True)]
-    until = time.monotonic() + 10
-    while len(answers) < 2 and time.monotonic() < until:
-        time.sleep(0.01)
-    assert sorted(answers) == [("a.k2", False), ("a.single", True)]
+    # Also what is compiled whole at that moment is made alone, which is there sooner.
+    wanted = {kernels[2]: True, kernels[3]: False, kernels[0]: True}
+    for kernel, alone in wanted.items():
+        threading.Thread(target=call, args=(kernel,), daemon=True).start()
+        assert pool.end_next() == (kernel.name, alone)
+        assert answers.get(timeout=10) == (kernel.name, not alone)
+    # Twice wanted is once made.
+    assert ahead.wait_for(kernels[2]) is False
+    long_one[2].set_result("a.k0")
+    assert [pool.end_next() for _ in range(2)] == [("a.k1", False), ("a.k2", False)]
+    assert ahead.finished.wait(timeout=10)
+    assert ahead.done == ahead.total == 6
 
 
 def test_what_was_compiled_at_install_is_neither_made_again_nor_waited_for(by_hand):

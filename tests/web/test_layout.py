@@ -119,3 +119,24 @@ def test_the_gauge_names_the_piece_as_the_artist_does(page: Page):
     new_study(page)
     gauge = page.get_by_role("button", name="The end of Icosphere is 0 m from its beginning")
     expect(gauge).to_be_visible()
+
+
+def test_a_value_is_dragged_again_and_again(page: Page):
+    # Text that the first drag chose would be dragged by the browser in place of the value.
+    stored_study(page, document(BALL, {"step": "twist", "values": {"angle": 90.0}}))
+    page.locator("[data-step=s1] button").first.click()
+    settle(page)
+    ruler = page.get_by_role("slider", name="Angle")
+    box = ruler.bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    told = [90.0]
+    for apart in (-30, -20, 40):
+        # The hand does not stay on the ruler's own height.
+        before = ruler.get_attribute("aria-valuenow")
+        drag(page, (x, y), (x + apart / 2, y + 30), (x + apart, y + 60))
+        expect(ruler).not_to_have_attribute("aria-valuenow", before, timeout=5000)
+        settle(page)
+        assert page.evaluate("getSelection().toString()") == ""
+        told.append(float(ruler.get_attribute("aria-valuenow")))
+    assert told[0] > told[1] > told[2]
+    assert told[3] > told[2]

@@ -1,10 +1,13 @@
 """Compiles kernels aside while the program already answers.
 
 The first start on a machine has everything to compile. Frames are asked for meanwhile: a kernel
-that one of them waits for goes before all others, and the newest wish before older ones. What
-nearly every study needs is compiled for one thread first, which takes half the time, and stands in
-until the whole is there. Its results differ from those of the whole in the last bit, so that
-deliveries wait for the whole.
+that one of them waits for goes before all others, and the newest wish before older ones, in a
+process that is kept for it, so that it is not behind a kernel that takes long. The other processes
+give way to the program and the browser.
+
+What nearly every study needs, and whatever is waited for, is compiled for one thread first, which
+takes half the time, and stands in until the whole is there. Its results differ from those of the
+whole in the last bit, so that deliveries wait for the whole.
 """
 
 from __future__ import annotations
@@ -56,6 +59,8 @@ FIRST = (
 
 # Says that what nearly every study needs is on disk.
 MARK = "first"
+# As a shell's `nice` has it.
+ASIDE_NICENESS = 10
 
 Progress = Callable[[int, int], None]
 
@@ -96,6 +101,12 @@ def _end_with_parent() -> None:
     threading.Thread(target=look, daemon=True).start()
 
 
+def _give_way() -> None:
+    """What is compiled in advance takes no time from frames that are made and drawn."""
+    _end_with_parent()
+    os.nice(ASIDE_NICENESS)
+
+
 class CompileAhead:
     """Compiles all declared kernels in a process for each core, from the moment it is made.
 
@@ -122,13 +133,21 @@ class CompileAhead:
         # The next one is the last.
         self._waiting = [*standing_in, *(Work(k, alone=False) for k in left)][::-1]
         self.total = len(self._waiting)
-        self._begun_alone: set[str] = set()
-        self._changed = threading.Lock()
-        self._pool = ProcessPoolExecutor(CORES, get_context("spawn"), _end_with_parent)
+        # What somebody waits for; the next one is the last.
+        self._wanted: list[Work] = []
+        self._begun: set[Work] = set()
+        self._changed = threading.Condition()
+        spawn = get_context("spawn")
+        self._pools = [
+            ProcessPoolExecutor(CORES, spawn, _give_way),
+            # Its process is begun when it is needed.
+            ProcessPoolExecutor(1, spawn, _end_with_parent),
+        ]
         for each in KERNELS:
             each.ahead = self.wait_for
-        for k in range(CORES):
-            threading.Thread(target=self._feed, name=f"compile-{k}", daemon=True).start()
+        feeders = [(f"compile-{k}", self._pools[0], False) for k in range(CORES)]
+        for name, *given in [*feeders, ("compile-wanted", self._pools[1], True)]:
+            threading.Thread(target=self._feed, args=given, name=name, daemon=True).start()
 
     def wait_for(self, kernel: Kernel) -> bool:
         """Return when a kernel's code is on disk, or that of what stands in for it; it is the next
@@ -140,33 +159,35 @@ class CompileAhead:
         return self._whole[kernel.name].is_set()
 
     def _next(self, kernel: Kernel) -> None:
-        whole, alone = Work(kernel, alone=False), Work(kernel, alone=True)
-        if whole not in self._waiting or kernel.name in self._begun_alone:
-            # It is compiled at this moment.
+        wanted = Work(kernel, alone=kernel.threaded)
+        if wanted in self._begun:
             return
-        if kernel.threaded and alone not in self._waiting:
-            self._waiting.append(alone)
+        for line in (self._waiting, self._wanted):
+            if wanted in line:
+                line.remove(wanted)
+                break
+        else:
             self.total += 1
-        wanted = alone if alone in self._waiting else whole
-        self._waiting.remove(wanted)
-        self._waiting.append(wanted)
+        self._wanted.append(wanted)
+        self._changed.notify_all()
 
     def close(self) -> None:
         """Begin no other; whoever waits compiles for itself."""
         self._all = False
         with self._changed:
-            left, self._waiting = self._waiting, []
+            left = [*self._waiting, *self._wanted]
+            self._waiting, self._wanted = [], []
         for each in left:
             # Whoever waits for it is told that it is there, and compiles it.
             self._now_on_disk(each._replace(alone=False))
         # A kernel takes up to half a minute; what is compiled then is compiled again next time. The
         # executor has no public way to end its processes in Python 3.11.
-        processes = list((self._pool._processes or {}).values())
-        self._pool.shutdown(wait=False, cancel_futures=True)
-        for process in processes:
-            process.kill()
-        # Nobody waits any longer for more.
-        self.finished.set()
+        for pool in self._pools:
+            processes = list((pool._processes or {}).values())
+            pool.shutdown(wait=False, cancel_futures=True)
+            for process in processes:
+                process.kill()
+        self._finish()
 
     def _now_on_disk(self, work: Work) -> None:
         if not work.alone:
@@ -184,19 +205,33 @@ class CompileAhead:
         if done == total:
             if self._all:
                 mark_complete()
-            self.finished.set()
+            for pool in self._pools:
+                pool.shutdown(wait=False)
+            self._finish()
 
-    def _feed(self) -> None:
-        while True:
-            with self._changed:
-                if not self._waiting:
-                    return
-                work = self._waiting.pop()
-                if work.alone:
-                    self._begun_alone.add(work.kernel.name)
+    def _finish(self) -> None:
+        """Nobody waits any longer for more."""
+        with self._changed:
+            self.finished.set()
+            self._changed.notify_all()
+
+    def _take(self, only_wanted: bool) -> Work | None:
+        """The next piece of work; None where there will be none."""
+        with self._changed:
+            while not (self._wanted or self.finished.is_set() or not only_wanted):
+                self._changed.wait()
+            line = self._wanted or ([] if only_wanted else self._waiting)
+            if not line:
+                return None
+            work = line.pop()
+            self._begun.add(work)
+            return work
+
+    def _feed(self, pool: ProcessPoolExecutor, only_wanted: bool) -> None:
+        while (work := self._take(only_wanted)) is not None:
             module, name = work.kernel.function.__module__, work.kernel.name
             try:
-                self._pool.submit(compile_named, module, name, work.alone).result()
+                pool.submit(compile_named, module, name, work.alone).result()
             except Exception:
                 # A process was killed, the disk is full, or the program is closing. The kernel
                 # is compiled where it is called, and whoever called hears what is wrong.

@@ -165,6 +165,12 @@ export function makeTheme(name: ThemeName, still: boolean): Theme {
           },
           // The stage is dark in both themes.
           "[data-testid=stage] *:focus-visible": { outlineColor: "#f2c14e !important" },
+          // What is taken by the hand: a drag that began there would choose text, and the next one
+          // would be the browser's own, of that text.
+          "[role=slider], [role=separator], .MuiSlider-root, canvas, svg": {
+            userSelect: "none",
+            WebkitUserSelect: "none",
+          },
           "@media (prefers-reduced-motion: reduce)": {
             "*": { transitionDuration: "0s !important", animationDuration: "0s !important" },
           },
