@@ -11,10 +11,10 @@ import numpy as np
 import pytest
 from hypothesis import settings
 
-from zygomorph.core.evaluate import Evaluator
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved, resolve
-from zygomorph.core.study import Study, check_document
+from zygomorph.core.animation.resolve import Resolved, resolve
+from zygomorph.core.document.study import Study, check_document
+from zygomorph.core.evaluation.evaluate import Evaluator
+from zygomorph.core.geometry.mesh import Mesh
 
 ROOT = Path(__file__).parents[1]
 MODULES = ROOT / "web" / "node_modules"
@@ -41,7 +41,7 @@ def study(*steps: dict[str, Any], frames: int = 24, **piece: Any) -> Study:
 
 def resolved(definition: Any, **values: Any) -> Resolved:
     """Values of a definition at one moment."""
-    from zygomorph.core.loop import Loop
+    from zygomorph.core.document.loop import Loop
 
     return resolve(definition.values, values, np.zeros(1), Loop())
 

@@ -13,9 +13,9 @@ from typing import Any
 import llvmlite.binding as llvm
 import numpy as np
 
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.study import Study, parse_study
+from zygomorph.core.document.study import Study, parse_study
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.geometry.mesh import Mesh
 
 EXAMPLES = Path(__file__).parents[1] / "examples"
 KEPT = Path(__file__).with_suffix(".json")

@@ -13,11 +13,11 @@ from typing import TYPE_CHECKING, Any
 
 import platformdirs
 
+from zygomorph.core.document.study import Study, parse_study
 from zygomorph.core.errors import DocumentError, StepError, ZygomorphError
-from zygomorph.core.study import Study, parse_study
 
 if TYPE_CHECKING:
-    from zygomorph.core.compile_ahead import CompileAhead
+    from zygomorph.core.kernels.compile_ahead import CompileAhead
 
 DONE, WRONG_INPUT, WRONG_USAGE, FAILED = 0, 1, 2, 3
 DEFAULT_PORT = 8473
@@ -56,7 +56,7 @@ def load_study(name: str, data: Path) -> Study:
 
 
 def _evaluator(data: Path) -> Any:
-    from zygomorph.core.evaluate import Evaluator
+    from zygomorph.core.evaluation.evaluate import Evaluator
 
     _, assets = _store(data)
     return Evaluator(assets.mesh, picture=assets.picture)
@@ -88,8 +88,8 @@ def _declare_kernels() -> None:
 
 def _kernels_aside() -> CompileAhead | None:
     """Begin to compile in processes of their own, unless all kernels are there already."""
-    from zygomorph.core.compile_ahead import CompileAhead
-    from zygomorph.core.compiled import is_complete
+    from zygomorph.core.kernels.compile_ahead import CompileAhead
+    from zygomorph.core.kernels.compiled import is_complete
 
     if is_complete():
         # Each is loaded when it is called first, which takes some milliseconds.
@@ -106,8 +106,8 @@ def _kernels_aside() -> CompileAhead | None:
 
 def prepare(arguments: argparse.Namespace) -> int:
     """Compile all kernels, or those that nearly every study needs, with progress."""
-    from zygomorph.core.compile_ahead import compile_first
-    from zygomorph.core.compiled import compile_all
+    from zygomorph.core.kernels.compile_ahead import compile_first
+    from zygomorph.core.kernels.compiled import compile_all
 
     _declare_kernels()
 
@@ -127,7 +127,7 @@ def serve(arguments: argparse.Namespace) -> int:
     from zygomorph.api.security import LOCAL_HOSTS
     from zygomorph.api.server import listening
     from zygomorph.api.service import Service
-    from zygomorph.core.catalogue import definitions
+    from zygomorph.core.values.entries import definitions
 
     compiling = _kernels_aside()
     service = Service(arguments.data, compiling=compiling)
@@ -161,7 +161,7 @@ def serve(arguments: argparse.Namespace) -> int:
     finally:
         service.events.close()
         server.close()
-        service.calm.close()
+        service.debounce.close()
         service.pictures.close()
         if compiling:
             compiling.close()
@@ -195,7 +195,7 @@ def demo(arguments: argparse.Namespace) -> int:
 
 
 def catalogue(arguments: argparse.Namespace) -> int:
-    from zygomorph.core.catalogue import describe_catalogue
+    from zygomorph.core.registry import describe_catalogue
 
     described = describe_catalogue()
     if arguments.json:
@@ -215,8 +215,8 @@ ERRORS = frozenset({"link_to_nothing"})
 def check(arguments: argparse.Namespace) -> int:
     """Whether the document is valid and every piece can be computed, at two frames; what was
     noticed is told."""
-    from zygomorph.core.evaluate import Request
-    from zygomorph.core.findings.collect import findings_of
+    from zygomorph.core.evaluation.evaluate import Request
+    from zygomorph.core.inspect.findings.collect import findings_of
 
     study = load_study(arguments.study, arguments.data)
     evaluator = _evaluator(arguments.data)
@@ -248,13 +248,13 @@ def check(arguments: argparse.Namespace) -> int:
 
 
 def _evaluate(study: Study, piece: str, frame: float, final: bool, data: Path) -> Any:
-    from zygomorph.core.evaluate import Request
+    from zygomorph.core.evaluation.evaluate import Request
 
     return _evaluator(data).evaluate(study, Request(piece, frame, final))
 
 
 def evaluate(arguments: argparse.Namespace) -> int:
-    from zygomorph.core.deliver import deliver_glb
+    from zygomorph.core.formats.deliver import deliver_glb
     from zygomorph.core.formats.write import WRITERS
     from zygomorph.jobs.delivery import write_whole
 
@@ -281,7 +281,7 @@ def evaluate(arguments: argparse.Namespace) -> int:
 
 
 def seam(arguments: argparse.Namespace) -> int:
-    from zygomorph.core.seam import seam_of_study
+    from zygomorph.core.inspect.seam import seam_of_study
 
     study = load_study(arguments.study, arguments.data)
     found = [s.describe() for s in seam_of_study(study, _evaluator(arguments.data))]
@@ -313,7 +313,7 @@ def _frame_range(text: str | None, frames: int) -> range:
 
 
 def deliver(arguments: argparse.Namespace) -> int:
-    from zygomorph.core.deliver import SEQUENCES, deliver_glb, deliver_sequence, deliver_usd
+    from zygomorph.core.formats.deliver import SEQUENCES, deliver_glb, deliver_sequence, deliver_usd
     from zygomorph.jobs.delivery import write_whole
 
     study = load_study(arguments.study, arguments.data)
@@ -363,7 +363,7 @@ def deliver(arguments: argparse.Namespace) -> int:
 
 
 def bench(arguments: argparse.Namespace) -> int:
-    from zygomorph.bench import run
+    from zygomorph.bench.run import run
 
     results = run(arguments.only)
     if arguments.json:

@@ -12,9 +12,9 @@ from tests.conftest import ROOT, document, obj_text
 from zygomorph.api.app import make_app
 from zygomorph.api.document import openapi_text
 from zygomorph.api.service import Service
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.normals import point_normals
-from zygomorph.core.study import Study
+from zygomorph.core.document.study import Study
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.geometry.normals import point_normals
 
 ANGLE = "/pieces/p/recipe/s1/values/angle"
 AMOUNT = "/pieces/p/recipe/s2/values/amount"
@@ -45,7 +45,7 @@ def frame_url(state, frame=0.0, **more):
 
 
 def value(state, path):
-    from zygomorph.core.edits import value_at
+    from zygomorph.core.document.edits import value_at
 
     return value_at(state["document"], path)
 
@@ -188,11 +188,11 @@ def test_curves_are_sent_as_the_segments_that_join_their_points(client):
 def test_loose_points_are_thinned_where_that_is_asked_for_and_faces_never(client):
     cloth = {"step": "cloth", "values": {"columns": 50, "rows": 40}}
     whole_header, whole = frames_of(client, cloth)
-    header, thin = frames_of(client, cloth, every=7)
+    header, thin = frames_of(client, cloth, stride=7)
     assert (whole_header["points"], whole_header["drawn"]) == (2000, 2000)
     assert (header["points"], header["drawn"]) == (2000, 286)
     assert np.array_equal(thin["points"], whole["points"][::7])
-    header, blocks = frames_of(client, {"step": "icosphere"}, every=7)
+    header, blocks = frames_of(client, {"step": "icosphere"}, stride=7)
     assert header["drawn"] == header["points"] == len(blocks["points"])
 
 
@@ -201,7 +201,7 @@ def test_the_mask_of_loose_points_is_thinned_with_them(client):
     layer = {"id": "l", "layer": "ball", "values": {"radius": 0.4}}
     push = {"step": "inflate", "where": {"layers": [layer]}}
     _, whole = frames_of(client, cloth, push, mask_of="s1")
-    _, thin = frames_of(client, cloth, push, mask_of="s1", every=4)
+    _, thin = frames_of(client, cloth, push, mask_of="s1", stride=4)
     assert np.array_equal(thin["mask"], whole["mask"][::4])
     assert 0 < whole["mask"].mean() < 255
 

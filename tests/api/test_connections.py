@@ -28,7 +28,7 @@ def serving(tmp_path):
         server.task_dispatcher.shutdown(timeout=10)
         server.close()
         service.pictures.close()
-        service.calm.close()
+        service.debounce.close()
 
 
 def answers(port):

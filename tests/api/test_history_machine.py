@@ -13,9 +13,9 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule
 
 from tests.conftest import document
-from zygomorph.core.edits import Set
+from zygomorph.core.document.edits import Set
+from zygomorph.core.document.study import check_document
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.study import check_document
 from zygomorph.store.database import open_engine
 from zygomorph.store.studies import Studies
 

@@ -8,7 +8,7 @@ import pytest
 
 from tests.conftest import study
 from zygomorph.core.errors import Cancelled, ZygomorphError
-from zygomorph.core.evaluate import Evaluator
+from zygomorph.core.evaluation.evaluate import Evaluator
 from zygomorph.jobs.delivery import Options, delivery, safe_name, write_whole
 from zygomorph.jobs.runner import MAX_KEPT, Jobs
 

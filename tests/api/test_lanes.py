@@ -13,7 +13,7 @@ from zygomorph.api.app import make_app
 from zygomorph.api.lanes import HEAVY_S, Lanes
 from zygomorph.api.server import listening
 from zygomorph.core.errors import Cancelled
-from zygomorph.core.gate import Gate
+from zygomorph.core.kernels.gate import Gate
 
 
 @pytest.fixture

@@ -10,11 +10,11 @@ from hypothesis import strategies as st
 from tests.conftest import document
 from zygomorph.api.frames import FrameOptions
 from zygomorph.api.service import Service
-from zygomorph.core.array_cache import ArrayCache
-from zygomorph.core.forms.grid import grid_topology
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.structures import LIMIT_BYTES, STRUCTURES
-from zygomorph.core.weighing import held_bytes
+from zygomorph.core.geometry.grid import grid_topology
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.memo.arrays import ArrayCache
+from zygomorph.core.memo.held_bytes import held_bytes
+from zygomorph.core.memo.structures import LIMIT_BYTES, STRUCTURES
 
 
 def _resident() -> int:

@@ -15,7 +15,7 @@ from PIL import Image
 from tests.api.conftest import read_frame
 from tests.conftest import document, obj_text
 from zygomorph.api.pictures import of_study
-from zygomorph.core.schema import study_model
+from zygomorph.core.document.schema import study_model
 
 TRIANGLE = obj_text(np.array([[0, 0, 0], [1, 0, 0], [0, 1, 0]]), np.array([[0, 1, 2]]))
 

@@ -10,7 +10,7 @@ from tests.conftest import study
 from zygomorph.api.app import make_app
 from zygomorph.api.pictures import Pictures, Wanted
 from zygomorph.api.service import Service
-from zygomorph.core.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
 
 BALL = study({"step": "icosphere", "values": {"halvings": 1}})
 
@@ -31,7 +31,7 @@ def first_start(tmp_path):
     service = Service(tmp_path, compiling=compiling)
     yield compiling, service
     compiling.finished.set()
-    service.calm.close()
+    service.debounce.close()
     service.pictures.close()
 
 
@@ -111,7 +111,7 @@ def test_it_stands_back_before_every_frame_of_a_picture(tmp_path):
 
 def test_asking_for_a_frame_makes_pictures_wait(first_start):
     _, service = first_start
-    before = service.calm._asked
+    before = service.debounce._asked
     made = service.studies.create(dict(BALL.document))
     key = make_app(service).test_client().get(f"/api/studies/{made.id}").json["motion"][0]["key"]
     answer = (
@@ -120,5 +120,5 @@ def test_asking_for_a_frame_makes_pictures_wait(first_start):
         .get(f"/api/studies/{made.id}/pieces/p/frame?key={key}&frame=0")
     )
     assert answer.status_code == 200
-    assert np.isfinite(service.calm._asked)
-    assert service.calm._asked > before
+    assert np.isfinite(service.debounce._asked)
+    assert service.debounce._asked > before

@@ -7,8 +7,8 @@ import numpy as np
 import pytest
 
 from tests.conftest import document
-from zygomorph.core.evaluate import Request
-from zygomorph.core.study import Study
+from zygomorph.core.document.study import Study
+from zygomorph.core.evaluation.evaluate import Request
 
 LAYER = {"id": "l", "layer": "linear"}
 

@@ -6,8 +6,9 @@ import numpy as np
 import pytest
 import soundfile
 
-from zygomorph.core.sound.audible import Audible, audible, wav_of
-from zygomorph.core.sound.track import Track
+from zygomorph.core.animation.sound.audible import Audible, audible
+from zygomorph.core.formats.wav import wav_of
+from zygomorph.core.values.sound.track import Track
 
 FILE = "a" * 64
 

@@ -3,12 +3,12 @@
 import numpy as np
 import pytest
 
-from zygomorph.core.catalogue import definitions
-from zygomorph.core.context import Context
-from zygomorph.core.loop import Loop
-from zygomorph.core.resolve import resolve
-from zygomorph.core.study import check_document
-from zygomorph.core.values import beginning
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import resolve
+from zygomorph.core.document.loop import Loop
+from zygomorph.core.document.study import check_document
+from zygomorph.core.values.entries import definitions
+from zygomorph.core.values.value import beginning
 
 LOOP = Loop(24, 24)
 # Points that a machine without a graphics card draws ten times a second and more.

@@ -6,9 +6,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.test_masks import layer, weigh
-from tests.random_values import stroke
 from tests.reference.test_deformers import form
-from zygomorph.core.brush import drawn_weights, left_behind
+from zygomorph.core.masking.brush import drawn_weights, left_behind
+from zygomorph.core.values.kinds.drawn import stroke
 
 UP = [0.0, 1.0, 0.0]
 LINE = [[-0.5, 0, 0, *UP], [0.5, 0, 0, *UP]]

@@ -5,7 +5,7 @@ import threading
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, invariant, rule
 
-from zygomorph.core.cache import BoundedCache
+from zygomorph.core.memo.bounded import BoundedCache
 
 LIMIT = 100
 KEYS = st.sampled_from("abcdefg")

@@ -14,18 +14,18 @@ from concurrent.futures.process import BrokenProcessPool
 import numpy as np
 import pytest
 
-from zygomorph.core import compile_ahead, compiled
-from zygomorph.core.compile_ahead import FIRST, CompileAhead, by_need
-from zygomorph.core.compiled import KERNELS
+from zygomorph.core.kernels import compile_ahead, compiled
+from zygomorph.core.kernels.compile_ahead import CompileAhead, by_need
+from zygomorph.core.kernels.compiled import KERNELS
 
 # Declares two kernels, begins to compile all aside, and calls the one that stands last in line.
 PROGRAM = """
 import json, os, sys, time
 import numpy as np
-from zygomorph.core.box import box_of
-from zygomorph.core.steps.pushing import push
-from zygomorph.core import compile_ahead
-from zygomorph.core.compiled import ALONE, KERNELS, is_complete
+from zygomorph.core.geometry.bounding_box import box_of
+from zygomorph.core.kernels.along_directions import push
+from zygomorph.core.kernels import compile_ahead
+from zygomorph.core.kernels.compiled import ALONE, KERNELS, is_complete
 
 if __name__ == "__main__":
     ahead = compile_ahead.CompileAhead(lambda done, total: None)
@@ -49,19 +49,25 @@ if __name__ == "__main__":
 
 
 def test_what_nearly_every_study_needs_comes_first():
-    names = [k.name for k in by_need(compiled.KERNELS)]
-    declared = [name for name in FIRST if name in names]
-    assert names[: len(declared)] == declared
-    assert sorted(names) == sorted(k.name for k in compiled.KERNELS)
+    import zygomorph.core.formats.encode
+    from zygomorph.core.values.entries import definitions
+
+    assert definitions("step") and definitions("layer") and zygomorph.core.formats.encode
+    ordered = by_need(compiled.KERNELS)
+    places = [kernel.first for kernel in ordered if kernel.first is not None]
+    assert len(places) > 20
+    assert places == sorted(set(places))
+    assert all(kernel.first is None for kernel in ordered[len(places) :])
+    assert sorted(k.name for k in ordered) == sorted(k.name for k in compiled.KERNELS)
 
 
-def test_every_name_of_the_order_is_a_kernel():
-    import zygomorph.core.encode
-    from zygomorph.core.catalogue import definitions
-
-    assert definitions("step") and definitions("layer")
-    assert set(FIRST) <= {k.name for k in compiled.KERNELS}
-    assert zygomorph.core.encode
+def test_each_kernel_has_a_name_of_its_own():
+    names = [kernel.name for kernel in compiled.KERNELS]
+    assert len(set(names)) == len(names)
+    assert all(
+        kernel.function.__module__.endswith(kernel.name.rpartition(".")[0])
+        for kernel in compiled.KERNELS
+    )
 
 
 def test_a_mark_counts_for_these_sources_in_this_place_only(tmp_path, monkeypatch):
@@ -133,8 +139,9 @@ def _lives(pid):
 
 
 class Named:
-    def __init__(self, name, threaded=True):
+    def __init__(self, name, threaded=True, first=None):
         self.name = name
+        self.first = first
         self.function = len
         self.threaded = threaded
 
@@ -170,8 +177,9 @@ def by_hand(monkeypatch):
     monkeypatch.setattr(compile_ahead, "mark_complete", lambda of="complete": marked.add(of))
 
     def begin(kernels, first, first_is_there=False):
+        for kernel in kernels:
+            kernel.first = first.index(kernel.name) if kernel.name in first else None
         monkeypatch.setattr(compile_ahead, "KERNELS", kernels)
-        monkeypatch.setattr(compile_ahead, "FIRST", first)
         if first_is_there:
             marked.add(compile_ahead.MARK)
         return compile_ahead.CompileAhead(), pool

@@ -7,11 +7,11 @@ from hypothesis import strategies as st
 
 from tests.conftest import document, study
 from zygomorph.core.budget import budget
-from zygomorph.core.deliver import deliver_glb, deliver_usd
+from zygomorph.core.document.loop import Loop
 from zygomorph.core.errors import StepError, ZygomorphError
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.loop import Loop
-from zygomorph.core.signals.drift import harmonics, sample
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.formats.deliver import deliver_glb, deliver_usd
+from zygomorph.core.library.signals.drift import harmonics, sample
 
 
 def test_the_finest_drift_is_made_of_few_moments_at_a_time(monkeypatch):

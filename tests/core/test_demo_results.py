@@ -7,7 +7,7 @@ import json
 import pytest
 
 from tests.demo_results import EXAMPLES, KEPT, example, machine, results
-from zygomorph.core.evaluate import Evaluator
+from zygomorph.core.evaluation.evaluate import Evaluator
 
 WRITTEN = json.loads(KEPT.read_text())
 

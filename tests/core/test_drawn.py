@@ -9,9 +9,9 @@ from hypothesis import strategies as st
 
 from tests.conftest import study, volume
 from zygomorph.core.errors import DocumentError, StepError
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.normals import face_vector_areas
-from zygomorph.core.outlines.spline import smooth_curve
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.geometry.normals import face_vector_areas
+from zygomorph.core.geometry.outlines.spline import smooth_curve
 
 SQUARE = [[-0.5, -0.5], [0.5, -0.5], [0.5, 0.5], [-0.5, 0.5]]
 HOLE = [[-0.2, -0.2], [0.2, -0.2], [0.2, 0.2], [-0.2, 0.2]]

@@ -8,7 +8,14 @@ from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
 from tests.conftest import document
-from zygomorph.core.edits import EditError, Operation, apply_edit, clash, touched_paths, value_at
+from zygomorph.core.document.edits import (
+    EditError,
+    Operation,
+    apply_edit,
+    clash,
+    touched_paths,
+    value_at,
+)
 
 OPERATIONS = TypeAdapter(list[Operation])
 BASE = "/pieces/p/recipe"

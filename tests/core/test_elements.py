@@ -9,10 +9,10 @@ from hypothesis import strategies as st
 
 from tests.conftest import study
 from zygomorph.core.errors import StepError
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.formula.plot import plot_formula
-from zygomorph.core.mesh import MASK
-from zygomorph.core.normals import face_vector_areas
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.geometry.mesh import MASK
+from zygomorph.core.geometry.normals import face_vector_areas
+from zygomorph.core.inspect.formula_plot import plot_formula
 
 TILES = {
     "step": "tiling",

@@ -8,12 +8,12 @@ from hypothesis import strategies as st
 from tests.api.conftest import read_frame
 from tests.conftest import study
 from zygomorph.api.frames import FrameOptions, Packed, Room, pack_frame, piece_key
-from zygomorph.core.box import box_of
-from zygomorph.core.encode import encode
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.looks.surface import Colouring
-from zygomorph.core.mesh import make_mesh
-from zygomorph.core.normals import point_normals
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.formats.encode import encode
+from zygomorph.core.geometry.bounding_box import box_of
+from zygomorph.core.geometry.mesh import make_mesh
+from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.shared.colouring import Colouring
 
 NO_COLOUR = Colouring(None, 0.0, 1.0)
 BALL = {"step": "icosphere", "values": {"halvings": 3, "radius": 0.7}}

@@ -9,11 +9,11 @@ import pytest
 
 from tests.conftest import study
 from zygomorph.core.budget import budget
-from zygomorph.core.catalogue import definitions
-from zygomorph.core.compiled import source_digest
 from zygomorph.core.errors import Cancelled, StepError, ZygomorphError
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.plan import plan_piece
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.plan import plan_piece
+from zygomorph.core.kernels.compiled import source_digest
+from zygomorph.core.values.entries import definitions
 
 BALL = {"step": "icosphere", "values": {"halvings": 3}}
 PUSH = {"step": "displace", "values": {"amount": 0.1}}
@@ -192,14 +192,16 @@ def test_kernels_are_cached_by_their_sources():
     assert len(source_digest()) == 16
 
 
-@pytest.mark.parametrize("first", ["numba", "zygomorph.core.masks.layers", "zygomorph.core.study"])
+@pytest.mark.parametrize(
+    "first", ["numba", "zygomorph.core.masking.blending", "zygomorph.core.document.study"]
+)
 def test_numbas_settings_hold_whatever_is_imported_first(first):
     # Else stale kernels would be run, and without the machine's widest registers.
     told = subprocess.run(
         [
             sys.executable,
             "-c",
-            f"import {first}, zygomorph.core.compiled as c, numba, os;"
+            f"import {first}, zygomorph.core.kernels.compiled as c, numba, os;"
             "print(numba.config.CACHE_DIR);"
             "print(numba.config.CPU_FEATURES == os.environ.get('NUMBA_CPU_FEATURES'));"
             "print(numba.config.THREADING_LAYER)",

@@ -10,11 +10,11 @@ from hypothesis import strategies as st
 from tests.conftest import study
 from tests.random_values import anything, at_end, finite_or_explained
 from tests.reference.test_deformers import form
-from zygomorph.core.catalogue import definitions
 from zygomorph.core.errors import StepError
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.masks.layers import COMMON_VALUES
-from zygomorph.core.values import Value
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.values.entries import definitions
+from zygomorph.core.values.layer_values import LAYER_VALUES
+from zygomorph.core.values.value import Value
 
 LAYERS = definitions("layer")
 PUSH = {"step": "displace", "values": {"amount": 0.2, "brightness": 1.0}}
@@ -68,7 +68,7 @@ def test_a_new_layer_lets_some_through_and_keeps_some_back(key, kind):
 @pytest.mark.parametrize("end", [0, 1])
 def test_a_layer_at_its_bounds(key, end):
     values = {k: at_end(v, end) for k, v in LAYERS[key].values.items()}
-    common = {k: at_end(v, end) for k, v in COMMON_VALUES.items() if k != "memory"}
+    common = {k: at_end(v, end) for k, v in LAYER_VALUES.items() if k != "memory"}
     finite_or_explained(*masked(layer_of(key, values, common)))
 
 
@@ -77,7 +77,7 @@ def test_a_layer_at_its_bounds(key, end):
 @given(data=st.data())
 def test_a_layer_at_random_values(key, data):
     values = drawn(data, dict(LAYERS[key].values))
-    common = drawn(data, COMMON_VALUES)
+    common = drawn(data, LAYER_VALUES)
     kind = data.draw(st.sampled_from(FORMS))
     finite_or_explained(*masked(layer_of(key, values, common), form=kind))
 
@@ -87,7 +87,7 @@ def test_a_layer_at_random_values(key, data):
 def test_layers_combined_stay_between_0_and_1(data):
     keys = data.draw(st.lists(st.sampled_from(sorted(LAYERS)), min_size=2, max_size=4))
     layers = [
-        layer_of(key, drawn(data, dict(LAYERS[key].values)), drawn(data, COMMON_VALUES))
+        layer_of(key, drawn(data, dict(LAYERS[key].values)), drawn(data, LAYER_VALUES))
         for key in keys
     ]
     try:

@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 
 from tests.conftest import study
 from tests.random_values import anything, at_end, finite_or_explained
-from zygomorph.core.catalogue import definitions
-from zygomorph.core.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.values.entries import definitions
 
 FORMS = [key for key in definitions("form") if key not in ("imported", "outline", "piece")]
 STEPS = list(definitions("step"))

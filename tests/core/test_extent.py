@@ -3,8 +3,8 @@
 import numpy as np
 import pytest
 
-from zygomorph.core.extent import extent_of
-from zygomorph.core.mesh import loose_points
+from zygomorph.core.geometry.extent import extent_of
+from zygomorph.core.geometry.mesh import loose_points
 
 
 def test_the_extent_is_the_middle_and_the_longest_side_of_the_box():

@@ -9,11 +9,11 @@ import pytest
 from pydantic import TypeAdapter
 
 from tests.conftest import ROOT, document, study
-from tests.random_values import stroke
-from zygomorph.core.edits import Operation, apply_edit
-from zygomorph.core.evaluate import Evaluator
-from zygomorph.core.findings.collect import finders, findings_of
-from zygomorph.core.study import check_document, parse_study
+from zygomorph.core.document.edits import Operation, apply_edit
+from zygomorph.core.document.study import check_document, parse_study
+from zygomorph.core.evaluation.evaluate import Evaluator
+from zygomorph.core.inspect.findings.collect import finders, findings_of
+from zygomorph.core.values.kinds.drawn import stroke
 
 BALL = {"step": "icosphere", "values": {"halvings": 3}}
 SWING = {"signal": "cycle", "low": -0.2, "high": 0.2}

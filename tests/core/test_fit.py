@@ -8,13 +8,13 @@ from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
 from tests.conftest import document, study
-from zygomorph.core.closing import ends_of, moving_numbers
-from zygomorph.core.edits import Operation, Set, apply_edit
-from zygomorph.core.evaluate import Evaluator
-from zygomorph.core.fit import after_fit, fit_to_loop
-from zygomorph.core.seam import seam
-from zygomorph.core.stays_open import what_stays_open
-from zygomorph.core.study import check_document
+from zygomorph.core.animation.fit import after_fit, fit_to_loop
+from zygomorph.core.animation.loop_closure import ends_of, moving_numbers
+from zygomorph.core.document.edits import Operation, Set, apply_edit
+from zygomorph.core.document.study import check_document
+from zygomorph.core.evaluation.evaluate import Evaluator
+from zygomorph.core.inspect.seam import seam
+from zygomorph.core.inspect.stays_open import what_stays_open
 
 OPERATION = TypeAdapter(Operation)
 BALL = {"step": "icosphere", "values": {"halvings": 2}}
@@ -51,7 +51,7 @@ def test_a_rate_becomes_whole_cycles(rate, fit):
 def test_a_rate_that_changes_is_scaled_as_a_whole():
     rates = [{"frame": 0, "value": 1.0}, {"frame": 120, "value": 2.0}, {"frame": 240, "value": 1.0}]
     _, after = fitted(made({"signal": "run", "rates": rates}))
-    ends = ends_of(signal_of(after), after.loop, after.ties)
+    ends = ends_of(signal_of(after), after.loop, after.signals)
     assert ends.last == pytest.approx(2.0, abs=1e-6)
     found = [r["value"] for r in signal_of(after)["rates"]]
     assert found[1] / found[0] == pytest.approx(2.0)
@@ -175,7 +175,7 @@ def test_whatever_is_changed_closes(signal):
     left = {r.address for r in fit.remains}
     for moving in moving_numbers(after):
         if moving.address not in left:
-            assert ends_of(moving.signal, after.loop, after.ties).meets(moving.spec.period)
+            assert ends_of(moving.signal, after.loop, after.signals).meets(moving.spec.period)
     again = fit_to_loop(after)
     assert again.changes == []
 

@@ -7,16 +7,17 @@ from hypothesis import strategies as st
 
 from tests.conftest import resolved, study, volume
 from tests.reference.test_deformers import form
+from zygomorph.core.animation.context import Context
 from zygomorph.core.budget import within_budget
-from zygomorph.core.catalogue import definitions
-from zygomorph.core.context import Context
 from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.formats.soup import open_edges
-from zygomorph.core.mesh import make_mesh
-from zygomorph.core.normals import face_vector_areas, point_normals
-from zygomorph.core.place import placement, rotation, transformed
-from zygomorph.core.plan import plan_piece
-from zygomorph.core.values import number
+from zygomorph.core.geometry.affine import placement, transformed
+from zygomorph.core.geometry.mesh import make_mesh
+from zygomorph.core.geometry.normals import face_vector_areas, point_normals
+from zygomorph.core.kernels.rotation import rotation
+from zygomorph.core.values.entries import definitions
+from zygomorph.core.values.value import number
 
 
 def characteristic(mesh) -> int:

@@ -8,14 +8,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import document, study
+from zygomorph.core.document.study import check_document
 from zygomorph.core.errors import DocumentError
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.formula.errors import FormulaError
-from zygomorph.core.formula.functions import FUNCTIONS
-from zygomorph.core.formula.parse import DEEPEST, read_formula
-from zygomorph.core.formula.run import BLOCK, run_formulas
-from zygomorph.core.mesh import MASK
-from zygomorph.core.study import check_document
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.geometry.mesh import MASK
+from zygomorph.core.values.formula.errors import FormulaError
+from zygomorph.core.values.formula.functions import FUNCTIONS
+from zygomorph.core.values.formula.parse import DEEPEST, read_formula
+from zygomorph.core.values.formula.run import BLOCK, run_formulas
 
 KNOWN = frozenset("xyzinqt")
 X = np.linspace(-2, 3, 11, dtype=np.float32)

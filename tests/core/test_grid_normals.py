@@ -7,11 +7,11 @@ from hypothesis import strategies as st
 
 from tests.core.test_rings import by_areas
 from tests.reference.test_deformers import form
-from zygomorph.core.forms.grid import grid_topology
-from zygomorph.core.grid_normals import grid_normals
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.normals import point_normals
-from zygomorph.core.topology import Topology
+from zygomorph.core.geometry.grid import grid_topology
+from zygomorph.core.geometry.grid_normals import grid_normals
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.geometry.topology import Topology
 
 CELLS = st.integers(3, 40)
 

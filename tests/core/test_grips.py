@@ -4,8 +4,8 @@ import numpy as np
 import pytest
 
 from tests.reference.test_deformers import form
-from zygomorph.core.catalogue import definitions
-from zygomorph.core.grips import Grip
+from zygomorph.core.values.entries import definitions
+from zygomorph.core.values.grips import Grip
 
 EVERY = [d for sort in ("form", "step", "layer") for d in definitions(sort).values()]
 

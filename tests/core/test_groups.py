@@ -9,11 +9,11 @@ import pytest
 from pydantic import TypeAdapter
 
 from tests.conftest import document
-from zygomorph.core.edits import Operation, apply_edit
+from zygomorph.core.document.edits import Operation, apply_edit
+from zygomorph.core.document.groups import check_preset, preset_of, uses
+from zygomorph.core.document.study import Study, check_document
 from zygomorph.core.errors import DocumentError, ZygomorphError
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.groups import check_preset, preset_of, uses
-from zygomorph.core.study import Study, check_document
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
 
 
 def grouped(**more):

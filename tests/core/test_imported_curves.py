@@ -13,10 +13,10 @@ from zygomorph.core.formats.chains import chains
 from zygomorph.core.formats.read import read_here as read_mesh
 from zygomorph.core.formats.soup import curves_of
 from zygomorph.core.formats.write import write_obj, write_ply
-from zygomorph.core.mesh import with_curves
-from zygomorph.core.repair.holes import filled
-from zygomorph.core.repair.merge import joined, split_by
-from zygomorph.core.repair.shells import with_faces_turned
+from zygomorph.core.geometry.mesh import with_curves
+from zygomorph.core.geometry.repair.holes import filled
+from zygomorph.core.geometry.repair.merge import joined, split_by
+from zygomorph.core.geometry.repair.shells import with_faces_turned
 
 CUBE_AND_LINE = """
 v 0 0 0

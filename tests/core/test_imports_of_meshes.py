@@ -7,14 +7,14 @@ import numpy as np
 import pytest
 
 from tests.conftest import obj_text, volume
-from zygomorph.core.catalogue import definitions
-from zygomorph.core.context import Context
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import resolve
+from zygomorph.core.document.loop import Loop
 from zygomorph.core.errors import MeshFileError
 from zygomorph.core.formats.read import read_here as read_mesh
 from zygomorph.core.formats.soup import Soup, to_mesh, weld
 from zygomorph.core.formats.write import write_ply, write_stl
-from zygomorph.core.loop import Loop
-from zygomorph.core.resolve import resolve
+from zygomorph.core.values.entries import definitions
 
 TETRAHEDRON = np.array([[0, 0, 0], [1, 0, 0], [0, 1, 0], [0, 0, 1]], float)
 FACES = np.array([[0, 2, 1], [0, 1, 3], [0, 3, 2], [1, 2, 3]])

@@ -6,12 +6,12 @@ import pytest
 from tests.conftest import document, study
 from tests.core.test_masks import cloud, layer, weigh
 from tests.reference.test_deformers import form
-from zygomorph.core.context import Context, Other
-from zygomorph.core.curvature import mean_curvature
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.masks.picked import flags, runs_of
-from zygomorph.core.place import placement
-from zygomorph.core.study import check_document
+from zygomorph.core.animation.context import Context, Other
+from zygomorph.core.document.study import check_document
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.geometry.affine import placement
+from zygomorph.core.geometry.curvature import mean_curvature
+from zygomorph.core.geometry.runs import flags, runs_of
 
 LINEAR = {"profile": "linear"}
 

@@ -6,8 +6,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import resolved, study
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.looks.gradients import (
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.library.looks.surface import DEFINITION, suggest
+from zygomorph.core.shared.colouring import colour_values
+from zygomorph.core.values.gradients import (
     STOPS,
     TABLE_LENGTH,
     describe_gradients,
@@ -18,7 +20,6 @@ from zygomorph.core.looks.gradients import (
     to_oklab,
     to_srgb,
 )
-from zygomorph.core.looks.surface import DEFINITION, colour_values, suggest
 
 BALL = {"step": "icosphere", "values": {"halvings": 2, "radius": 0.5}}
 

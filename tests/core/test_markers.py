@@ -11,18 +11,19 @@ from pydantic import TypeAdapter
 
 from tests.conftest import document
 from zygomorph.api.frames import piece_key
-from zygomorph.core.attach import attach, let_go, remove_carrier
-from zygomorph.core.closing import moving_numbers
-from zygomorph.core.deliver import deliver_glb
-from zygomorph.core.edits import Operation, apply_edit
+from zygomorph.core.animation.loop_closure import moving_numbers
+from zygomorph.core.document.edits import Operation, apply_edit
+from zygomorph.core.document.study import check_document
 from zygomorph.core.errors import DocumentError, ZygomorphError
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.place import placement, rotation, transformed
-from zygomorph.core.place_tracks import place_tracks, turns_of
-from zygomorph.core.plan import plan_piece
-from zygomorph.core.seam import seam
-from zygomorph.core.standing import carriers_of, standing_of
-from zygomorph.core.study import check_document
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.plan import plan_piece
+from zygomorph.core.formats.deliver import deliver_glb
+from zygomorph.core.geometry.affine import placement, transformed, turns_of
+from zygomorph.core.inspect.attach import attach, let_go, remove_carrier
+from zygomorph.core.inspect.seam import seam
+from zygomorph.core.kernels.rotation import rotation
+from zygomorph.core.transforms.tracks import transform_tracks
+from zygomorph.core.transforms.world_transform import parents_of, world_transform
 
 TURN = st.tuples(*[st.floats(-170, 170)] * 3)
 MOVE = st.tuples(*[st.floats(-3, 3)] * 3)
@@ -184,7 +185,7 @@ def test_frames_are_told_apart_by_what_carries_their_piece():
         return piece_key(check_document(made), "p", False)
 
     assert key(move=[1, 0, 0]) != key(move=[2, 0, 0])
-    assert set(carriers_of(check_document(marked(carried=BY_M)), "p")) == {("marker", "m")}
+    assert set(parents_of(check_document(marked(carried=BY_M)), "p")) == {("marker", "m")}
 
 
 def test_a_marker_that_does_not_return_opens_the_seam_of_what_it_carries():
@@ -219,7 +220,7 @@ def test_a_carried_piece_is_delivered_where_it_stands():
     place = {"move": [1.0, 0, 0], "turn": [0, 0, 40.0], "scale": [1, 2, 1]}
     made = check_document(marked(marker=path, place=place, carried=BY_M))
     plan = plan_piece(made, "p")
-    tracks = place_tracks(plan, np.arange(25.0))
+    tracks = transform_tracks(plan, np.arange(25.0))
     for frame in (0, 7, 24):
         parts = (tracks[name][frame] for name in ("move", "turn", "scale"))
         assert np.allclose(placement(*parts), plan.place_at(np.array([float(frame)])), atol=1e-5)
@@ -233,9 +234,9 @@ def test_a_marker_keeps_to_the_values_that_it_has():
     wrong = marked(marker={"scale": [1, 1, 1]})
     with pytest.raises(DocumentError, match="scale"):
         check_document(wrong)
-    stands = standing_of(check_document(marked(marker={"move": [1, 2, 3]})), "marker", "m")
-    assert stands is not None
-    assert stands.at(np.zeros(1))[:3, 3].tolist() == [1, 2, 3]
+    world = world_transform(check_document(marked(marker={"move": [1, 2, 3]})), "marker", "m")
+    assert world is not None
+    assert world.at(np.zeros(1))[:3, 3].tolist() == [1, 2, 3]
 
 
 def test_when_a_marker_goes_what_it_carried_stays_where_it_is():

@@ -6,20 +6,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import resolved, study
-from zygomorph.core.catalogue import definitions
-from zygomorph.core.context import Context
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.masks.layers import (
-    BLENDS,
-    COMMON_VALUES,
-    ONE,
-    PROFILES,
-    ResolvedLayer,
-    lay,
-    weights,
-)
-from zygomorph.core.mesh import make_mesh
-from zygomorph.core.resolve import Resolved
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.geometry.mesh import make_mesh
+from zygomorph.core.kernels.masks.blend import BLENDS, PROFILES
+from zygomorph.core.masking.blending import ONE, ResolvedLayer, blend, weights
+from zygomorph.core.values.entries import definitions
+from zygomorph.core.values.layer_values import LAYER_VALUES
 
 COURSE = np.linspace(-0.5, 1.5, 401, dtype=np.float32)
 INSIDE = np.clip(COURSE, 0, 1).astype(np.float64)
@@ -36,13 +30,13 @@ def along_x(*places):
 
 def layer(key, common=None, **values) -> ResolvedLayer:
     definition = definitions("layer")[key]
-    from zygomorph.core.loop import Loop
-    from zygomorph.core.resolve import resolve
+    from zygomorph.core.animation.resolve import resolve
+    from zygomorph.core.document.loop import Loop
 
     return ResolvedLayer(
         definition,
         resolved(definition, **values),
-        resolve(COMMON_VALUES, common or {}, np.zeros(1), Loop()),
+        resolve(LAYER_VALUES, common or {}, np.zeros(1), Loop()),
     )
 
 
@@ -62,20 +56,20 @@ def weigh(mesh, *layers, context=None):
     ],
 )
 def test_profiles_follow_their_formulas(profile, formula):
-    assert np.allclose(lay(ONE, COURSE, profile=profile), formula(INSIDE), atol=2e-6)
+    assert np.allclose(blend(ONE, COURSE, profile=profile), formula(INSIDE), atol=2e-6)
 
 
 @pytest.mark.parametrize("profile", ["smooth", "smoother"])
 def test_smooth_profiles_arrive_level(profile):
     near = np.array([0, 1e-3, 1 - 1e-3, 1], np.float32)
-    found = lay(ONE, near, profile=profile).astype(float)
+    found = blend(ONE, near, profile=profile).astype(float)
     assert abs(found[1] - found[0]) < 1e-5
     assert abs(found[3] - found[2]) < 1e-5
 
 
 @pytest.mark.parametrize("profile", PROFILES)
 def test_every_profile_goes_from_nothing_to_all_and_never_back(profile):
-    found = lay(ONE, COURSE, profile=profile)
+    found = blend(ONE, COURSE, profile=profile)
     assert found[0] == 0
     assert found[-1] == 1
     assert (np.diff(found) >= -1e-6).all()
@@ -83,13 +77,13 @@ def test_every_profile_goes_from_nothing_to_all_and_never_back(profile):
 
 def test_a_power_may_differ_by_element():
     course = np.full(3, 0.5, np.float32)
-    found = lay(ONE, course, profile="power", power=np.array([1, 2, 3], np.float32))
+    found = blend(ONE, course, profile="power", power=np.array([1, 2, 3], np.float32))
     assert np.allclose(found, [0.5, 0.25, 0.125], atol=1e-6)
 
 
 def test_inverting_turns_the_weight_over():
-    plain = lay(ONE, COURSE, profile="smooth")
-    assert np.allclose(lay(ONE, COURSE, profile="smooth", invert=True), 1 - plain, atol=1e-6)
+    plain = blend(ONE, COURSE, profile="smooth")
+    assert np.allclose(blend(ONE, COURSE, profile="smooth", invert=True), 1 - plain, atol=1e-6)
 
 
 @pytest.mark.parametrize(
@@ -105,7 +99,7 @@ def test_inverting_turns_the_weight_over():
 )
 def test_blends_are_what_they_say(mode, expected):
     below, above = np.full(5, 0.3, np.float32), np.full(5, 0.6, np.float32)
-    assert np.allclose(lay(below, above, mode=mode), expected, atol=1e-6)
+    assert np.allclose(blend(below, above, mode=mode), expected, atol=1e-6)
 
 
 @given(
@@ -117,7 +111,7 @@ def test_blends_are_what_they_say(mode, expected):
     st.floats(0, 1, width=32),
 )
 def test_a_weight_stays_between_0_and_1(mode, profile, invert, below, course, strength):
-    found = lay(
+    found = blend(
         np.array([below], np.float32),
         np.array([course], np.float32),
         profile=profile,
@@ -130,7 +124,7 @@ def test_a_weight_stays_between_0_and_1(mode, profile, invert, below, course, st
 
 @given(st.sampled_from(BLENDS), st.floats(0, 1, width=32), st.floats(0, 1, width=32))
 def test_without_strength_a_layer_changes_nothing(mode, below, course):
-    found = lay(
+    found = blend(
         np.array([below], np.float32),
         np.array([course], np.float32),
         mode=mode,
@@ -142,15 +136,15 @@ def test_without_strength_a_layer_changes_nothing(mode, below, course):
 @given(st.sampled_from(BLENDS), st.floats(0, 1, width=32))
 def test_strength_mixes_evenly_between_below_and_blended(mode, strength):
     below, above = np.float32([0.2, 0.9]), np.float32([0.7, 0.4])
-    whole = lay(below, above, mode=mode)
-    part = lay(below, above, mode=mode, strength=np.array([strength], np.float32))
+    whole = blend(below, above, mode=mode)
+    part = blend(below, above, mode=mode, strength=np.array([strength], np.float32))
     assert np.allclose(part, below + strength * (whole - below), atol=1e-6)
 
 
 def test_one_value_and_the_same_value_at_each_element_agree():
     course = np.random.default_rng(1).random(5000).astype(np.float32)
-    one = lay(np.float32([0.4]), course, mode="multiply", strength=np.float32([0.5]))
-    each = lay(
+    one = blend(np.float32([0.4]), course, mode="multiply", strength=np.float32([0.5]))
+    each = blend(
         np.full(5000, 0.4, np.float32),
         course,
         mode="multiply",
@@ -198,7 +192,7 @@ def test_a_ball_is_round():
 def test_a_balls_radius_may_differ_by_element():
     definition = definitions("layer")["ball"]
     values = resolved(definition, softness=100.0)
-    values = Resolved({**values.numbers, "radius": np.array([1.0, 2.0])}, values.words)
+    values = Resolved({**values.numbers, "radius": np.array([1.0, 2.0])}, values.discrete_values)
     found = definition.apply(along_x(0.5, 0.5), values, Context())
     assert np.allclose(found, [0.5, 0.75], atol=1e-6)
 

@@ -7,8 +7,8 @@ from hypothesis import strategies as st
 
 from tests.conftest import study
 from zygomorph.core.errors import StepError
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.seam import seam
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.inspect.seam import seam
 
 SHEET = {"step": "sheet", "values": {"width": 2.0, "depth": 2.0, "columns": 40, "rows": 40}}
 ACROSS = {
@@ -92,7 +92,7 @@ def test_going_back_begins_at_a_checkpoint():
     document = made(visitor(memory="stays"))
     evaluator = Evaluator()
     mask(document, 24.0, evaluator)
-    kept = evaluator.memories._checkpoints
+    kept = evaluator.states._checkpoints
     hits = kept.hits
     mask(document, 12.0, evaluator)
     assert kept.hits == hits + 1

@@ -7,11 +7,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.reference.test_deformers import form
-from zygomorph.core.box import box_of
-from zygomorph.core.mesh import Copies, Mesh, make_mesh
-from zygomorph.core.normals import point_normals
-from zygomorph.core.provenance import Provenance, between_domains, carry_attributes
-from zygomorph.core.topology import Topology
+from zygomorph.core.geometry.bounding_box import box_of
+from zygomorph.core.geometry.mesh import Copies, Mesh, make_mesh
+from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.geometry.origins import Provenance, between_domains, carry_attributes
+from zygomorph.core.geometry.topology import Topology
 
 
 def quad_pair() -> Mesh:

@@ -6,12 +6,12 @@ import numpy as np
 import pytest
 
 from tests.conftest import document
-from zygomorph.core.deliver import deliver_glb
+from zygomorph.core.document.loop import Loop
+from zygomorph.core.document.study import check_document
 from zygomorph.core.errors import DocumentError
-from zygomorph.core.evaluate import Evaluator
-from zygomorph.core.loop import Loop
-from zygomorph.core.seam import seam
-from zygomorph.core.study import check_document
+from zygomorph.core.evaluation.evaluate import Evaluator
+from zygomorph.core.formats.deliver import deliver_glb
+from zygomorph.core.inspect.seam import seam
 
 RISE = {"signal": "keys", "keys": [{"frame": 0, "value": 0.0}, {"frame": 12, "value": 90.0}]}
 

@@ -3,9 +3,9 @@
 import pytest
 
 from tests.conftest import document
+from zygomorph.core.document.study import check_document
 from zygomorph.core.errors import DocumentError
-from zygomorph.core.openable import check_openable
-from zygomorph.core.study import check_document
+from zygomorph.core.inspect.openable import check_openable
 
 BALL = {"step": "icosphere", "values": {"halvings": 1}}
 AT = "/pieces/p/recipe/s{}/values/amount"

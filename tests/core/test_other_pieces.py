@@ -5,12 +5,12 @@ import pytest
 
 from tests.conftest import document
 from zygomorph.api.frames import piece_key
+from zygomorph.core.document.study import Study, check_document
 from zygomorph.core.errors import StepError
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.mesh import MASK
-from zygomorph.core.plan import pieces_for, plan_piece, used_pieces
-from zygomorph.core.sentences import describe_motion
-from zygomorph.core.study import Study, check_document
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.plan import pieces_for, plan_piece, used_pieces
+from zygomorph.core.geometry.mesh import MASK
+from zygomorph.core.inspect.sentences import describe_motion
 
 SAW = {"signal": "cycle", "shape": "saw", "low": 0.0, "high": 1.0}
 BALL = {"step": "icosphere", "values": {"radius": 0.5, "halvings": 3}}

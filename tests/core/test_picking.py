@@ -5,11 +5,11 @@ import pytest
 
 from tests.conftest import study
 from tests.reference.test_deformers import form
-from zygomorph.core.elements import elements_of
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.evaluate import Evaluator
-from zygomorph.core.masks.picked import flags
-from zygomorph.core.picking import Box, Facing, Ray, pick
+from zygomorph.core.evaluation.evaluate import Evaluator
+from zygomorph.core.geometry.elements import elements_of
+from zygomorph.core.geometry.runs import flags
+from zygomorph.core.inspect.picking import Box, Facing, Ray, pick
 
 SHEET = {"step": "sheet", "values": {"width": 1.0, "depth": 1.0, "columns": 10, "rows": 10}}
 PUSH = {"step": "displace", "values": {"amount": 0.0}}

@@ -9,13 +9,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import study
-from zygomorph.core.cache import BoundedCache
+from zygomorph.core.animation.resolve import prepare, resolve
+from zygomorph.core.document.loop import Loop
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.gate import Gate
-from zygomorph.core.loop import Loop
-from zygomorph.core.plan import plan_piece
-from zygomorph.core.resolve import prepare, resolve
-from zygomorph.core.values import number, vector, whole
+from zygomorph.core.evaluation.plan import plan_piece
+from zygomorph.core.kernels.gate import Gate
+from zygomorph.core.memo.bounded import BoundedCache
+from zygomorph.core.values.value import number, vector, whole
 
 BALL = {"step": "icosphere", "values": {"halvings": 1}}
 SAW = {"signal": "cycle", "shape": "saw", "low": 0, "high": 10}

@@ -13,9 +13,9 @@ from PIL import Image
 
 from tests.conftest import study
 from zygomorph.core.errors import MeshFileError, StepError
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.formats.read_picture import MAX_PIXELS, read_picture, small_webp
-from zygomorph.core.picture import BEYOND, Picture, woven
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.formats.read_image import MAX_PIXELS, read_picture, small_webp
+from zygomorph.core.geometry.image import BEYOND, Picture, woven
 
 SHEET = {"step": "sheet", "values": {"width": 2.0, "depth": 1.0, "columns": 40, "rows": 20}}
 RAMP = Picture(np.tile(np.linspace(0.1, 0.8, 8, dtype=np.float32), (4, 1)))

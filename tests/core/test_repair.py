@@ -6,16 +6,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.conftest import volume
-from zygomorph.core.catalogue import definitions
-from zygomorph.core.context import Context
-from zygomorph.core.forms.imported import repaired
-from zygomorph.core.loop import Loop
-from zygomorph.core.mesh import PART, SHARD, UV, make_mesh
-from zygomorph.core.repair.examine import examine, repairs
-from zygomorph.core.repair.holes import filled, hole_sides
-from zygomorph.core.repair.merge import joined, split_by
-from zygomorph.core.repair.shells import parts_of, turned_faces, with_faces_turned
-from zygomorph.core.resolve import resolve
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import resolve
+from zygomorph.core.document.loop import Loop
+from zygomorph.core.geometry.mesh import PART, SHARD, UV, make_mesh
+from zygomorph.core.geometry.repair.examine import examine, repairs
+from zygomorph.core.geometry.repair.holes import filled, hole_sides
+from zygomorph.core.geometry.repair.merge import joined, split_by
+from zygomorph.core.geometry.repair.shells import parts_of, turned_faces, with_faces_turned
+from zygomorph.core.library.forms.imported import repaired
+from zygomorph.core.values.entries import definitions
 
 LOOP = Loop(24, 24)
 DEFINITION = definitions("form")["imported"]

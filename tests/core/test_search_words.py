@@ -2,7 +2,8 @@
 
 import pytest
 
-from zygomorph.core.catalogue import Definition, definitions
+from zygomorph.core.values.definitions import Definition
+from zygomorph.core.values.entries import definitions
 
 ENTRIES = [d for sort in ("form", "step", "layer", "signal") for d in definitions(sort).values()]
 

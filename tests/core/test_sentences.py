@@ -4,9 +4,9 @@ import numpy as np
 import pytest
 
 from tests.conftest import study
-from zygomorph.core.catalogue import definitions
-from zygomorph.core.loop import Loop
-from zygomorph.core.sentences import describe_motion, describe_step, sentence, with_unit
+from zygomorph.core.document.loop import Loop
+from zygomorph.core.inspect.sentences import describe_motion, describe_step, sentence, with_unit
+from zygomorph.core.values.entries import definitions
 
 LOOP = Loop(240, 24)
 BALL = {"step": "icosphere"}

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.test_masks import cloud, layer, weigh
-from zygomorph.core.place import rotation
+from zygomorph.core.kernels.rotation import rotation
 
 LINEAR = {"profile": "linear"}
 CLOUD = np.random.default_rng(4).uniform(-2, 2, (400, 3))

@@ -6,13 +6,13 @@ import numpy as np
 import pytest
 
 from tests.core.test_masks import cloud, layer
-from zygomorph.core.context import Context
+from zygomorph.core.animation.context import Context
+from zygomorph.core.document.loop import Loop
+from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.loop import Loop
-from zygomorph.core.masks.layers import weights
-from zygomorph.core.sound.made import night_track
-from zygomorph.core.sound.track import Track
-from zygomorph.core.study import Study
+from zygomorph.core.masking.blending import weights
+from zygomorph.core.values.sound.bundled import night_track
+from zygomorph.core.values.sound.track import Track
 
 RATE = 22_050
 LOOP = Loop(frames=48, rate=24.0)
@@ -102,7 +102,7 @@ def test_carried_it_is_measured_where_it_was():
 
 
 def test_the_sounds_of_a_study_reach_its_masks():
-    from zygomorph.core.evaluate import Evaluator, Request
+    from zygomorph.core.evaluation.evaluate import Evaluator, Request
 
     heard = {
         "id": "l",

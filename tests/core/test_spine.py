@@ -7,11 +7,11 @@ from hypothesis import strategies as st
 
 from tests.conftest import resolved, volume
 from tests.reference.test_deformers import form
-from zygomorph.core.catalogue import definitions
-from zygomorph.core.context import Context
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.steps.axis_frame import axis_frame
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.transforms.axis_frame import axis_frame
+from zygomorph.core.values.entries import definitions
 
 DEFORMERS = ("bend", "twist", "taper")
 ONE = np.ones(1, np.float32)
@@ -22,7 +22,7 @@ def deform(key: str, mesh: Mesh, weights=ONE, each=None, **values) -> np.ndarray
     definition = definitions("step")[key]
     found = resolved(definition, **values)
     if each:
-        found = Resolved({**found.numbers, **each}, found.words)
+        found = Resolved({**found.numbers, **each}, found.discrete_values)
     return definition.apply(mesh, found, weights, Context()).points
 
 
@@ -114,7 +114,7 @@ def test_a_full_length_taper_scales_the_volume_by_barrs_integral(ratio):
 
 def _bar(cells: int) -> Mesh:
     """A closed square bar of length 1 along y, with cells along it."""
-    from zygomorph.core.mesh import make_mesh
+    from zygomorph.core.geometry.mesh import make_mesh
 
     ring = np.array([[-0.1, -0.1], [0.1, -0.1], [0.1, 0.1], [-0.1, 0.1]])
     points = [[x, -0.5 + k / cells, z] for k in range(cells + 1) for x, z in ring]

@@ -7,15 +7,15 @@ from hypothesis import strategies as st
 
 from tests.conftest import document, study
 from tests.reference.test_deformers import form
-from zygomorph.core.across import course
-from zygomorph.core.catalogue import definitions
-from zygomorph.core.context import Context, Other
+from zygomorph.core.animation.context import Context, Other
+from zygomorph.core.animation.order_of_elements import order_of
+from zygomorph.core.animation.resolve import Resolved, resolve
+from zygomorph.core.document.loop import Loop
+from zygomorph.core.document.study import check_document
 from zygomorph.core.errors import DocumentError, ZygomorphError
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.loop import Loop
-from zygomorph.core.resolve import Resolved, resolve
-from zygomorph.core.seam import seam
-from zygomorph.core.study import check_document
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.inspect.seam import seam
+from zygomorph.core.values.entries import definitions
 
 STRANDS = {"step": "strands", "values": {"strands": 6, "count": 5, "vary": 0.0}}
 LEAN = {"step": "wave", "values": {"wavelength": 100.0}}
@@ -99,27 +99,27 @@ def test_any_signal_may_be_spread_by_a_factor():
 @pytest.mark.parametrize("over", ["points", "faces", "shards"])
 def test_every_course_goes_from_0_to_1(by, more, over):
     tiles = form("tiling")
-    found = course({"by": by, "over": over, **more}, tiles, Context())
+    found = order_of({"by": by, "over": over, **more}, tiles, Context())
     assert found.shape == (len(tiles.points),)
     assert found.min() >= 0
     assert found.max() <= 1
     assert np.ptp(found) > 0.6
-    back = course({"by": by, "over": over, "reverse": True, **more}, tiles, Context())
+    back = order_of({"by": by, "over": over, "reverse": True, **more}, tiles, Context())
     assert np.allclose(found + back, 1, atol=1e-6)
 
 
 def test_position_and_distance_are_those_of_the_mesh():
     sheet = form("sheet", width=2.0, depth=1.0, columns=8, rows=4)
-    along = course({"by": "position", "axis": [1, 0, 0]}, sheet, Context())
+    along = order_of({"by": "position", "axis": [1, 0, 0]}, sheet, Context())
     assert np.allclose(along, (sheet.points[:, 0] + 1) / 2, atol=1e-6)
-    away = course({"by": "place", "origin": [-1, 0, -0.5]}, sheet, Context())
+    away = order_of({"by": "place", "origin": [-1, 0, -0.5]}, sheet, Context())
     right = np.linalg.norm(sheet.points - sheet.points[0], axis=1)
     assert np.allclose(away, right / right.max(), atol=1e-6)
 
 
 def test_curves_of_a_sheet_are_told_to_be_none():
     with pytest.raises(ZygomorphError, match="no curves"):
-        course({"over": "curves"}, form("sheet"), Context())
+        order_of({"over": "curves"}, form("sheet"), Context())
 
 
 def test_a_value_for_all_elements_cannot_be_spread():
@@ -196,7 +196,7 @@ def test_a_number_for_each_point_does_what_one_for_all_does_there(definition, na
         ramp = np.rint(ramp)
 
     def run(numbers):
-        values = Resolved({**base.numbers, name: numbers}, base.words)
+        values = Resolved({**base.numbers, name: numbers}, base.discrete_values)
         if definition.sort == "layer":
             return np.broadcast_to(definition.apply(mesh, values, context), len(mesh.points))
         return definition.apply(mesh, values, np.ones(1, np.float32), context).points

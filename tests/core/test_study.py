@@ -7,10 +7,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import ROOT, document
-from zygomorph.core.catalogue import describe_catalogue, recipe_definitions
+from zygomorph.core.document.schema import study_model
+from zygomorph.core.document.study import check_document, parse_study
 from zygomorph.core.errors import DocumentError
-from zygomorph.core.schema import study_model
-from zygomorph.core.study import check_document, parse_study
+from zygomorph.core.registry import describe_catalogue
+from zygomorph.core.values.entries import recipe_definitions
 
 BALL = {"step": "icosphere"}
 
@@ -130,8 +131,8 @@ def test_the_catalogue_describes_every_value():
 
 
 def test_sentences_read_every_value_they_name():
-    from zygomorph.core.loop import Loop
-    from zygomorph.core.sentences import sentence
+    from zygomorph.core.document.loop import Loop
+    from zygomorph.core.inspect.sentences import sentence
 
     for definition in recipe_definitions().values():
         said = sentence(definition, {}, Loop())

@@ -11,10 +11,11 @@ from hypothesis import strategies as st
 from hypothesis.extra import numpy as arrays
 
 from tests.conftest import document
+from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.study import Study
-from zygomorph.core.table import Column, Filter, Table, as_csv, select, statistics, table_of
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.formats.csv import as_csv
+from zygomorph.core.inspect.table import Column, Filter, Table, select, statistics, table_of
 
 
 def evaluated(*steps):

@@ -8,11 +8,9 @@ from hypothesis.stateful import RuleBasedStateMachine, invariant, precondition, 
 from pydantic import TypeAdapter
 
 from tests.conftest import document
-from zygomorph.core.catalogue import definitions
-from zygomorph.core.edits import Operation, apply_edit, value_at
-from zygomorph.core.errors import DocumentError, ZygomorphError
-from zygomorph.core.study import check_document
-from zygomorph.core.variants import (
+from zygomorph.core.document.edits import Operation, apply_edit, value_at
+from zygomorph.core.document.study import check_document
+from zygomorph.core.document.variants import (
     add_option,
     addresses_of,
     choose,
@@ -20,6 +18,8 @@ from zygomorph.core.variants import (
     remove_option,
     same,
 )
+from zygomorph.core.errors import DocumentError, ZygomorphError
+from zygomorph.core.values.entries import definitions
 
 READ = TypeAdapter(list[Operation])
 AMOUNT = "/pieces/p/recipe/s1/values/amount"
@@ -30,7 +30,7 @@ LOOK = "/pieces/p/look"
 
 def begun():
     made = document({"step": "icosphere"}, {"step": "displace", "values": {"amount": 0.1}})
-    options = [{"id": "a", "name": "Calm"}, {"id": "b", "name": "Wild"}]
+    options = [{"id": "a", "name": "Debounce"}, {"id": "b", "name": "Wild"}]
     made["variants"] = [{"id": "v", "name": "Weather", "chosen": "a", "options": options}]
     return made
 
@@ -57,11 +57,11 @@ def test_one_choice_switches_a_value_a_step_and_a_look():
     made = edited(made, choose(made, "v", "b"))
     made = put(put(made, AMOUNT, 0.5), ON, False)
     made = put(made, LOOK, {"surface": {"gradient": "ember"}})
-    calm = edited(made, choose(made, "v", "a"))
-    assert value_at(calm, AMOUNT) == 0.1
-    assert value_at(calm, ON) is True
-    assert value_at(calm, LOOK) == {}
-    wild = edited(calm, choose(calm, "v", "b"))
+    debounce = edited(made, choose(made, "v", "a"))
+    assert value_at(debounce, AMOUNT) == 0.1
+    assert value_at(debounce, ON) is True
+    assert value_at(debounce, LOOK) == {}
+    wild = edited(debounce, choose(debounce, "v", "b"))
     assert wild == made
 
 
@@ -122,8 +122,8 @@ def test_a_step_that_was_removed_is_no_obstacle_and_comes_back_whole():
     made = marked(AMOUNT, ON)
     made = put(edited(made, choose(made, "v", "b")), AMOUNT, 0.5)
     gone, back = apply_edit(made, READ.validate_python([{"do": "remove", "path": ON[:-3]}]))
-    calm = edited(gone, choose(gone, "v", "a"))
-    wild = edited(calm, choose(calm, "v", "b"))
+    debounce = edited(gone, choose(gone, "v", "a"))
+    wild = edited(debounce, choose(debounce, "v", "b"))
     again = edited(wild, back)
     assert value_at(again, AMOUNT) == 0.5
     assert addresses_of(again["variants"][0]) == [AMOUNT, ON]

@@ -4,15 +4,15 @@ import numpy as np
 import pytest
 
 from tests.conftest import document, resolved, study, volume
-from zygomorph.core.catalogue import definitions
-from zygomorph.core.context import Context
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.loop import Loop
-from zygomorph.core.masks.ramp import ramp
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.signals.drift import sample
-from zygomorph.core.study import check_document
-from zygomorph.core.topology import Topology
+from zygomorph.core.animation.context import Context
+from zygomorph.core.document.loop import Loop
+from zygomorph.core.document.study import check_document
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.topology import Topology
+from zygomorph.core.library.signals.drift import sample
+from zygomorph.core.masking.ramp import ramp
+from zygomorph.core.values.entries import definitions
 
 
 def _made(*steps, frame=0.0, frames=24, until=None):

@@ -7,12 +7,12 @@ from hypothesis import strategies as st
 
 from tests.conftest import resolved, volume
 from tests.reference.test_deformers import form
-from zygomorph.core.catalogue import definitions
-from zygomorph.core.context import Context
-from zygomorph.core.curve_frames import curve_frames
+from zygomorph.core.animation.context import Context
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.mesh import Mesh, loose_points, make_curves
-from zygomorph.core.normals import point_normals
+from zygomorph.core.geometry.curve_frames import curve_frames
+from zygomorph.core.geometry.mesh import Mesh, loose_points, make_curves
+from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.values.entries import definitions
 
 ONE = np.ones(1, np.float32)
 

@@ -7,10 +7,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import resolved, volume
-from zygomorph.core.catalogue import definitions
-from zygomorph.core.context import Context
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.normals import point_normals
+from zygomorph.core.animation.context import Context
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.values.entries import definitions
 
 ONE = np.ones(1, np.float32)
 

@@ -10,12 +10,12 @@ from scipy.special import exp1
 
 from tests.conftest import resolved, volume
 from tests.reference.test_deformers import form
-from zygomorph.core.catalogue import definitions
-from zygomorph.core.context import Context
+from zygomorph.core.animation.context import Context
+from zygomorph.core.document.loop import Loop
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.loop import Loop
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.steps.vortex import angular_speed, funnel
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.library.steps.vortex import angular_speed, funnel
+from zygomorph.core.values.entries import definitions
 
 ONE = np.ones(1, np.float32)
 

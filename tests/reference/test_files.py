@@ -16,18 +16,18 @@ from plyfile import PlyData
 
 from tests.conftest import MODULES, ROOT, obj_text, study
 from tests.reference.test_deformers import form
-from zygomorph.core.catalogue import definitions
-from zygomorph.core.deliver import deliver_glb, deliver_sequence
+from zygomorph.core.document.study import parse_study
 from zygomorph.core.errors import Cancelled, MeshFileError, ZygomorphError
-from zygomorph.core.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.formats.deliver import deliver_glb, deliver_sequence
+from zygomorph.core.formats.morph_targets import by_basis, by_frames, kept_frames
 from zygomorph.core.formats.read import READERS
 from zygomorph.core.formats.read import read_here as read_mesh
 from zygomorph.core.formats.read_glb import read_glb
 from zygomorph.core.formats.read_usd import USD_ENDINGS
-from zygomorph.core.formats.shapes import by_basis, by_frames, kept_frames
 from zygomorph.core.formats.write import WRITERS, write_npz, write_obj, write_ply, write_stl
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.study import parse_study
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.values.entries import definitions
 
 VALIDATE = """
 const validator = require("gltf-validator");

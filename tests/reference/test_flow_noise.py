@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from numba import njit
 
-from zygomorph.core.noise.fractal import (
+from zygomorph.core.kernels.noise.fractal import (
     CELLULAR,
     KERNELS,
     Pattern,
@@ -14,7 +14,7 @@ from zygomorph.core.noise.fractal import (
     fractal,
     vector_fractal_of,
 )
-from zygomorph.core.noise.turning import turned_height
+from zygomorph.core.kernels.noise.turning import turned_height
 
 WHERE = np.random.default_rng(8).uniform(-9, 9, (20_000, 3)).astype(np.float32)
 MOMENTS = np.arange(16) / 16

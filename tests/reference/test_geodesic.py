@@ -8,10 +8,10 @@ from hypothesis import strategies as st
 
 from tests.conftest import study
 from tests.reference.test_deformers import form
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.geodesic import distance_from, march
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.topology import Topology
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.geometry.geodesic import distance_from, march
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.topology import Topology
 
 
 def exact(mesh, seeds):
@@ -39,7 +39,7 @@ def test_it_agrees_with_the_exact_distance(key, values, error):
 
 
 def form_values(key):
-    from zygomorph.core.catalogue import definitions
+    from zygomorph.core.values.entries import definitions
 
     return definitions("form")[key].values
 

@@ -12,9 +12,9 @@ import soundfile
 from PIL import Image
 from pxr import Sdf, Usd, UsdGeom
 
+from zygomorph.core.animation.sound.errors import SoundFileError
 from zygomorph.core.errors import MeshFileError
-from zygomorph.core.formats.apart import read_mesh, read_picture, read_sound
-from zygomorph.core.sound.errors import SoundFileError
+from zygomorph.core.formats.read_in_process import read_mesh, read_picture, read_sound
 
 # A reader that is held up is ended after twenty seconds; none of these needs to be.
 SOON = 12.0

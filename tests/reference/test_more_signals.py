@@ -12,11 +12,11 @@ from hypothesis import strategies as st
 from scipy.interpolate import CubicHermiteSpline
 
 from tests.reference.test_signals import LOOP, at, keys
-from zygomorph.core.resolve import sample_number
-from zygomorph.core.sound.made import live_input, night_track
-from zygomorph.core.sound.read import SoundFileError, read_sound
-from zygomorph.core.sound.track import Track, follow
-from zygomorph.core.ties import Ties
+from zygomorph.core.animation.resolve import sample_number
+from zygomorph.core.document.signal_context import SignalContext
+from zygomorph.core.formats.read_sound import SoundFileError, read_sound
+from zygomorph.core.values.sound.bundled import live_input, night_track
+from zygomorph.core.values.sound.track import Track, follow
 
 
 def tangent_keys():
@@ -276,7 +276,7 @@ DOCUMENT = {
 
 def linked(to, **more):
     signal = {"signal": "link", "to": to, **more}
-    return sample_number(signal, np.array([0.0, 60, 120]), LOOP, False, Ties(DOCUMENT))
+    return sample_number(signal, np.array([0.0, 60, 120]), LOOP, False, SignalContext(DOCUMENT))
 
 
 def test_a_link_follows_with_factor_and_offset():

@@ -5,10 +5,10 @@ import numpy as np
 import pytest
 from numba import float32, int32, njit, uint32
 
-from zygomorph.core.compiled import inline
-from zygomorph.core.noise.fractal import Pattern, fractal
-from zygomorph.core.noise.gradient import make_gradient_noise
-from zygomorph.core.noise.lattice import floor_to_int
+from zygomorph.core.kernels.compiled import inline
+from zygomorph.core.kernels.noise.fractal import Pattern, fractal
+from zygomorph.core.kernels.noise.gradient import make_gradient_noise
+from zygomorph.core.kernels.noise.lattice import floor_to_int
 
 # The permutation of K. Perlin, "Improving Noise", SIGGRAPH 2002, as the reference package ships it.
 _TABLE = """

@@ -6,14 +6,14 @@ import pytest
 from numba import int32, njit, uint32
 from scipy.spatial import cKDTree
 
-from zygomorph.core.noise.cellular_fractal import (
+from zygomorph.core.kernels.noise.cellular_fractal import (
     BETWEEN_REACH,
     FIRST_REACH,
     SECOND_REACH,
     part,
 )
-from zygomorph.core.noise.curl_fractal import SCALE
-from zygomorph.core.noise.fractal import (
+from zygomorph.core.kernels.noise.curl_fractal import SCALE
+from zygomorph.core.kernels.noise.fractal import (
     CELLULAR,
     COMPONENTS,
     KERNELS,
@@ -23,8 +23,8 @@ from zygomorph.core.noise.fractal import (
     fractal,
     vector_fractal_of,
 )
-from zygomorph.core.noise.gradient import three_edge_gradients
-from zygomorph.core.noise.lattice import cell_hash, mixed
+from zygomorph.core.kernels.noise.gradient import three_edge_gradients
+from zygomorph.core.kernels.noise.lattice import cell_hash, mixed
 
 RANDOM = np.random.default_rng(11)
 POINTS = RANDOM.uniform(-6, 6, (40_000, 3)).astype(np.float32)

@@ -4,6 +4,8 @@ Sources: SVG 2, sections 9 (paths) and 13.3.1 (fill rules, whose five-pointed st
 the volume of a frustum of a pyramid; areas by fontTools' own pen.
 """
 
+from pathlib import Path
+
 import numpy as np
 import pytest
 import shapely
@@ -13,17 +15,19 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.conftest import document, volume
+from zygomorph.core.document.study import Study
 from zygomorph.core.errors import MeshFileError, StepError, ZygomorphError
-from zygomorph.core.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.formats.read import read_here as read_mesh
 from zygomorph.core.formats.svg import METRES
-from zygomorph.core.forms.outline import contours_of
-from zygomorph.core.outlines.contour import Contour, Pen
-from zygomorph.core.outlines.letters import FOLDER, FONTS, letters
-from zygomorph.core.outlines.region import area_of, faces_of, winding_numbers
-from zygomorph.core.outlines.solid import Solid, flat_mesh, inset, solid_mesh
-from zygomorph.core.study import Study
+from zygomorph.core.geometry.outlines import letters as letters_module
+from zygomorph.core.geometry.outlines.contour import Contour, Pen
+from zygomorph.core.geometry.outlines.letters import FONTS, letters
+from zygomorph.core.geometry.outlines.region import area_of, faces_of, winding_numbers
+from zygomorph.core.geometry.outlines.solid import Solid, flat_mesh, inset, solid_mesh
+from zygomorph.core.library.forms.outline import contours_of
 
+FONT_FILES = Path(letters_module.__file__).parent / "fonts"
 SQUARE = np.array([[0, 0], [2, 0], [2, 2], [0, 2]], float)
 
 
@@ -157,7 +161,7 @@ def test_curves_are_those_of_bezier():
 # The strokes of the script overlap, and the pen counts what lies under two of them twice.
 @pytest.mark.parametrize("name", sorted(set(FONTS) - {"script"}))
 def test_letters_have_the_areas_that_fonttools_finds(name):
-    font = TTFont(str(FOLDER / FONTS[name]))
+    font = TTFont(str(FONT_FILES / FONTS[name]))
     glyphs = font.getGlyphSet()
     for character in "BOg8s":
         pen = AreaPen(glyphs)
@@ -172,7 +176,7 @@ def test_pairs_are_kerned_and_letters_set_apart():
         found = letters(text, "round", 4, spacing, 1.2, "left")
         return np.array([min(c.points[:, 0].min() for c in one.contours) for one in found])
 
-    font = TTFont(str(FOLDER / FONTS["round"]))
+    font = TTFont(str(FONT_FILES / FONTS["round"]))
     cmap, em = font.getBestCmap(), font["head"].unitsPerEm
     (advance, left), (_, right) = (font["hmtx"][cmap[ord(c)]] for c in "AV")
     apart = float(np.diff(left_ends("AV"))[0])

@@ -5,8 +5,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zygomorph.core.noise.fractal import Pattern, fractal
-from zygomorph.core.noise.lattice import octave_offset, octave_seed
+from zygomorph.core.kernels.noise.fractal import Pattern, fractal
+from zygomorph.core.kernels.noise.lattice import octave_offset, octave_seed
 
 RANDOM = np.random.default_rng(7)
 POINTS = (RANDOM.random((60_000, 3)) * 40 - 20).astype(np.float32)

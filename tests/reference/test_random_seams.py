@@ -4,8 +4,8 @@ import numpy as np
 import pytest
 
 from tests.conftest import study
-from zygomorph.core.evaluate import Evaluator
-from zygomorph.core.seam import seam
+from zygomorph.core.evaluation.evaluate import Evaluator
+from zygomorph.core.inspect.seam import seam
 
 EVALUATOR = Evaluator()
 

@@ -4,10 +4,10 @@ import numpy as np
 import pytest
 
 from tests.conftest import study
-from zygomorph.core.catalogue import definitions
 from zygomorph.core.errors import StepError
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.mesh import Mesh
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.values.entries import definitions
 
 TILES = {"step": "tiling", "values": {"kind": "square", "size": 0.2, "columns": 9, "rows": 7}}
 COUNT = 63

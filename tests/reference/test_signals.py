@@ -6,10 +6,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.interpolate import CubicHermiteSpline, PchipInterpolator
 
-from zygomorph.core.loop import Loop
-from zygomorph.core.resolve import sample_number
-from zygomorph.core.signals.drift import harmonics
-from zygomorph.core.signals.keys import monotone_slopes
+from zygomorph.core.animation.resolve import sample_number
+from zygomorph.core.document.loop import Loop
+from zygomorph.core.library.signals.drift import harmonics
+from zygomorph.core.library.signals.keys import monotone_slopes
 
 LOOP = Loop(frames=240, rate=24)
 

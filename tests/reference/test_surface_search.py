@@ -6,7 +6,7 @@ import trimesh
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zygomorph.core.surface_search import search_of
+from zygomorph.core.geometry.surface_search import search_of
 
 
 def soup(seed: int, count: int) -> tuple[np.ndarray, np.ndarray]:

@@ -10,14 +10,14 @@ from pxr import Usd, UsdGeom, UsdShade, UsdValidation
 
 from tests.conftest import document, volume
 from zygomorph.core.budget import budget
-from zygomorph.core.deliver import deliver_usd
+from zygomorph.core.document.study import Study
 from zygomorph.core.errors import Cancelled, ZygomorphError
-from zygomorph.core.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.formats.deliver import deliver_usd
 from zygomorph.core.formats.read import read_here as read_mesh
 from zygomorph.core.formats.usd import prim_name
-from zygomorph.core.normals import point_normals
-from zygomorph.core.place import transformed
-from zygomorph.core.study import Study
+from zygomorph.core.geometry.affine import transformed
+from zygomorph.core.geometry.normals import point_normals
 
 TURNING = {"signal": "cycle", "shape": "sine", "low": -90, "high": 90, "cycles": 1}
 TWISTED = document(

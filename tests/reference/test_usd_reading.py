@@ -12,12 +12,12 @@ import scipy
 from pxr import Gf, Sdf, Usd, UsdGeom, UsdUtils
 
 from tests.conftest import document, volume
-from zygomorph.core.deliver import deliver_usd
+from zygomorph.core.document.study import Study
 from zygomorph.core.errors import MeshFileError
-from zygomorph.core.evaluate import Evaluator
-from zygomorph.core.formats import apart
-from zygomorph.core.formats.apart import read_mesh
-from zygomorph.core.study import Study
+from zygomorph.core.evaluation.evaluate import Evaluator
+from zygomorph.core.formats import read_in_process as apart
+from zygomorph.core.formats.deliver import deliver_usd
+from zygomorph.core.formats.read_in_process import read_mesh
 
 
 def written(tmp_path, build, name="given.usda") -> bytes:

@@ -5,8 +5,8 @@ import pytest
 
 from tests.conftest import resolved, volume
 from tests.reference.test_deformers import form
-from zygomorph.core.catalogue import definitions
-from zygomorph.core.context import Context
+from zygomorph.core.animation.context import Context
+from zygomorph.core.values.entries import definitions
 
 ONE = np.ones(1, np.float32)
 

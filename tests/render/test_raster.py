@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from tests.conftest import study
-from zygomorph.core.evaluate import Evaluator
+from zygomorph.core.evaluation.evaluate import Evaluator
 from zygomorph.render.raster import draw, look_at, project
 from zygomorph.render.thumbnail import FRAMES, SIZE, moving_thumbnail, render_frame
 

@@ -7,8 +7,8 @@ import pytest
 from PIL import Image
 
 from zygomorph.api.pictures import Pictures, of_entry, of_study
-from zygomorph.core.evaluate import Evaluator
-from zygomorph.core.study import parse_study
+from zygomorph.core.document.study import parse_study
+from zygomorph.core.evaluation.evaluate import Evaluator
 from zygomorph.render.shipped import all_shipped, example_files, name_of_study, shipped
 from zygomorph.render.thumbnail import SIZE, render_frame
 from zygomorph.store.studies import Stored

@@ -6,9 +6,9 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from zygomorph.core.catalogue import definitions
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.evaluate import Evaluator
+from zygomorph.core.evaluation.evaluate import Evaluator
+from zygomorph.core.values.entries import definitions
 from zygomorph.render.specimens import FRAMES, edition_of, specimen
 from zygomorph.render.thumbnail import moving_thumbnail, render_frame
 

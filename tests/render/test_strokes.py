@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from tests.conftest import study
-from zygomorph.core.evaluate import Evaluator
+from zygomorph.core.evaluation.evaluate import Evaluator
 from zygomorph.render.strokes import dots, strokes
 from zygomorph.render.thumbnail import render_frame
 

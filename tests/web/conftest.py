@@ -12,7 +12,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
-from zygomorph.bench_stage import ARGUMENTS, chromium
+from zygomorph.bench.stage import ARGUMENTS, chromium
 from zygomorph.cli import seed
 from zygomorph.store.database import open_engine
 from zygomorph.store.studies import Studies

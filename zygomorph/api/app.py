@@ -10,12 +10,12 @@ from flask_openapi3 import Info, OpenAPI
 
 from zygomorph.api.carrier_routes import carrier_routes
 from zygomorph.api.errors import NoSuchRoute, from_validation, handle_errors
+from zygomorph.api.fast_frames import QuickFrames
 from zygomorph.api.file_routes import file_routes
 from zygomorph.api.finding_routes import finding_routes
 from zygomorph.api.json_bodies import BoundedJSON
 from zygomorph.api.pick_routes import pick_routes
 from zygomorph.api.preset_routes import presets
-from zygomorph.api.quick import QuickFrames
 from zygomorph.api.routes import api
 from zygomorph.api.security import ASSET_LIMIT, LOCAL_HOSTS, guard, page_nonce
 from zygomorph.api.service import Service

@@ -10,8 +10,8 @@ from pydantic import BaseModel, Field
 
 from zygomorph.api.routes import FAILURES, service
 from zygomorph.api.shapes import Frame, Strict, StudyPath
-from zygomorph.core.attach import attach, let_go, remove_carrier
-from zygomorph.core.edits import Path
+from zygomorph.core.document.edits import Path
+from zygomorph.core.inspect.attach import attach, let_go, remove_carrier
 
 carrier_routes = APIBlueprint("carriers", __name__, url_prefix="/api", abp_responses=FAILURES)
 

@@ -13,9 +13,9 @@ from werkzeug.exceptions import HTTPException
 
 from zygomorph.api.security import Refused, TooLarge
 from zygomorph.api.shapes import ErrorBody, Problem
-from zygomorph.core.edits import EditError
+from zygomorph.core.document.edits import EditError
+from zygomorph.core.document.study import problems_of
 from zygomorph.core.errors import Cancelled, DocumentError, MeshFileError, StepError, ZygomorphError
-from zygomorph.core.study import problems_of
 from zygomorph.store.database import NotStored, StoreError
 from zygomorph.store.studies import EditClash
 

@@ -7,6 +7,7 @@ from typing import Any
 from flask import Response, jsonify, request
 from flask_openapi3 import APIBlueprint
 
+from zygomorph.api.fast_frames import IMMUTABLE
 from zygomorph.api.file_shapes import (
     AssetQuery,
     AssetReport,
@@ -19,14 +20,13 @@ from zygomorph.api.file_shapes import (
     Waveform,
     WaveformQuery,
 )
-from zygomorph.api.quick import IMMUTABLE
 from zygomorph.api.routes import FAILURES, PICTURE, service
 from zygomorph.api.shapes import PiecePath
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.formats.read_picture import small_webp
-from zygomorph.core.repair.report import import_report
-from zygomorph.core.sound.audible import wav_of
-from zygomorph.core.sound.track import Track
+from zygomorph.core.formats.read_image import small_webp
+from zygomorph.core.formats.wav import wav_of
+from zygomorph.core.inspect.repair_report import import_report
+from zygomorph.core.values.sound.track import Track
 
 AUDIO: Any = {"content": {"audio/wav": {"schema": {"type": "string", "format": "binary"}}}}
 

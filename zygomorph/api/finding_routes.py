@@ -10,7 +10,7 @@ from pydantic import BaseModel
 
 from zygomorph.api.routes import FAILURES, service
 from zygomorph.api.shapes import StudyPath
-from zygomorph.core.findings.collect import findings_of
+from zygomorph.core.inspect.findings.collect import findings_of
 
 finding_routes = APIBlueprint("findings", __name__, url_prefix="/api", abp_responses=FAILURES)
 

@@ -14,16 +14,16 @@ import numpy as np
 from pydantic_core import to_json
 
 from zygomorph.api.shapes import FrameQuery
-from zygomorph.core.addresses import linked_values
-from zygomorph.core.encode import Encoded, encode
-from zygomorph.core.evaluate import Result
-from zygomorph.core.looks.gradients import gradient_table
-from zygomorph.core.looks.surface import colour_values
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.plan import plan_piece, sees_camera, used_pieces
+from zygomorph.core.document.addresses import linked_values
+from zygomorph.core.document.study import Study
+from zygomorph.core.evaluation.evaluate import Result
+from zygomorph.core.evaluation.plan import plan_piece, sees_camera, used_pieces
+from zygomorph.core.formats.encode import Encoded, encode
+from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.program import program_digest
-from zygomorph.core.standing import carriers_of
-from zygomorph.core.study import Study
+from zygomorph.core.shared.colouring import colour_values
+from zygomorph.core.transforms.world_transform import parents_of
+from zygomorph.core.values.gradients import gradient_table
 
 MAGIC = b"ZYGF"
 VERSION = 2
@@ -47,7 +47,7 @@ def piece_key(study: Study, piece_id: str, final: bool) -> str:
         piece = {k: v for k, v in _seen(study, piece_id).items() if k != "visible"}
         used = [_seen(study, other) for other in used_pieces(study, piece_id)]
         pieces = [piece_id, *used_pieces(study, piece_id)]
-        carriers = {n: part for each in pieces for n, part in carriers_of(study, each).items()}
+        carriers = {n: part for each in pieces for n, part in parents_of(study, each).items()}
         places = [carriers[name] for name in sorted(carriers)]
         seen = any(sees_camera(study, each) for each in pieces)
         camera = study.document.get("camera", {}) if seen else None
@@ -80,14 +80,14 @@ class FrameOptions:
     final: bool = False
     have: frozenset[str] = frozenset()
     exact: bool = False
-    every: int = 1
+    stride: int = 1
     rest: bool = False
 
     @classmethod
     def of(cls, query: FrameQuery) -> FrameOptions:
         held = frozenset(name for name in query.have.split(",") if name)
         return cls(
-            query.frame, query.quality == "final", held, query.exact, query.every, query.rest
+            query.frame, query.quality == "final", held, query.exact, query.stride, query.rest
         )
 
 
@@ -171,14 +171,14 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
     if weights is not None:
         rooms["mask"] = Room(np.dtype(np.uint8), (count,))
     blocks: dict[str, np.ndarray] = {}
-    flat = look.word("shading") == "flat" and topology.face_count > 0
+    flat = look.discrete("shading") == "flat" and topology.face_count > 0
     # Facets are shaded by differences of positions, in which the steps of 16 bits would show.
     if options.exact or flat:
         blocks["exact"] = mesh.points
     if options.rest:
         blocks["rest"] = np.ascontiguousarray(mesh.rest, np.float32)
     if colouring.values is not None:
-        blocks["gradient"] = gradient_table(look.word("gradient"))
+        blocks["gradient"] = gradient_table(look.discrete("gradient"))
     digest = topology.digest
     if digest not in options.have:
         blocks |= _topology_blocks(mesh)
@@ -197,7 +197,7 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
         "place": [float(v) for v in result.place.T.reshape(-1)],
         "look": {
             "by_value": colouring.values is not None,
-            "colour": look.word("colour"),
+            "colour": look.discrete("colour"),
             "glow": look.scalar("glow") / 100,
             "roughness": look.scalar("roughness") / 100,
             "flat": flat,

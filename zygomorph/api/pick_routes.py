@@ -8,7 +8,7 @@ from flask_openapi3 import APIBlueprint
 
 from zygomorph.api import pick_shapes, shapes
 from zygomorph.api.routes import FAILURES, service
-from zygomorph.core.picking import Box, Facing, Ray, Wish, pick
+from zygomorph.core.inspect.picking import Box, Facing, Ray, Wish, pick
 
 pick_routes = APIBlueprint("picking", __name__, url_prefix="/api", abp_responses=FAILURES)
 

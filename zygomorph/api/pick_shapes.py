@@ -7,7 +7,8 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, Field
 
 from zygomorph.api.shapes import Frame, Quality, Strict
-from zygomorph.core.schema import Finite, Run
+from zygomorph.core.document.schema import Finite
+from zygomorph.core.values.kinds.drawn import Run
 
 Triple = Annotated[list[Finite], Field(min_length=3, max_length=3)]
 Pair = Annotated[list[Finite], Field(min_length=2, max_length=2)]

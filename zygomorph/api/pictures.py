@@ -18,12 +18,12 @@ from functools import cache
 from pathlib import Path
 from typing import Literal
 
-from zygomorph.core.cache import BoundedCache
+from zygomorph.core.document.signal_context import Sounds, made_sounds
+from zygomorph.core.document.study import Study, check_document
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.evaluate import Evaluator
+from zygomorph.core.evaluation.evaluate import Evaluator
+from zygomorph.core.memo.bounded import BoundedCache
 from zygomorph.core.program import program_digest
-from zygomorph.core.study import Study, check_document
-from zygomorph.core.ties import Sounds, made_sounds
 from zygomorph.jobs.delivery import write_whole
 from zygomorph.render import specimens
 from zygomorph.render.shipped import name_of_entry, name_of_study, shipped

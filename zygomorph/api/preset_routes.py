@@ -20,9 +20,9 @@ from zygomorph.api.preset_shapes import (
 )
 from zygomorph.api.routes import FAILURES, PICTURE, picture_response, service
 from zygomorph.api.shapes import PictureQuery
-from zygomorph.core.catalogue import definitions
+from zygomorph.core.document.groups import preset_of, uses
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.groups import preset_of, uses
+from zygomorph.core.values.entries import definitions
 from zygomorph.jobs.delivery import safe_name
 from zygomorph.store.presets import StoredPreset
 

@@ -10,20 +10,21 @@ from flask import Response, current_app, jsonify, request, send_file
 from flask_openapi3 import APIBlueprint
 
 from zygomorph.api import shapes
+from zygomorph.api.fast_frames import IMMUTABLE, as_file, has_left, timing
 from zygomorph.api.frames import MEDIA_TYPE, FrameOptions
 from zygomorph.api.pictures import Wanted, of_entry, of_study
-from zygomorph.api.quick import IMMUTABLE, as_file, has_left, timing
 from zygomorph.api.service import Service
-from zygomorph.core.catalogue import definitions, describe_catalogue
-from zygomorph.core.edits import apply_edit
+from zygomorph.core.document.edits import apply_edit
+from zygomorph.core.document.schema import FORMAT, VERSION, study_model
+from zygomorph.core.document.study import check_document
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.evaluate import Request
-from zygomorph.core.formula.errors import FormulaError
-from zygomorph.core.formula.plot import plot_formula
-from zygomorph.core.plan import pieces_for
-from zygomorph.core.schema import FORMAT, VERSION, study_model
-from zygomorph.core.study import check_document
-from zygomorph.core.values import beginning
+from zygomorph.core.evaluation.evaluate import Request
+from zygomorph.core.evaluation.plan import pieces_for
+from zygomorph.core.inspect.formula_plot import plot_formula
+from zygomorph.core.registry import describe_catalogue
+from zygomorph.core.values.entries import definitions
+from zygomorph.core.values.formula.errors import FormulaError
+from zygomorph.core.values.value import beginning
 from zygomorph.jobs.delivery import Options, delivery, safe_name
 from zygomorph.render.thumbnail import still_of
 from zygomorph.store.studies import Stored
@@ -274,7 +275,7 @@ def preview(path: shapes.PiecePath, body: shapes.PreviewBody) -> Response:
     document, _ = apply_edit(stored, body.operations)
     study = service().study(check_document(document).document if body.operations else document)
     final = body.quality == "final"
-    options = FrameOptions(body.frame, final, frozenset(body.have), body.exact, body.every)
+    options = FrameOptions(body.frame, final, frozenset(body.have), body.exact, body.stride)
     asker = (body.window, path.study_id, path.piece_id)
     data = service().preview(
         study,

@@ -11,25 +11,25 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.api.calm import Calm
+from zygomorph.api.debounce import Debounce
 from zygomorph.api.events import Events
 from zygomorph.api.frames import FrameOptions, pack_frame, piece_key
 from zygomorph.api.lanes import PATIENCE_S, Lanes
 from zygomorph.api.pictures import Pictures
-from zygomorph.core.cache import BoundedCache
+from zygomorph.core.animation.sound.audible import audible
 from zygomorph.core.cancelling import cancelled_when
-from zygomorph.core.compile_ahead import CompileAhead
-from zygomorph.core.compiled import CORES
+from zygomorph.core.document.parts import roots
+from zygomorph.core.document.study import Study
 from zygomorph.core.errors import Cancelled, ZygomorphError
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.gate import GATE
-from zygomorph.core.markers import MARKER_VALUES
-from zygomorph.core.plan import held_on_stage, plan_piece, used_pieces
-from zygomorph.core.seam import Seam, seam_of_study
-from zygomorph.core.sentences import describe_motion, place_lanes
-from zygomorph.core.sound.audible import audible
-from zygomorph.core.standing import Standing, carriers_of, standing_of
-from zygomorph.core.study import Study
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.plan import held_on_stage, plan_piece, used_pieces
+from zygomorph.core.inspect.seam import Seam, seam_of_study
+from zygomorph.core.inspect.sentences import describe_motion, lanes_of
+from zygomorph.core.kernels.compile_ahead import CompileAhead
+from zygomorph.core.kernels.compiled import CORES
+from zygomorph.core.kernels.gate import GATE
+from zygomorph.core.memo.bounded import BoundedCache
+from zygomorph.core.transforms.world_transform import WorldTransform, parents_of, world_transform
 from zygomorph.jobs.delivery import clear_left
 from zygomorph.jobs.runner import Job, Jobs, Work
 from zygomorph.store.assets import Assets
@@ -63,7 +63,7 @@ class Service:
         self.compiling = compiling
         # Whether nothing is kept any more that was made while kernels were compiled.
         self._all_whole = False
-        self.calm = Calm()
+        self.debounce = Debounce()
         engine = open_engine(folder / "zygomorph.sqlite3")
         self.engine = engine
         self.studies = Studies(engine)
@@ -92,7 +92,7 @@ class Service:
         """Pictures would take the cores from frames, and from what frames wait for."""
         if self.compiling:
             self.compiling.finished.wait()
-        self.calm.wait()
+        self.debounce.wait()
 
     def when_compiled(self, work: Work) -> Work:
         """Work whose results leave the program, which are the same bytes each time.
@@ -175,7 +175,7 @@ class Service:
         """
         have = ",".join(sorted(options.have))
         key = f"{piece_key(study, piece, options.final)}/{options.frame}/{mask_of}/{have}"
-        key += ("/exact" if options.exact else "") + f"/{options.every}"
+        key += ("/exact" if options.exact else "") + f"/{options.stride}"
         key += "/rest" if options.rest else ""
         kept = self._frames.get(key)
         if kept is None:
@@ -184,7 +184,7 @@ class Service:
                 options.frame,
                 options.final,
                 mask_of,
-                every=options.every,
+                stride=options.stride,
                 shared=many,
                 cancelled=gone,
                 patience=PATIENCE_S,
@@ -226,7 +226,7 @@ class Service:
             options.final,
             mask_of,
             keep_tail=True,
-            every=options.every,
+            stride=options.stride,
             shared=many,
             cancelled=outdated,
             patience=PATIENCE_S,
@@ -237,7 +237,7 @@ class Service:
         self, study: Study, request: Request, options: FrameOptions, study_id: str
     ) -> tuple[memoryview, float]:
         """A frame, and the seconds it took; how long it waited for its turn is not counted."""
-        self.calm.asked()
+        self.debounce.asked()
 
         def work() -> tuple[memoryview, float]:
             if request.cancelled():
@@ -268,14 +268,14 @@ def motion_of(study: Study) -> list[dict[str, Any]]:
     described = describe_motion(study)
     for piece, words in zip(study.pieces, described, strict=True):
         plan = plan_piece(study, piece["id"])
-        carriers = carriers_of(study, piece["id"])
+        carriers = parents_of(study, piece["id"])
         words |= {
             "key": piece_key(study, piece["id"], False),
             "final_key": piece_key(study, piece["id"], True),
             "moves": plan.moves,
             "uses": used_pieces(study, piece["id"]),
             "carriers": [f"/{by}s/{name}" for by, name in carriers],
-            **_courses(study, plan.stands, plan.carried),
+            **_transforms(study, plan.world),
             "held": {
                 address: _columns(matrices)
                 for address, matrices in held_on_stage(study, piece["id"], _frames(study)).items()
@@ -287,33 +287,33 @@ def motion_of(study: Study) -> list[dict[str, Any]]:
 def markers_of(study: Study) -> list[dict[str, Any]]:
     """Lanes and places of each marker."""
     described = []
-    for marker in study.markers:
-        stands = standing_of(study, "marker", marker["id"])
-        assert stands is not None  # it is one of the study's own
+    for marker in (root for root in roots(study.document) if root.kind == "marker"):
+        world = world_transform(study, "marker", marker.id)
+        assert world is not None  # it is one of the study's own
         described.append(
             {
-                "id": marker["id"],
-                "lanes": place_lanes(marker, MARKER_VALUES, study),
-                **_courses(study, stands, bool(marker.get("carried"))),
+                "id": marker.id,
+                "lanes": lanes_of([marker], marker, study.loop, study.signals),
+                **_transforms(study, world),
             }
         )
     return described
 
 
 def _frames(study: Study) -> np.ndarray:
-    """The frames at which courses are told: all, or some of a very long loop."""
+    """The frames at which transforms are told: all, or some of a very long loop."""
     parts = len(study.pieces) + len(study.markers)
     told = max(2, MOST_MATRICES // max(parts, 1))
     last = study.loop.frames
     return np.arange(last + 1.0) if last < told else np.linspace(0, last, told)
 
 
-def _courses(study: Study, stands: Standing, carried: bool) -> dict[str, list[list[float]]]:
-    """Where something stands, and what carries it, at each frame 0 to F, or once."""
-    times = _frames(study) if stands.moves else np.zeros(1)
+def _transforms(study: Study, world: WorldTransform) -> dict[str, list[list[float]]]:
+    """World and parent transforms of a piece or marker at each frame 0 to F, or once."""
+    times = _frames(study) if world.moves else np.zeros(1)
     return {
-        "places": _columns(stands.course(times)),
-        "bases": _columns(stands.base_course(times)) if carried else [],
+        "places": _columns(world.matrices(times)),
+        "bases": _columns(world.parent(times)) if world.attached else [],
     }
 
 

@@ -7,9 +7,9 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from zygomorph.core.edits import Operation
+from zygomorph.core.document.edits import Operation
 from zygomorph.core.formats.gltf_numbers import Numbers
-from zygomorph.core.values import Kind
+from zygomorph.core.values.value import Kind
 
 Window = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,80}$")]
 Frame = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
@@ -250,7 +250,7 @@ class FrameQuery(BaseModel):
     mask_of: Annotated[str, Field(max_length=40)] | None = None
     exact: bool = False
     many: bool = False
-    every: Annotated[int, Field(ge=1, le=1000)] = 1
+    stride: Annotated[int, Field(ge=1, le=1000)] = 1
     rest: bool = False
 
     @classmethod
@@ -273,7 +273,7 @@ class PreviewBody(Strict):
     have: Annotated[list[str], Field(max_length=16)] = []
     mask_of: Annotated[str, Field(max_length=40)] | None = None
     exact: bool = False
-    every: Annotated[int, Field(ge=1, le=1000)] = 1
+    stride: Annotated[int, Field(ge=1, le=1000)] = 1
     many: bool = False
 
 

@@ -10,16 +10,16 @@ from pydantic import BaseModel, Field, ValidationError
 
 from zygomorph.api.routes import FAILURES, service
 from zygomorph.api.shapes import FormulaProblem, Lane, Strict, StudyPath
+from zygomorph.core.animation.fit import after_fit, fit_to_loop
+from zygomorph.core.document.schema import signal_models
+from zygomorph.core.document.study import problems_of
 from zygomorph.core.errors import DocumentError
-from zygomorph.core.fit import after_fit, fit_to_loop
-from zygomorph.core.formula.errors import FormulaError
-from zygomorph.core.formula.parse import read_formula
-from zygomorph.core.schema import signal_models
-from zygomorph.core.sentences import lane
-from zygomorph.core.signals.formula import NAMES
-from zygomorph.core.stays_open import what_stays_open
-from zygomorph.core.study import problems_of
-from zygomorph.core.values import Value
+from zygomorph.core.inspect.sentences import lane
+from zygomorph.core.inspect.stays_open import what_stays_open
+from zygomorph.core.values.entries import definitions
+from zygomorph.core.values.formula.errors import FormulaError
+from zygomorph.core.values.formula.parse import read_formula
+from zygomorph.core.values.value import Value
 
 signal_routes = APIBlueprint("signals", __name__, url_prefix="/api", abp_responses=FAILURES)
 
@@ -85,18 +85,20 @@ def try_signal(path: StudyPath, body: SignalBody) -> Response:
     own = service()
     study = own.study(own.studies.document(path.study_id))
     given = body.signal
-    if given.get("signal") == "formula":
-        try:
-            read_formula(str(given.get("text", "")), NAMES)
-        except FormulaError as error:
-            place = {"column": error.column, "length": error.length}
-            return jsonify({"problem": {"message": error.message, "hint": error.hint, **place}})
-    model = signal_models().get(str(given.get("signal")))
-    if model is None:
+    definition = definitions("signal").get(str(given.get("signal")))
+    if definition is None:
         raise DocumentError([("/signal", "there is no such signal")])
+    for name, spec in definition.values.items():
+        if spec.kind == "formula":
+            try:
+                read_formula(str(given.get(name, "")), frozenset(spec.known))
+            except FormulaError as error:
+                place = {"column": error.column, "length": error.length}
+                return jsonify({"problem": {"message": error.message, "hint": error.hint, **place}})
+    model = signal_models()[definition.key]
     try:
         model.model_validate(given)
     except ValidationError as error:
         raise DocumentError(problems_of(error, given)) from None
-    spec = Value("number", 0.0, "", "", each=True)
-    return jsonify({"lane": lane("", spec, given, study.loop, study.ties)})
+    value = Value("number", 0.0, "", "", each=True)
+    return jsonify({"lane": lane("", value, given, study.loop, study.signals)})

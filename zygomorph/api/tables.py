@@ -10,13 +10,14 @@ import numpy as np
 
 from zygomorph.api.frames import piece_key
 from zygomorph.api.table_shapes import TableQuery
-from zygomorph.core.cache import BoundedCache
+from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.provenance import between_domains
-from zygomorph.core.study import Study
-from zygomorph.core.table import Filter, Table, as_csv, select, statistics, table_of
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.formats.csv import as_csv
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.origins import between_domains
+from zygomorph.core.inspect.table import Filter, Table, select, statistics, table_of
+from zygomorph.core.memo.bounded import BoundedCache
 
 KEPT_BYTES = 400_000_000
 NORMALS = ("nx", "ny", "nz")

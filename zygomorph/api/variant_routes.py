@@ -11,8 +11,8 @@ from pydantic import Field
 from zygomorph.api.carrier_routes import Edits
 from zygomorph.api.routes import FAILURES, service
 from zygomorph.api.shapes import Strict, StudyPath
-from zygomorph.core.edits import Path
-from zygomorph.core.variants import add_option, choose, differ, remove_option, same
+from zygomorph.core.document.edits import Path
+from zygomorph.core.document.variants import add_option, choose, differ, remove_option, same
 
 variant_routes = APIBlueprint("variants", __name__, url_prefix="/api", abp_responses=FAILURES)
 Name = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]*$")]

@@ -10,13 +10,13 @@ from typing import Any
 import numpy as np
 
 from zygomorph.api.frames import FrameOptions, pack_frame
-from zygomorph.bench import Result, in_turns, result
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.formula.parse import read_formula
-from zygomorph.core.formula.run import run_formulas
-from zygomorph.core.gate import GATE
-from zygomorph.core.normals import point_normals
-from zygomorph.core.study import Study, check_document
+from zygomorph.bench.run import Result, in_turns, result
+from zygomorph.core.document.study import Study, check_document
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.kernels.gate import GATE
+from zygomorph.core.values.formula.parse import read_formula
+from zygomorph.core.values.formula.run import run_formulas
 
 CLOTH = 1280
 SHEET = 1131
@@ -65,8 +65,8 @@ def bench_large() -> list[Result]:
             point_normals(found.mesh)
 
     def packed_cloth() -> None:
-        found = evaluator.evaluate(cloth, Request("p", next(frames), every=EVERY))
-        pack_frame(cloth, "p", found, FrameOptions(0.0, every=EVERY))
+        found = evaluator.evaluate(cloth, Request("p", next(frames), stride=EVERY))
+        pack_frame(cloth, "p", found, FrameOptions(0.0, stride=EVERY))
 
     cloth_s, packed_s, sheet_s = in_turns(
         lambda: one(cloth), packed_cloth, whole_sheet, rounds=ROUNDS

@@ -7,11 +7,11 @@ from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 from zygomorph.api.frames import FrameOptions, pack_frame
-from zygomorph.bench import Result, result
-from zygomorph.core.compiled import CORES
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.gate import GATE
-from zygomorph.core.study import Study, check_document
+from zygomorph.bench.run import Result, result
+from zygomorph.core.document.study import Study, check_document
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.kernels.compiled import CORES
+from zygomorph.core.kernels.gate import GATE
 
 FRAMES = 240
 ROUNDS = 3

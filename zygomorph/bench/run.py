@@ -23,19 +23,19 @@ from urllib.parse import urlsplit
 
 import numpy as np
 
-from zygomorph.core.compiled import CORES
-from zygomorph.core.encode import encode
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.gate import GATE
-from zygomorph.core.looks.surface import Colouring
-from zygomorph.core.noise import fractal as noise
-from zygomorph.core.noise.lattice import octave_offset, octave_seed
-from zygomorph.core.normals import point_normals
-from zygomorph.core.study import Study, check_document
+from zygomorph.core.document.study import Study, check_document
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.formats.encode import encode
+from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.kernels.compiled import CORES
+from zygomorph.core.kernels.gate import GATE
+from zygomorph.core.kernels.noise import fractal as noise
+from zygomorph.core.kernels.noise.lattice import octave_offset, octave_seed
+from zygomorph.core.shared.colouring import Colouring
 
 ROUNDS = 21
 OCTAVES = 4
-SOURCE = Path(__file__).parents[1] / "benchmarks" / "noise.c"
+SOURCE = Path(__file__).parents[2] / "benchmarks" / "noise.c"
 
 Result = dict[str, Any]
 
@@ -320,32 +320,32 @@ def bench_growth() -> list[Result]:
 
 
 def bench_large() -> list[Result]:
-    from zygomorph.bench_large import bench_large as measure
+    from zygomorph.bench.large import bench_large as measure
 
     return measure()
 
 
 def bench_loop() -> list[Result]:
-    from zygomorph.bench_loop import bench_loop as measure
+    from zygomorph.bench.loop import bench_loop as measure
 
     return measure()
 
 
 def bench_small() -> list[Result]:
-    from zygomorph.bench_small import bench_small as measure
+    from zygomorph.bench.small import bench_small as measure
 
     return measure()
 
 
 def bench_formula() -> list[Result]:
-    from zygomorph.bench_large import bench_formula as measure
+    from zygomorph.bench.large import bench_formula as measure
 
     return measure()
 
 
 def bench_browser() -> list[Result]:
     """See bench_stage, which needs what the tests need."""
-    from zygomorph.bench_stage import bench_stage
+    from zygomorph.bench.stage import bench_stage
 
     return bench_stage()
 

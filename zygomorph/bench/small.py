@@ -9,12 +9,12 @@ from unittest.mock import patch
 
 import numpy as np
 
-import zygomorph.core.gate as gate
-from zygomorph.bench import Result, result, timed
-from zygomorph.core.compiled import CORES
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.schema import FORMAT, VERSION
-from zygomorph.core.study import Study, check_document
+import zygomorph.core.kernels.gate as gate
+from zygomorph.bench.run import Result, result, timed
+from zygomorph.core.document.schema import FORMAT, VERSION
+from zygomorph.core.document.study import Study, check_document
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.kernels.compiled import CORES
 
 STEPS = ("displace", "twist", "wave", "bend")
 FRAMES = 40

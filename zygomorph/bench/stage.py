@@ -17,7 +17,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from zygomorph.bench import Result, result, sample_study, served
+from zygomorph.bench.run import Result, result, sample_study, served
 from zygomorph.render.shipped import example_files
 
 if TYPE_CHECKING:

@@ -7,13 +7,13 @@ import zipfile
 from dataclasses import dataclass
 from pathlib import Path
 
-from zygomorph.core.deliver import SEQUENCES, deliver_glb, deliver_sequence, deliver_usd
+from zygomorph.core.document.study import Study
 from zygomorph.core.errors import Cancelled, ZygomorphError
-from zygomorph.core.evaluate import Evaluator
-from zygomorph.core.formats.apart import read_mesh
+from zygomorph.core.evaluation.evaluate import Evaluator
+from zygomorph.core.formats.deliver import SEQUENCES, deliver_glb, deliver_sequence, deliver_usd
 from zygomorph.core.formats.gltf_numbers import Numbers
 from zygomorph.core.formats.read import read_here
-from zygomorph.core.study import Study
+from zygomorph.core.formats.read_in_process import read_mesh
 from zygomorph.jobs.runner import Job, Jobs, Work
 
 

@@ -9,7 +9,7 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, prange, types
 
-from zygomorph.core.compiled import F2, I2, kernel
+from zygomorph.core.kernels.compiled import F2, I2, kernel
 
 _IMAGE = types.float32[:, :, ::1]
 

@@ -43,8 +43,8 @@ def shipped(name: str) -> bytes | None:
 
 def all_shipped() -> Iterator[tuple[str, Any]]:
     """Names of all pictures that are shipped, and what draws each."""
-    from zygomorph.core.catalogue import definitions
-    from zygomorph.core.study import parse_study
+    from zygomorph.core.document.study import parse_study
+    from zygomorph.core.values.entries import definitions
     from zygomorph.render import specimens
 
     for path in example_files():
@@ -62,7 +62,7 @@ def all_shipped() -> Iterator[tuple[str, Any]]:
 
 def draw_all() -> None:
     """Draw all of them, and take away those of older editions."""
-    from zygomorph.core.evaluate import Evaluator
+    from zygomorph.core.evaluation.evaluate import Evaluator
     from zygomorph.render.thumbnail import moving_thumbnail
 
     evaluator = Evaluator()

@@ -9,15 +9,15 @@ import numpy as np
 from PIL import Image
 
 from zygomorph.core.budget import budget
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.gate import GATE
-from zygomorph.core.looks.gradients import gradient_table, parse_hex, to_linear, to_srgb
-from zygomorph.core.looks.surface import colour_values
-from zygomorph.core.normals import point_normals
-from zygomorph.core.place import transformed
-from zygomorph.core.plan import plan_piece
-from zygomorph.core.schema import Backdrop, Camera
-from zygomorph.core.study import Study
+from zygomorph.core.document.schema import Backdrop, Camera
+from zygomorph.core.document.study import Study
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.plan import plan_piece
+from zygomorph.core.geometry.affine import transformed
+from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.kernels.gate import GATE
+from zygomorph.core.shared.colouring import colour_values
+from zygomorph.core.values.gradients import gradient_table, parse_hex, to_linear, to_srgb
 from zygomorph.render.raster import draw, look_at, project
 from zygomorph.render.strokes import Drawn, dots, strokes
 
@@ -61,16 +61,16 @@ def render_frame(
         turned /= np.maximum(np.linalg.norm(turned, axis=1, keepdims=True), 1e-9)
         colouring = colour_values(found.mesh, look)
         if colouring.values is None:
-            colours = np.tile(to_linear(parse_hex(look.word("colour"))), (len(points), 1))
+            colours = np.tile(to_linear(parse_hex(look.discrete("colour"))), (len(points), 1))
         else:
-            table = to_linear(gradient_table(look.word("gradient"))[:, :3] / 255.0)
+            table = to_linear(gradient_table(look.discrete("gradient"))[:, :3] / 255.0)
             span = (colouring.high - colouring.low) or 1e-9
             share = np.clip((colouring.values - colouring.low) / span, 0, 1)
             colours = table[np.round(share * (len(table) - 1)).astype(int)]
         before = depth.copy()
         screen = project(points, position, view, camera.angle, large)
         triangles = found.mesh.topology.triangles(found.mesh.points)
-        if look.word("shading") == "flat" and len(triangles):
+        if look.discrete("shading") == "flat" and len(triangles):
             screen, turned, colours, triangles = _faceted(points, screen, colours, triangles)
         parts: list[Drawn] = [(screen, turned, colours, triangles)]
         topology = found.mesh.topology

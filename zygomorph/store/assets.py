@@ -8,14 +8,14 @@ from typing import Any
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
-from zygomorph.core.cache import BoundedCache
-from zygomorph.core.context import no_assets, no_pictures
-from zygomorph.core.formats.apart import read_mesh, read_picture, read_sound
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.picture import Picture
-from zygomorph.core.sound.errors import SoundFileError
-from zygomorph.core.sound.track import Track
-from zygomorph.core.ties import made_sounds
+from zygomorph.core.animation.context import no_assets, no_pictures
+from zygomorph.core.animation.sound.errors import SoundFileError
+from zygomorph.core.document.signal_context import made_sounds
+from zygomorph.core.formats.read_in_process import read_mesh, read_picture, read_sound
+from zygomorph.core.geometry.image import Picture
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.memo.bounded import BoundedCache
+from zygomorph.core.values.sound.track import Track
 from zygomorph.store.database import writing
 from zygomorph.store.models import AssetRow
 

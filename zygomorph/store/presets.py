@@ -10,7 +10,7 @@ from typing import Any
 from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
-from zygomorph.core.groups import check_preset
+from zygomorph.core.document.groups import check_preset
 from zygomorph.store.database import NotStored, writing
 from zygomorph.store.models import PresetRow, now
 

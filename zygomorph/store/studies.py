@@ -11,7 +11,7 @@ from pydantic import TypeAdapter
 from sqlalchemy import Engine, func, select
 from sqlalchemy.orm import Session
 
-from zygomorph.core.edits import (
+from zygomorph.core.document.edits import (
     EditError,
     Operation,
     Set,
@@ -21,9 +21,9 @@ from zygomorph.core.edits import (
     value_at,
     where_it_can,
 )
+from zygomorph.core.document.study import check_document
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.openable import check_openable
-from zygomorph.core.study import check_document
+from zygomorph.core.inspect.openable import check_openable
 from zygomorph.store.database import NotStored, writing
 from zygomorph.store.models import EditRow, StudyRow, now
 

@@ -7,14 +7,12 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from zygomorph.core.document.camera import EYE
+from zygomorph.core.document.loop import Loop
+from zygomorph.core.document.signal_context import Sounds, made_sounds
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.loop import Loop
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.picture import Picture, Pictures
-from zygomorph.core.ties import Sounds, made_sounds
-
-# Where the camera of a study is that says nothing of it; metres.
-EYE = (1.6, 1.0, 2.4)
+from zygomorph.core.geometry.image import Picture, Pictures
+from zygomorph.core.geometry.mesh import Mesh
 
 
 def no_assets(digest: str) -> Mesh:

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.context import Context
-from zygomorph.core.elements import Elements
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.uvs import uv_of_corners, uv_of_points
-from zygomorph.core.values import Value, number
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.elements import Elements
+from zygomorph.core.geometry.uvs import uv_of_corners, uv_of_points
+from zygomorph.core.values.value import Value, number
 
 TIME = frozenset({"t", "f", "p"})
 # Every letter that means nothing else.

@@ -11,16 +11,13 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.catalogue import definitions, recipe_definitions
-from zygomorph.core.looks.surface import DEFINITION as SURFACE
-from zygomorph.core.loop import Loop
-from zygomorph.core.markers import MARKER_VALUES
-from zygomorph.core.masks.layers import COMMON_VALUES
-from zygomorph.core.place import PLACE_VALUES
-from zygomorph.core.resolve import at_quality, is_moving, sampler
-from zygomorph.core.study import Study
-from zygomorph.core.ties import Ties
-from zygomorph.core.values import Value
+from zygomorph.core.animation.resolve import at_quality, is_moving, sampler
+from zygomorph.core.document.loop import Loop
+from zygomorph.core.document.parts import parts
+from zygomorph.core.document.signal_context import SignalContext
+from zygomorph.core.document.study import Study
+from zygomorph.core.values.entries import definitions
+from zygomorph.core.values.value import Value
 
 # Shares of the range of a value, and of its fastest change, below which nothing is seen.
 SAME_VALUE = 1e-4
@@ -34,7 +31,7 @@ class Moving:
 
     address : as edits have it
     label : of the value, with its component
-    piece, step : ids of what it belongs to; "" for a marker, and for the piece's own place
+    piece, step, layer : ids of what it belongs to; "" where there is none
     """
 
     piece: str
@@ -47,55 +44,26 @@ class Moving:
 
 
 def moving_numbers(study: Study) -> Iterator[Moving]:
-    """Every number of a study that moves: of its markers, then in the order of its pieces and
-    steps."""
-    for marker in study.markers:
-        at = f"/markers/{marker['id']}/place"
-        yield from _of("", "", at, MARKER_VALUES, marker.get("place", {}))
-    for piece in study.pieces:
-        base = f"/pieces/{piece['id']}"
-        yield from _of(piece["id"], "", f"{base}/place", PLACE_VALUES, piece.get("place", {}))
-        for step in piece["recipe"]:
-            if not step.get("on", True):
-                continue
-            at = f"{base}/recipe/{step['id']}"
-            own = recipe_definitions()[step["step"]].values
-            yield from _of(piece["id"], step["id"], f"{at}/values", own, step.get("values", {}))
-            for layer in step.get("where", {}).get("layers", []):
-                if not layer.get("on", True):
-                    continue
-                here = f"{at}/where/layers/{layer['id']}"
-                specs = definitions("layer")[layer["layer"]].values
-                given = layer.get("values", {})
-                ids = (piece["id"], step["id"])
-                yield from _of(*ids, f"{here}/values", specs, given, layer["id"])
-                yield from _of(*ids, here, COMMON_VALUES, layer, layer["id"])
-        surface = (piece.get("look") or {}).get("surface") or {}
-        yield from _of(piece["id"], "", f"{base}/look/surface", SURFACE.values, surface)
-
-
-def _of(
-    piece: str,
-    step: str,
-    base: str,
-    specs: Mapping[str, Value],
-    given: Mapping[str, Any],
-    layer: str = "",
-) -> Iterator[Moving]:
-    for name, spec in specs.items():
-        value = given.get(name)
-        if not is_moving(value):
+    """Every number of a study that moves, of what is switched on."""
+    for part in parts(study.document):
+        if not part.on:
             continue
-        parts = enumerate(value) if isinstance(value, list) else [(None, value)]
-        for k, part in parts:
-            signal = at_quality(part, False)
+        for number in (each for value in part.values() for each in value.numbers()):
+            given, address = number.given, number.address
+            signal = at_quality(given, False)
             if not (isinstance(signal, Mapping) and is_moving(signal)):
                 continue
-            at = f"{base}/{name}" + ("" if k is None else f"/{k}")
-            if isinstance(part, Mapping) and "signal" not in part:
-                at += "/draft"
-            label = spec.label if k is None else f"{spec.label} {'xyz'[k]}"
-            yield Moving(piece, step, at, label, spec, signal, layer)
+            if isinstance(given, Mapping) and "signal" not in given:
+                address += "/draft"
+            yield Moving(
+                part.within("piece"),
+                part.within("step"),
+                address,
+                number.label,
+                number.spec,
+                signal,
+                part.within("layer"),
+            )
 
 
 @dataclass(frozen=True)
@@ -128,15 +96,15 @@ class Ends:
         return abs(self.ends - self.begins) <= SAME_SLOPE * max(self.fastest, 1e-12)
 
 
-def ends_of(signal: Mapping[str, Any], loop: Loop, ties: Ties) -> Ends:
+def ends_of(signal: Mapping[str, Any], loop: Loop, signals: SignalContext) -> Ends:
     """A signal at both ends of the loop, and between."""
-    at = sampler(signal, loop, False, ties)
+    at = sampler(signal, loop, False, signals)
     frames = float(loop.frames)
-    course = at(np.linspace(0, frames, 4 * loop.frames + 1))
+    samples = at(np.linspace(0, frames, 4 * loop.frames + 1))
     near = at(np.array([0.0, STEP, 2 * STEP, frames, frames - STEP, frames - 2 * STEP]))
     begins = (-3 * near[0] + 4 * near[1] - near[2]) / (2 * STEP)
     last = near[3]
-    if signal.get("signal") == "cycle" and signal.get("shape") == "saw":
+    if definitions("signal")[signal["signal"]].restarts(signal):
         # At the very end it has begun anew; what is seen before is where it was going.
         last = at(np.array([frames - 1e-6]))[0]
         near[3] = last
@@ -146,6 +114,6 @@ def ends_of(signal: Mapping[str, Any], loop: Loop, ties: Ties) -> Ends:
         float(last),
         float(begins),
         float(ends),
-        float(np.ptp(course)),
-        float(np.abs(np.diff(course)).max() * 4),
+        float(np.ptp(samples)),
+        float(np.abs(np.diff(samples)).max() * 4),
     )

@@ -1,4 +1,5 @@
-"""A course from 0 to 1 over the elements of a mesh: what spreads a value, and what delays it."""
+"""The order of the elements of a mesh, from 0 for the first to 1 for the last: along it a value is
+spread or delayed."""
 
 from __future__ import annotations
 
@@ -7,14 +8,13 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.context import Context
-from zygomorph.core.elements import elements_of
-from zygomorph.core.formula.functions import chance
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.place import transformed
-from zygomorph.core.spread_values import DEFAULTS
-from zygomorph.core.steps.axis_frame import unit
-from zygomorph.core.steps.others import search_other
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.other_pieces import search_other
+from zygomorph.core.geometry.affine import transformed, unit
+from zygomorph.core.geometry.elements import elements_of
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.values.formula.functions import chance
+from zygomorph.core.values.per_element import DEFAULTS
 
 
 def _span(values: np.ndarray) -> np.ndarray:
@@ -25,10 +25,10 @@ def _span(values: np.ndarray) -> np.ndarray:
     return (values - low) / max(float(high - low), 1e-12)
 
 
-def course(given: Mapping[str, Any], mesh: Mesh, context: Context) -> np.ndarray:
-    """(P,) float64 from 0 to 1: the place of each point's element in the course.
+def order_of(given: Mapping[str, Any], mesh: Mesh, context: Context) -> np.ndarray:
+    """(P,) float64 from 0 to 1: the place of each point's element in the order.
 
-    given : as the document has it (see :mod:`zygomorph.core.spread_values`)
+    given : as the document has it (see :mod:`zygomorph.core.values.per_element`)
 
     Raises ZygomorphError where the mesh has no such elements, or the other piece is not there.
     """

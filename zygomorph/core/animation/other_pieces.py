@@ -6,12 +6,12 @@ import hashlib
 
 import numpy as np
 
-from zygomorph.core.cache import BoundedCache
-from zygomorph.core.context import Other
+from zygomorph.core.animation.context import Other
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.place import transformed
-from zygomorph.core.surface_search import SurfaceSearch, search_of
+from zygomorph.core.geometry.affine import transformed
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.surface_search import SurfaceSearch, search_of
+from zygomorph.core.memo.bounded import BoundedCache
 
 # Trees over pieces that stand still serve every frame.
 _trees: BoundedCache[SurfaceSearch] = BoundedCache(128_000_000)

@@ -7,21 +7,27 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.across import course
-from zygomorph.core.catalogue import definitions
-from zygomorph.core.context import Context
-from zygomorph.core.loop import Loop
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import AcrossValue, Resolved, at_quality, bounded, given_values
-from zygomorph.core.spread_values import FACTOR, OFFSET
-from zygomorph.core.values import Value
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.order_of_elements import order_of
+from zygomorph.core.animation.resolve import (
+    PerElementValue,
+    Resolved,
+    at_quality,
+    bounded,
+    given_values,
+)
+from zygomorph.core.document.loop import Loop
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.values.entries import definitions
+from zygomorph.core.values.per_element import FACTOR, OFFSET
+from zygomorph.core.values.value import Value
 
 
 def _numbers(
-    each: AcrossValue, times: np.ndarray, spread: np.ndarray, stagger: np.ndarray
+    each: PerElementValue, times: np.ndarray, spread: np.ndarray, stagger: np.ndarray
 ) -> np.ndarray:
-    """The signal at times, (n,) frames, of elements at shares of the courses, (1,) or (n,)."""
-    signal, loop = at_quality(each.value, each.ties.final), each.loop
+    """The signal at times, (n,) frames, of elements at these places in the orders, (1,) or (n,)."""
+    signal, loop = at_quality(each.value, each.signals.final), each.loop
     definition = definitions("signal")[signal["signal"]]
     own, factor, offset = given_values(signal), np.ones(1), np.zeros(1)
     if signal.get("stagger"):
@@ -36,38 +42,43 @@ def _numbers(
             offset = spread * last
         elif name in definition.values:
             own[name] = _spread_number(definition.values[name], own, name, last, spread)
-    found = definition.apply(own, times, loop, each.ties) * factor + offset
+    found = definition.apply(own, times, loop, each.signals) * factor + offset
     return bounded(each.spec, np.broadcast_to(found, times.shape))
 
 
-def numbers_over(each: AcrossValue, times: np.ndarray, mesh: Mesh, context: Context) -> np.ndarray:
+def numbers_at_elements(
+    each: PerElementValue, times: np.ndarray, mesh: Mesh, context: Context
+) -> np.ndarray:
     """A number for each point, (P,) float64.
 
     times : (1,) frames, the moment
     """
-    signal = at_quality(each.value, each.ties.final)
+    signal = at_quality(each.value, each.signals.final)
     still = np.zeros(1)
     spread, stagger = (
-        course(signal[name], mesh, context) if signal.get(name) else still
+        order_of(signal[name], mesh, context) if signal.get(name) else still
         for name in ("spread", "stagger")
     )
     return _numbers(each, np.full(len(mesh.points), float(times[0])), spread, stagger)
 
 
-def last_number(each: AcrossValue, times: np.ndarray) -> np.ndarray:
+def last_element(each: PerElementValue, times: np.ndarray) -> np.ndarray:
     """The number of the last element at times, (n,) frames; (n,) float64."""
     return _numbers(each, times, np.ones(1), np.ones(1))
 
 
-def over(values: Resolved, mesh: Mesh, context: Context) -> Resolved:
+def at_elements(values: Resolved, mesh: Mesh, context: Context) -> Resolved:
     """The same values with one for each point, (P,), where they differ from element to element.
 
     Raises ZygomorphError where the mesh has no such elements.
     """
-    if not values.across or values.times is None:
+    if not values.per_element or values.times is None:
         return values
-    found = {each.name: numbers_over(each, values.times, mesh, context) for each in values.across}
-    return Resolved({**values.numbers, **found}, values.words, values.fingerprint)
+    found = {
+        each.name: numbers_at_elements(each, values.times, mesh, context)
+        for each in values.per_element
+    }
+    return Resolved({**values.numbers, **found}, values.discrete_values, values.fingerprint)
 
 
 def delay_frames(stagger: Mapping[str, Any], loop: Loop) -> float:

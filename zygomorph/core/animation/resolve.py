@@ -9,17 +9,18 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.catalogue import definitions, recipe_definitions
-from zygomorph.core.loop import Loop
-from zygomorph.core.ties import NO_TIES, Ties
-from zygomorph.core.values import MOVING_KINDS, Value
+from zygomorph.core.document.loop import Loop
+from zygomorph.core.document.signal_context import NO_CONTEXT, SignalContext
+from zygomorph.core.values.entries import definitions, recipe_definitions
+from zygomorph.core.values.kinds import kind_of
+from zygomorph.core.values.value import Value
 
 
 def is_moving(value: Any) -> bool:
     """Whether a document value, or any component of it, is moved by a signal."""
     if isinstance(value, dict):
         if "signal" in value:
-            return value["signal"] != "hold"
+            return definitions("signal")[value["signal"]].moves
         return any(is_moving(v) for v in value.values())
     if isinstance(value, list):
         return any(is_moving(v) for v in value)
@@ -29,22 +30,20 @@ def is_moving(value: Any) -> bool:
 def in_jumps(value: Any) -> bool:
     """Whether a signal of a document value goes from value to value at once."""
     if isinstance(value, dict):
-        if value.get("signal") == "cycle":
-            return value.get("shape") in ("square", "pulse")
-        if value.get("signal") == "keys":
-            return any(key.get("ease") == "held" for key in value["keys"])
-        return "signal" not in value and any(in_jumps(v) for v in value.values())
+        if "signal" in value:
+            return definitions("signal")[value["signal"]].jumps(value)
+        return any(in_jumps(v) for v in value.values())
     return isinstance(value, list) and any(in_jumps(v) for v in value)
 
 
-def is_across(value: Any) -> bool:
+def is_per_element(value: Any) -> bool:
     """Whether a document value, or any component of it, differs from element to element."""
     if isinstance(value, dict):
         if "signal" in value:
             return bool(value.get("spread") or value.get("stagger"))
-        return any(is_across(v) for v in value.values())
+        return any(is_per_element(v) for v in value.values())
     if isinstance(value, list):
-        return any(is_across(v) for v in value)
+        return any(is_per_element(v) for v in value)
     return False
 
 
@@ -64,39 +63,39 @@ def given_values(signal: Mapping[str, Any]) -> dict[str, Any]:
     return {name: spec.default for name, spec in definition.values.items()} | dict(signal)
 
 
-def sampler(value: Any, loop: Loop, final: bool, ties: Ties = NO_TIES) -> Sampler:
+def sampler(value: Any, loop: Loop, final: bool, signals: SignalContext = NO_CONTEXT) -> Sampler:
     """One number of the document as a function from times, (T,) float64 frames, to (T,) float64;
     of what differs from element to element, the first one's."""
     value = at_quality(value, final)
     if isinstance(value, dict):
         definition = definitions("signal")[value["signal"]]
         given = given_values(value)
-        return lambda times: definition.apply(given, times, loop, ties)
+        return lambda times: definition.apply(given, times, loop, signals)
     number = float(value)
     return lambda times: np.full(times.shape, number)
 
 
 def sample_number(
-    value: Any, times: np.ndarray, loop: Loop, final: bool, ties: Ties = NO_TIES
+    value: Any, times: np.ndarray, loop: Loop, final: bool, signals: SignalContext = NO_CONTEXT
 ) -> np.ndarray:
     """One number of the document at many times.
 
     times : (T,) float64, frames
     returns (T,) float64
     """
-    return sampler(value, loop, final, ties)(np.asarray(times))
+    return sampler(value, loop, final, signals)(np.asarray(times))
 
 
 @dataclass(frozen=True)
-class AcrossValue:
+class PerElementValue:
     """A number of the document that differs from element to element; see
-    :mod:`zygomorph.core.spread`."""
+    :mod:`zygomorph.core.animation.per_element`."""
 
     name: str
     spec: Value
     value: Any
     loop: Loop
-    ties: Ties
+    signals: SignalContext
 
 
 @dataclass(frozen=True)
@@ -104,16 +103,16 @@ class Resolved:
     """The values of one step at one moment.
 
     numbers : name -> (1,) or (n,) float64; vectors and directions -> (3, 1) or (3, n)
-    words : name -> choice, switch, colour or asset
+    discrete_values : name -> choice, switch, colour or asset
     fingerprint : the same bytes for the same values, and only then
-    across : what differs from element to element, of which numbers hold the first one's
+    per_element : what differs from element to element, of which numbers hold the first one's
     times : (1,) frames, the moment
     """
 
     numbers: Mapping[str, np.ndarray]
-    words: Mapping[str, Any]
+    discrete_values: Mapping[str, Any]
     fingerprint: bytes = b""
-    across: Sequence[AcrossValue] = ()
+    per_element: Sequence[PerElementValue] = ()
     times: np.ndarray | None = None
 
     def array(self, name: str) -> np.ndarray:
@@ -135,8 +134,8 @@ class Resolved:
         """(3,) float64."""
         return self.numbers[name][:, 0]
 
-    def word(self, name: str) -> Any:
-        return self.words[name]
+    def discrete(self, name: str) -> Any:
+        return self.discrete_values[name]
 
 
 @dataclass(frozen=True)
@@ -144,29 +143,31 @@ class Prepared:
     """Values of which all that stands still is known already; asking for a moment is cheap.
 
     moving : name and function of time of what is left to sample
-    across : what differs from element to element
+    per_element : what differs from element to element
     """
 
     still: Resolved
     moving: Sequence[tuple[str, Sampler]]
-    across: Sequence[AcrossValue] = ()
+    per_element: Sequence[PerElementValue] = ()
 
     def at(self, times: np.ndarray) -> Resolved:
         """Values at the given times: length 1 for one moment, n for a moment of each element.
 
         times : (1,) or (n,) float64, frames
         """
-        if not self.moving and not self.across:
+        if not self.moving and not self.per_element:
             return self.still
         numbers = dict(self.still.numbers)
         stamp = [self.still.fingerprint]
         for name, sample in self.moving:
             numbers[name] = sample(times)
             stamp.append(name.encode() + numbers[name].tobytes())
-        if self.across and self.moving:
+        if self.per_element and self.moving:
             # The numbers are the first element's; the others may move though it does not.
             stamp.append(times.tobytes())
-        return Resolved(numbers, self.still.words, b"|".join(stamp), self.across, times)
+        return Resolved(
+            numbers, self.still.discrete_values, b"|".join(stamp), self.per_element, times
+        )
 
 
 def bounded(spec: Value, sampled: np.ndarray) -> np.ndarray:
@@ -178,10 +179,12 @@ def bounded(spec: Value, sampled: np.ndarray) -> np.ndarray:
     return sampled if high is None else np.minimum(sampled, high)
 
 
-def _within_bounds(spec: Value, value: Any, loop: Loop, final: bool, ties: Ties) -> Sampler:
+def _within_bounds(
+    spec: Value, value: Any, loop: Loop, final: bool, signals: SignalContext
+) -> Sampler:
     """Gives (1,) or (n,) of a number; (3, 1) or (3, n) of a vector."""
-    triple = spec.kind in ("vector", "direction")
-    parts = [sampler(part, loop, final, ties) for part in (value if triple else [value])]
+    triple = kind_of(spec).components > 1
+    parts = [sampler(part, loop, final, signals) for part in (value if triple else [value])]
 
     def sample(times: np.ndarray) -> np.ndarray:
         sampled = np.stack([part(times) for part in parts]) if triple else parts[0](times)
@@ -195,37 +198,37 @@ def prepare(
     given: Mapping[str, Any],
     loop: Loop,
     final: bool = False,
-    ties: Ties = NO_TIES,
+    signals: SignalContext = NO_CONTEXT,
 ) -> Prepared:
     """Split declared values into those that stand still and those that move.
 
     specs : the declared values; what the document leaves out has its default
-    ties : what signals may know of the study
+    signals : what signals may know of the study
     """
-    ties = replace(ties, final=final)
+    signals = replace(signals, final=final)
     numbers: dict[str, np.ndarray] = {}
-    words: dict[str, Any] = {}
+    discrete: dict[str, Any] = {}
     moving: list[tuple[str, Sampler]] = []
-    across: list[AcrossValue] = []
+    per_element: list[PerElementValue] = []
     told: list[str] = []
     once = np.zeros(1)
     for name, spec in specs.items():
         value = given.get(name, spec.default)
-        if spec.kind not in MOVING_KINDS:
-            words[name] = value
+        if not kind_of(spec).moves:
+            discrete[name] = value
             continue
-        if spec.each and is_across(value):
-            across.append(AcrossValue(name, spec, value, loop, ties))
+        if spec.each and is_per_element(value):
+            per_element.append(PerElementValue(name, spec, value, loop, signals))
             told.append(f"{name}={json.dumps(value, sort_keys=True)}")
-        sample = _within_bounds(spec, value, loop, final, ties)
+        sample = _within_bounds(spec, value, loop, final, signals)
         if is_moving(value):
             moving.append((name, sample))
         else:
             numbers[name] = sample(once)
     parts = [n.encode() + a.tobytes() for n, a in sorted(numbers.items())]
-    parts += [f"{n}={w}".encode() for n, w in sorted(words.items())]
+    parts += [f"{n}={w}".encode() for n, w in sorted(discrete.items())]
     parts += [each.encode() for each in told]
-    return Prepared(Resolved(numbers, words, b"|".join(parts)), moving, across)
+    return Prepared(Resolved(numbers, discrete, b"|".join(parts)), moving, per_element)
 
 
 def resolve(
@@ -234,17 +237,17 @@ def resolve(
     times: np.ndarray,
     loop: Loop,
     final: bool = False,
-    ties: Ties = NO_TIES,
+    signals: SignalContext = NO_CONTEXT,
 ) -> Resolved:
     """Declared values at the given times; where many moments are wanted, prepare them instead."""
-    return prepare(specs, given, loop, final, ties).at(times)
+    return prepare(specs, given, loop, final, signals).at(times)
 
 
-def words_of(step: Mapping[str, Any]) -> dict[str, Any]:
+def discrete_values_of(step: Mapping[str, Any]) -> dict[str, Any]:
     """The values of a step that are no numbers."""
     given = step.get("values", {})
     return {
         name: given.get(name, spec.default)
         for name, spec in recipe_definitions()[step["step"]].values.items()
-        if spec.kind not in MOVING_KINDS
+        if not kind_of(spec).moves
     }

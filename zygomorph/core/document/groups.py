@@ -12,11 +12,11 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from zygomorph.core.catalogue import definitions
+from zygomorph.core.document.parts import parts_of, step_part
+from zygomorph.core.document.schema import PRESET_FORMAT, VERSION, preset_model
+from zygomorph.core.document.study import Study, problems_of
+from zygomorph.core.document.versions import newest_preset
 from zygomorph.core.errors import DocumentError, ZygomorphError
-from zygomorph.core.schema import PRESET_FORMAT, VERSION, preset_model
-from zygomorph.core.study import Study, problems_of
-from zygomorph.core.versions import newest_preset
 
 Operation = dict[str, Any]
 
@@ -138,12 +138,9 @@ def _fresh(prefix: str, taken: list[str]) -> str:
 def without_unknown_pieces(step: Mapping[str, Any], pieces: set[str]) -> dict[str, Any]:
     """A copy of a step in which no value names a piece that is not there."""
     made = copy.deepcopy(dict(step))
-    named = [(made, definitions("step")[made["step"]])]
-    for layer in made.get("where", {}).get("layers", []):
-        named.append((layer, definitions("layer")[layer["layer"]]))
-    for holder, definition in named:
-        values = holder.get("values", {})
-        for name, spec in definition.values.items():
-            if spec.kind == "piece" and values.get(name) not in (None, "", *pieces):
-                values[name] = ""
+    for part in parts_of(step_part(made)):
+        for section in part.sections:
+            for name, spec in section.specs.items():
+                if spec.kind == "piece" and section.given.get(name) not in (None, "", *pieces):
+                    part.given["values"][name] = ""
     return made

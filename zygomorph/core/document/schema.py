@@ -6,36 +6,30 @@ its place, and so that the JSON Schema tells all there is to know.
 
 from __future__ import annotations
 
-from functools import cache, partial
+from functools import cache
 from typing import Annotated, Any, Literal, Union
 
 from pydantic import (
-    AfterValidator,
     BaseModel,
-    ConfigDict,
     Discriminator,
     Field,
     Tag,
     create_model,
 )
-from pydantic_core import PydanticCustomError
 
-from zygomorph.core.catalogue import Definition, definitions
-from zygomorph.core.context import EYE
-from zygomorph.core.formula.errors import FormulaError
-from zygomorph.core.formula.parse import read_formula
-from zygomorph.core.looks.gradients import STOPS
-from zygomorph.core.markers import MARKER_VALUES
-from zygomorph.core.masks.layers import COMMON_VALUES
-from zygomorph.core.place import PLACE_VALUES
-from zygomorph.core.signals.keys import EASES
-from zygomorph.core.spread_values import ACROSS_VALUES, STAGGER_VALUES
-from zygomorph.core.values import Value
+from zygomorph.core.document.camera import EYE
+from zygomorph.core.values.definitions import Definition, Sort
+from zygomorph.core.values.entries import definitions
+from zygomorph.core.values.kinds import kind_of
+from zygomorph.core.values.kinds.kind import Finite, Strict
+from zygomorph.core.values.layer_values import LAYER_VALUES
+from zygomorph.core.values.per_element import ORDER_VALUES, STAGGER_VALUES
+from zygomorph.core.values.place_values import MARKER_VALUES, PLACE_VALUES
+from zygomorph.core.values.value import Value
 
 FORMAT = "zygomorph-study"
 PRESET_FORMAT = "zygomorph-preset"
 VERSION = 3
-LARGEST = 1e9
 
 Identifier = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,39}$")]
 Name = Annotated[str, Field(min_length=1, max_length=120)]
@@ -43,7 +37,6 @@ Name = Annotated[str, Field(min_length=1, max_length=120)]
 ValuePath = Annotated[
     str, Field(pattern=r"^(where/layers/[A-Za-z0-9][A-Za-z0-9_-]{0,39}/)?values/\w{1,60}$")
 ]
-Finite = Annotated[float, Field(allow_inf_nan=False, ge=-LARGEST, le=LARGEST, strict=True)]
 
 
 # What a deformer moves.
@@ -57,118 +50,8 @@ MOVED = {
 FindingId = Annotated[str, Field(pattern=r"^[0-9a-f]{12}$")]
 
 
-class Strict(BaseModel):
-    """Keys that are not declared are errors."""
-
-    model_config = ConfigDict(extra="forbid")
-
-
-class DrawnPath(Strict):
-    """knots : x and y of each, metres"""
-
-    closed: Annotated[bool, Field(strict=True)] = False
-    knots: Annotated[
-        list[Annotated[list[Finite], Field(min_length=2, max_length=2)]],
-        Field(min_length=1, max_length=2000),
-    ]
-
-
-Share = Annotated[float, Field(allow_inf_nan=False, ge=0, le=1)]
-Percent = Annotated[float, Field(allow_inf_nan=False, ge=0, le=100)]
-Knot = Annotated[list[Share], Field(min_length=2, max_length=2)]
-# First element and how many.
-Run = tuple[
-    Annotated[int, Field(ge=0, le=10**9, strict=True)],
-    Annotated[int, Field(ge=1, le=10**9, strict=True)],
-]
-
-
-class Stroke(Strict):
-    """A stroke of a brush over the rest shape.
-
-    path : x, y, z in metres and the normal's x, y, z of each place it passes
-    size : radius, metres
-    strength, softness : %, of all, and of the radius that falls off
-    """
-
-    does: Literal["paint", "erase", "soften"] = "paint"
-    size: Annotated[float, Field(allow_inf_nan=False, gt=0, le=1e6)]
-    strength: Percent = 100.0
-    softness: Percent = 100.0
-    path: Annotated[
-        list[Annotated[list[Finite], Field(min_length=6, max_length=6)]],
-        Field(min_length=1, max_length=2000),
-    ]
-
-
-class Key(Strict):
-    """A value at a frame. in, out : slopes before and after it, in value per frame, where they are
-    set by hand"""
-
-    model_config = ConfigDict(extra="forbid", populate_by_name=True)
-    frame: Annotated[float, Field(allow_inf_nan=False, ge=-1e6, le=1e6, strict=True)]
-    value: Finite
-    ease: Literal["linear", "smooth", "held"] = "smooth"
-    in_: Annotated[Finite | None, Field(alias="in")] = None
-    out: Finite | None = None
-
-
-class RateKey(Strict):
-    frame: Annotated[float, Field(allow_inf_nan=False, ge=-1e6, le=1e6, strict=True)]
-    value: Finite
-
-
-assert set(EASES) == {"linear", "smooth", "held"}
-
-
 def _plain_type(value: Value) -> Any:
-    if value.kind in ("vector", "direction"):
-        return Annotated[list[Finite], Field(min_length=3, max_length=3)]
-    if value.kind in ("number", "whole"):
-        low, high = value.hard
-        bounds = Field(
-            ge=-LARGEST if low is None else low,
-            le=LARGEST if high is None else high,
-            allow_inf_nan=False if value.kind == "number" else None,
-            strict=True,
-        )
-        plain: Any = float if value.kind == "number" else int
-        return Annotated[plain, bounds]
-    if value.kind == "choice":
-        return Literal[tuple(key for key, _ in value.options)]
-    if value.kind == "switch":
-        return Annotated[bool, Field(strict=True)]
-    if value.kind == "colour":
-        return Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")]
-    if value.kind == "address":
-        return Annotated[str, Field(pattern=r"^(/[^/]+)*$", max_length=400)]
-    if value.kind in ("asset", "picture", "sound"):
-        return Annotated[str, Field(pattern=r"^([0-9a-f]{64})?$")]
-    if value.kind == "paths":
-        return Annotated[list[DrawnPath], Field(max_length=200)]
-    if value.kind == "curve":
-        return Annotated[list[Knot], Field(min_length=1, max_length=64)]
-    if value.kind == "picked":
-        return Annotated[list[Run], Field(max_length=200_000)]
-    if value.kind == "strokes":
-        return Annotated[list[Stroke], Field(max_length=2000)]
-    if value.kind == "piece":
-        return Annotated[str, Field(pattern=r"^([A-Za-z0-9][A-Za-z0-9_-]{0,39})?$")]
-    if value.kind == "formula":
-        return Annotated[str, AfterValidator(partial(_readable, frozenset(value.known)))]
-    return Annotated[str, Field(max_length=120)]
-
-
-def _readable(known: frozenset[str], text: str) -> str:
-    try:
-        read_formula(text, known)
-    except FormulaError as error:
-        raise PydanticCustomError(
-            "formula",
-            "{message} (character {place})",
-            {"message": str(error), "place": error.column + 1},
-        ) from error
-    return text
+    return kind_of(value).type(value)
 
 
 def _model(name: str, fields: dict[str, Any]) -> type[BaseModel]:
@@ -185,7 +68,7 @@ def stagger_model() -> type[BaseModel]:
 @cache
 def spread_model() -> type[BaseModel]:
     """Numbers of a signal at the last element; at the first they are its own."""
-    fields = {name: (_plain_type(value), value.default) for name, value in ACROSS_VALUES.items()}
+    fields = {name: (_plain_type(value), value.default) for name, value in ORDER_VALUES.items()}
     to = Annotated[dict[str, Finite], Field(max_length=12)]
     return _model("Spread", fields | {"to": (to, {})})
 
@@ -202,10 +85,7 @@ def signal_models() -> dict[str, type[BaseModel]]:
             "stagger": (stagger_model() | None, None),
             "spread": (spread_model() | None, None),
         }
-        if key == "run":
-            fields["rates"] = (Annotated[list[RateKey], Field(max_length=1000)], [])
-        if key == "keys":
-            fields["keys"] = (Annotated[list[Key], Field(min_length=1, max_length=10_000)], ...)
+        fields |= definition.series
         made[key] = _model(f"{definition.title}Signal", fields)
     return made
 
@@ -237,12 +117,13 @@ def _moving_type(value: Value) -> Any:
 
 
 def _value_type(value: Value) -> Any:
-    if value.kind in ("vector", "direction"):
-        part = _moving_type(Value("number", 0.0, "", "", hard=value.hard))
-        return Annotated[list[part], Field(min_length=3, max_length=3)]
-    if value.kind in ("number", "whole"):
+    kind = kind_of(value)
+    if not kind.moves:
+        return kind.type(value)
+    if kind.components == 1:
         return _moving_type(value)
-    return _plain_type(value)
+    part = _moving_type(Value("number", 0.0, "", "", hard=value.hard))
+    return Annotated[list[part], Field(min_length=kind.components, max_length=kind.components)]
 
 
 def values_model(name: str, values: dict[str, Value]) -> type[BaseModel]:
@@ -286,7 +167,7 @@ def layer_models() -> dict[str, type[BaseModel]]:
             "carried": (LayerCarriedBy | None, None),
             "values": (own, Field(default_factory=own)),
         }
-        fields |= {n: (_value_type(v), v.default) for n, v in COMMON_VALUES.items()}
+        fields |= {n: (_value_type(v), v.default) for n, v in LAYER_VALUES.items()}
         made[key] = _model(f"{key.title()}Layer", fields)
     return made
 
@@ -338,7 +219,7 @@ def _step_model(definition: Definition) -> type[BaseModel]:
     return _model(f"{title}Step", fields)
 
 
-def _steps_type(*sorts: str) -> Any:
+def _steps_type(*sorts: Sort) -> Any:
     models = [_step_model(d) for sort in sorts for d in definitions(sort).values()]
     return Annotated[Union[tuple(models)], Field(discriminator="step")]
 
@@ -400,7 +281,6 @@ class Variant(Strict):
 @cache
 def study_model() -> type[BaseModel]:
     """The model of a whole study document."""
-    assert set(STOPS)
     step = _steps_type("form", "step")
     look = look_model()
     place = values_model("Place", dict(PLACE_VALUES))

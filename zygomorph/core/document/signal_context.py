@@ -6,8 +6,8 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from zygomorph.core.sound.made import MADE
-from zygomorph.core.sound.track import Track
+from zygomorph.core.values.sound.bundled import MADE
+from zygomorph.core.values.sound.track import Track
 
 Sounds = Callable[[str], Track | None]
 
@@ -19,7 +19,7 @@ def made_sounds(name: str) -> Track | None:
 
 
 @dataclass(frozen=True)
-class Ties:
+class SignalContext:
     """document : the study, for links
     sound : a sound by its digest, or by the name of one that comes with the program; None where
         it is not stored
@@ -32,9 +32,9 @@ class Ties:
     final: bool = False
     trail: tuple[str, ...] = ()
 
-    def beyond(self, address: str) -> Ties:
+    def beyond(self, address: str) -> SignalContext:
         """For what a link to an address follows."""
         return replace(self, trail=(*self.trail, address))
 
 
-NO_TIES = Ties()
+NO_CONTEXT = SignalContext()

@@ -1,6 +1,7 @@
 """The study document: read, checked, brought up to date.
 
-The document itself stays the JSON that was written; the models of :mod:`zygomorph.core.schema`
+The document itself stays the JSON that was written; the models of
+:mod:`zygomorph.core.document.schema`
 check it, and :class:`Study` reads it.
 """
 
@@ -8,7 +9,7 @@ from __future__ import annotations
 
 import difflib
 import json
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from itertools import islice
@@ -16,19 +17,26 @@ from typing import Any, TypeVar
 
 from pydantic import ValidationError
 
-from zygomorph.core.addresses import links_in, number_at
-from zygomorph.core.carriers import carries_itself, carrying_order
-from zygomorph.core.catalogue import definitions, recipe_definitions
+from zygomorph.core.document.addresses import links_in, number_at
+from zygomorph.core.document.loop import Loop
+from zygomorph.core.document.parents import carries_itself, carrying_order
+from zygomorph.core.document.parts import (
+    COLLECTIONS,
+    Part,
+    given_values,
+    layers_of,
+    roots,
+    steps_of,
+)
+from zygomorph.core.document.schema import FORMAT, VERSION, study_model
+from zygomorph.core.document.signal_context import SignalContext, Sounds, made_sounds
+from zygomorph.core.document.variants import wrong_variants
+from zygomorph.core.document.versions import newest
 from zygomorph.core.errors import DocumentError, ZygomorphError
-from zygomorph.core.loop import Loop
-from zygomorph.core.markers import MARKER_VALUES
-from zygomorph.core.masks.layers import COMMON_VALUES
-from zygomorph.core.place import PLACE_VALUES
-from zygomorph.core.schema import FORMAT, VERSION, study_model
-from zygomorph.core.ties import Sounds, Ties, made_sounds
-from zygomorph.core.values import Value
-from zygomorph.core.variants import wrong_variants
-from zygomorph.core.versions import newest
+from zygomorph.core.values.definitions import FormDefinition
+from zygomorph.core.values.entries import definitions
+from zygomorph.core.values.kinds import kind_of
+from zygomorph.core.values.value import Value
 
 T = TypeVar("T")
 MAX_DOCUMENT_BYTES = 8_000_000
@@ -89,45 +97,55 @@ def problems_of(error: ValidationError, document: Any) -> list[tuple[str, str]]:
 
 def _beyond_the_schema(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]:
     """Rules that hold between parts of a document."""
-    for path, given, spec in _every_value(document):
-        yield from _wrong_signals(path, given, spec)
+    for value in given_values(document):
+        yield from _wrong_signals(value.pointer, value.given, value.spec)
     yield from _wrong_links(document)
-    yield from _wrong_carriers(document)
+    yield from _wrong_parents(document)
     yield from wrong_variants(document)
-    seen_pieces: set[str] = set()
-    forms = definitions("form")
-    for p, piece in enumerate(document["pieces"]):
-        path = f"/pieces/{p}"
-        if piece["id"] in seen_pieces:
-            yield f"{path}/id", f"the id {piece['id']!r} is used twice"
-        seen_pieces.add(piece["id"])
-        seen: set[str] = set()
-        groups = [group["id"] for group in piece.get("groups", [])]
-        if len(set(groups)) < len(groups):
-            yield f"{path}/groups", "an id is used twice"
-        for s, step in enumerate(piece["recipe"]):
-            if step["id"] in seen:
-                yield f"{path}/recipe/{s}/id", f"the id {step['id']!r} is used twice"
-            seen.add(step["id"])
-            is_form = step["step"] in forms
-            if s == 0 and not is_form:
-                yield f"{path}/recipe/0/step", "a recipe begins with a form"
-            if s > 0 and is_form:
-                yield f"{path}/recipe/{s}/step", "a form can only stand first in a recipe"
-            if step.get("group") is not None and step["group"] not in groups:
-                yield f"{path}/recipe/{s}/group", f"there is no group {step['group']!r}"
-            ids = [layer["id"] for layer in step.get("where", {}).get("layers", [])]
-            if len(set(ids)) < len(ids):
-                yield f"{path}/recipe/{s}/where/layers", "an id is used twice"
-            try:
-                carrying_order(step.get("where", {}).get("layers", []))
-            except ValueError as error:
-                yield f"{path}/recipe/{s}/where/layers", str(error)
-            for n, layer in enumerate(step.get("where", {}).get("layers", [])):
-                carried = layer.get("carried") or {}
-                if carried.get("by") == "layer" and carried["id"] not in ids:
-                    where = f"{path}/recipe/{s}/where/layers/{n}/carried/id"
-                    yield where, f"this mask has no layer {carried['id']!r}"
+    for root in roots(document):
+        if root.kind == "piece":
+            yield from _wrong_recipe(root)
+
+
+def _twice(ids: Sequence[str]) -> Iterator[tuple[int, str]]:
+    """Number and id of each that stood before."""
+    for number, each in enumerate(ids):
+        if each in ids[:number]:
+            yield number, each
+
+
+def _wrong_recipe(piece: Part) -> Iterator[tuple[str, str]]:
+    steps = list(steps_of(piece))
+    for number, each in _twice([step.id for step in steps]):
+        yield f"{piece.pointer}/recipe/{number}/id", f"the id {each!r} is used twice"
+    groups = [group["id"] for group in piece.given.get("groups", [])]
+    if len(set(groups)) < len(groups):
+        yield f"{piece.pointer}/groups", "an id is used twice"
+    for number, step in enumerate(steps):
+        is_form = isinstance(step.definition, FormDefinition)
+        if number == 0 and not is_form:
+            yield f"{step.pointer}/step", "a recipe begins with a form"
+        if number > 0 and is_form:
+            yield f"{step.pointer}/step", "a form can only stand first in a recipe"
+        group = step.given.get("group")
+        if group is not None and group not in groups:
+            yield f"{step.pointer}/group", f"there is no group {group!r}"
+        yield from _wrong_mask(step)
+
+
+def _wrong_mask(step: Part) -> Iterator[tuple[str, str]]:
+    layers = list(layers_of(step))
+    ids = [layer.id for layer in layers]
+    if len(set(ids)) < len(ids):
+        yield f"{step.pointer}/where/layers", "an id is used twice"
+    try:
+        carrying_order([layer.given for layer in layers])
+    except ValueError as error:
+        yield f"{step.pointer}/where/layers", str(error)
+    for layer in layers:
+        carried = layer.given.get("carried") or {}
+        if carried.get("by") == "layer" and carried["id"] not in ids:
+            yield f"{layer.pointer}/carried/id", f"this mask has no layer {carried['id']!r}"
 
 
 def _wrong_links(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]:
@@ -143,26 +161,26 @@ def _wrong_links(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]:
         return known[address]
 
     known: dict[str, int] = {}
-    for path, given, _ in _every_value(document):
-        for address in links_in(given):
+    for value in given_values(document):
+        for address in links_in(value.given):
             try:
                 too_long = depth(address, ()) >= LONGEST_LINKS
                 reason = ""
             except ValueError as error:
                 too_long, reason = True, str(error)
             if too_long:
-                yield path, reason or f"more than {LONGEST_LINKS} links follow one another"
+                yield value.pointer, reason or f"more than {LONGEST_LINKS} links follow one another"
 
 
-def _wrong_carriers(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]:
-    """Ids that are used twice, and what carries itself."""
-    markers = document.get("markers", [])
-    if len({marker["id"] for marker in markers}) < len(markers):
-        yield "/markers", "an id is used twice"
-    for by, held in (("piece", document["pieces"]), ("marker", markers)):
-        for k, each in enumerate(held):
-            if each.get("carried") and carries_itself(document, by, each["id"]):
-                yield f"/{by}s/{k}/carried", f"this {by} would carry itself"
+def _wrong_parents(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]:
+    """Ids that are used twice, and what is attached to itself."""
+    for collection in COLLECTIONS:
+        ids = [each["id"] for each in document.get(collection.key, [])]
+        for number, each in _twice(ids):
+            yield f"/{collection.key}/{number}/id", f"the id {each!r} is used twice"
+    for root in roots(document):
+        if root.given.get("carried") and carries_itself(document, root.kind, root.id):
+            yield f"{root.pointer}/carried", f"this {root.kind} would carry itself"
 
 
 def _wrong_signals(path: str, given: Any, spec: Value) -> Iterator[tuple[str, str]]:
@@ -180,37 +198,11 @@ def _wrong_signals(path: str, given: Any, spec: Value) -> Iterator[tuple[str, st
         known = {"factor_of_all", "offset_of_all"} | {
             name
             for name, value in definitions("signal")[given["signal"]].values.items()
-            if value.kind in ("number", "whole")
+            if kind_of(value).components == 1
         }
         for name in (given.get("spread") or {}).get("to", {}):
             if name not in known:
                 yield f"{path}/spread/to/{name}", "this signal has no such number"
-
-
-def _every_value(document: Mapping[str, Any]) -> Iterator[tuple[str, Any, Value]]:
-    """JSON pointer, value and declaration of each value that a document gives."""
-    for m, marker in enumerate(document.get("markers", [])):
-        for name, given in marker.get("place", {}).items():
-            yield f"/markers/{m}/place/{name}", given, MARKER_VALUES[name]
-    for p, piece in enumerate(document["pieces"]):
-        for name, given in piece.get("place", {}).items():
-            yield f"/pieces/{p}/place/{name}", given, PLACE_VALUES[name]
-        for s, step in enumerate(piece["recipe"]):
-            path = f"/pieces/{p}/recipe/{s}"
-            for name, given in step.get("values", {}).items():
-                yield (
-                    f"{path}/values/{name}",
-                    given,
-                    recipe_definitions()[step["step"]].values[name],
-                )
-            for n, layer in enumerate(step.get("where", {}).get("layers", [])):
-                own = definitions("layer")[layer["layer"]].values
-                here = f"{path}/where/layers/{n}"
-                for name, given in layer.get("values", {}).items():
-                    yield f"{here}/values/{name}", given, own[name]
-                for name, value in COMMON_VALUES.items():
-                    if name in layer:
-                        yield f"{here}/{name}", layer[name], value
 
 
 def migrated(document: Any) -> dict[str, Any]:
@@ -268,8 +260,8 @@ class Study:
         return Loop(**self.document.get("loop", {}))
 
     @cached_property
-    def ties(self) -> Ties:
-        return Ties(self.document, self.sounds)
+    def signals(self) -> SignalContext:
+        return SignalContext(self.document, self.sounds)
 
     @property
     def markers(self) -> list[dict[str, Any]]:

@@ -11,8 +11,8 @@ import re
 from collections.abc import Mapping
 from typing import Any
 
-from zygomorph.core.addresses import spec_at
-from zygomorph.core.edits import EditError, value_at
+from zygomorph.core.document.addresses import spec_at
+from zygomorph.core.document.edits import EditError, value_at
 from zygomorph.core.errors import ZygomorphError
 
 Operations = list[dict[str, Any]]

@@ -17,24 +17,24 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from zygomorph.core.array_cache import ArrayCache
-from zygomorph.core.box import box_of
+from zygomorph.core.animation.context import EYE, Context, Other, no_assets, no_others, no_pictures
+from zygomorph.core.animation.per_element import at_elements
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
 from zygomorph.core.cancelling import cancelled_when, go_on
-from zygomorph.core.context import EYE, Context, Other, no_assets, no_others, no_pictures
+from zygomorph.core.document.study import Study
 from zygomorph.core.errors import StepError, ZygomorphError
-from zygomorph.core.gate import GATE, SMALL
-from zygomorph.core.masks.layers import ONE, ResolvedLayer, weights
-from zygomorph.core.mesh import MASK, Mesh
-from zygomorph.core.picture import Pictures
-from zygomorph.core.plan import PlannedStep, plan_piece
-from zygomorph.core.recall import Memories, Recall
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.riding import riding
-from zygomorph.core.rigid import felt_by, move_shards
-from zygomorph.core.spread import over
-from zygomorph.core.study import Study
-from zygomorph.core.topology import Topology
+from zygomorph.core.evaluation.plan import PlannedStep, plan_piece
+from zygomorph.core.evaluation.state_history import StateCache, StateHistory
+from zygomorph.core.geometry.bounding_box import box_of
+from zygomorph.core.geometry.image import Pictures
+from zygomorph.core.geometry.mesh import MASK, Mesh
+from zygomorph.core.geometry.rigid_shards import move_shards, sample_frame
+from zygomorph.core.geometry.topology import Topology
+from zygomorph.core.kernels.gate import GATE, SMALL
+from zygomorph.core.masking.blending import ONE, ResolvedLayer, weights
+from zygomorph.core.memo.arrays import ArrayCache
+from zygomorph.core.transforms.parent_space import in_parent_space
 
 
 @dataclass(frozen=True)
@@ -87,7 +87,7 @@ class Request:
     cancelled : asked between steps and inside long ones; where it says yes, Cancelled is raised
     patience : seconds to wait for the cores, then one is taken beside those that work; None for
         as long as it takes
-    every : of loose points, only every so many are wanted
+    stride : of loose points, only every so many are wanted
     shared : take one core, because many frames are wanted; otherwise all cores work on this one
     """
 
@@ -97,7 +97,7 @@ class Request:
     mask_of: str | None = None
     until: str | None = None
     keep_tail: bool = False
-    every: int = 1
+    stride: int = 1
     shared: bool = False
     cancelled: Callable[[], bool] = lambda: False
     patience: float | None = None
@@ -120,7 +120,7 @@ class Evaluator:
     def forget(self) -> None:
         """Begin again with nothing kept."""
         self.cache: ArrayCache[Kept] = ArrayCache(self._cache_bytes)
-        self.memories = Memories(self._cache_bytes // 4)
+        self.states = StateCache(self._cache_bytes // 4)
 
     def evaluate(self, study: Study, request: Request) -> Result:
         """The mesh of a piece at a frame.
@@ -176,14 +176,14 @@ class Evaluator:
                     frame=frame,
                     until=until,
                     mask_of=None,
-                    every=1,
+                    stride=1,
                     keep_tail=False,
                 ),
                 trail[:-1],
             )
 
-        recall = Recall(study, plan, request, self.memories, at_frame)
-        return _Run(self.cache, context, request, times, plan.last_together, recall)
+        history = StateHistory(study, plan, request, self.states, at_frame)
+        return _Run(self.cache, context, request, times, plan.last_needing_neighbours, history)
 
     def _run(self, study: Study, request: Request, trail: tuple[str, ...]) -> Result:
         """One piece, and those it uses, within one passage of the gate."""
@@ -211,7 +211,7 @@ class Evaluator:
             raise ZygomorphError(
                 f"The pieces wait for each other: {way}.", "Choose another piece in one of them."
             )
-        wanted = replace(request, piece=piece_id, mask_of=None, until=None, every=1)
+        wanted = replace(request, piece=piece_id, mask_of=None, until=None, stride=1)
         try:
             found = self._run(study, wanted, trail)
         except StepError as error:
@@ -240,17 +240,17 @@ class Evaluator:
             return run.result(), run.mask(steps[index])
 
 
-def _thinned(kept: Kept, every: int) -> Kept:
+def _decimated(kept: Kept, stride: int) -> Kept:
     """Every so many of loose points, with what stands at them; the box stays that of all."""
     attributes = {
-        name: np.ascontiguousarray(values[::every])
+        name: np.ascontiguousarray(values[::stride])
         for name, values in kept.mesh.attributes.get("point", {}).items()
     }
-    points = np.ascontiguousarray(kept.mesh.points[::every])
+    points = np.ascontiguousarray(kept.mesh.points[::stride])
     mesh = Mesh(points, Topology(len(points)), {"point": attributes})
     weights = kept.weights
     if len(weights) > 1:
-        weights = np.ascontiguousarray(weights[::every])
+        weights = np.ascontiguousarray(weights[::stride])
     return replace(kept, mesh=mesh, weights=weights)
 
 
@@ -274,7 +274,7 @@ def _told_of(step: PlannedStep) -> Iterator[None]:
 class _Run:
     """One evaluation, step after step.
 
-    thin_after : the number of the step after which points may be left out
+    decimate_after : the number of the step after which points may be left out
     """
 
     def __init__(
@@ -283,11 +283,11 @@ class _Run:
         context: Context,
         request: Request,
         times: np.ndarray,
-        thin_after: int,
-        recall: Recall,
+        decimate_after: int,
+        history: StateHistory,
     ) -> None:
-        self.thin_after = thin_after
-        self.recall = recall
+        self.decimate_after = decimate_after
+        self.history = history
         self.whole: int | None = None
         self.cache = cache
         self.context = context
@@ -321,7 +321,7 @@ class _Run:
         if step.id == self.request.mask_of:
             self.weights = kept.weights
             self.found = True
-        if index == self.thin_after and self.request.every > 1:
+        if index == self.decimate_after and self.request.stride > 1:
             self._thin(kept)
         self._report(step, started, reused)
 
@@ -330,15 +330,15 @@ class _Run:
         if topology.face_count or topology.curve_count:
             return
         self.whole = len(kept.mesh.points)
-        self.key += f"/{self.request.every}"
+        self.key += f"/{self.request.stride}"
         thin = self.cache.get(self.key)
         if thin is None:
-            thin = _thinned(kept, self.request.every)
+            thin = _decimated(kept, self.request.stride)
             if not self.moving or self.request.keep_tail:
                 self.cache.put(self.key, thin)
         self.kept = thin
         if self.weights is not None and len(self.weights) == self.whole:
-            self.weights = np.ascontiguousarray(self.weights[:: self.request.every])
+            self.weights = np.ascontiguousarray(self.weights[:: self.request.stride])
 
     def pass_key(self, step: PlannedStep) -> None:
         """Take the step as far as its result has a key, without the work."""
@@ -353,7 +353,7 @@ class _Run:
             return self._mask(step, self.kept.mesh, layers)
 
     def _mask(self, step: PlannedStep, mesh: Mesh, layers: list[ResolvedLayer]) -> np.ndarray:
-        states = self.recall.states(step, self.request.frame) if step.remembers else None
+        states = self.history.states(step, self.request.frame) if step.remembers else None
         return weights(mesh, layers, self.context, states)
 
     def next_key(self, step: PlannedStep, values: Resolved, layers: list[ResolvedLayer]) -> str:
@@ -364,14 +364,14 @@ class _Run:
             digest.update(b"|" + layer.fingerprint)
         if step.in_space:
             digest.update(self.context.place.tobytes())
-        since = step.since(self.times, self.context.place)
-        if since is not None:
-            digest.update(b"<" + since.tobytes())
+        motion = step.motion(self.times, self.context.place)
+        if motion is not None:
+            digest.update(b"<" + motion.tobytes())
         if step.by_view:
             digest.update(self.context.viewer.tobytes())
         if step.remembers:
             # What it remembers depends on all frames before, and between frames on the moment.
-            remembered = self.recall.key(step, self.request.frame)
+            remembered = self.history.key(step, self.request.frame)
             digest.update(f"~{remembered}@{self.context.frame!r}".encode())
         if step.by_time:
             digest.update(f"@{self.context.frame!r}/{self.context.loop!r}".encode())
@@ -395,7 +395,7 @@ class _Run:
                 mesh = definition.apply(values, self.context)
             else:
                 weight = self._mask(step, before, layers)
-                values = over(values, before, self.context)
+                values = at_elements(values, before, self.context)
                 mesh = self._moved(step, before, values, weight)
         low, high, finite = box_of(mesh.points)
         if not finite:
@@ -410,11 +410,12 @@ class _Run:
         return Kept(mesh, weight, low, high)
 
     def _moved(self, step: PlannedStep, before: Mesh, values: Resolved, weight: np.ndarray) -> Mesh:
-        apply = riding(step.definition.apply, step.since(self.times, self.context.place))
+        apply = in_parent_space(step.definition.apply, step.motion(self.times, self.context.place))
         if step.moved == "points" or step.definition.changes_topology:
             return apply(before, values, weight, self.context)
         felt = replace(
-            values, numbers={name: felt_by(before, array) for name, array in values.numbers.items()}
+            values,
+            numbers={name: sample_frame(before, array) for name, array in values.numbers.items()},
         )
         return move_shards(
             before,

@@ -8,38 +8,33 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.carriers import (
-    Carrier,
-    by_a_layer,
-    carrying_order,
-    inverse,
-    layer_place,
-    on_the_stage,
-)
-from zygomorph.core.catalogue import Definition, definitions, recipe_definitions
-from zygomorph.core.looks.surface import DEFINITION as SURFACE
-from zygomorph.core.loop import Loop
-from zygomorph.core.masks.layers import COMMON_VALUES, ResolvedLayer
-from zygomorph.core.masks.memory import Memory
-from zygomorph.core.place import PLACE_VALUES
-from zygomorph.core.resolve import Prepared, in_jumps, prepare, words_of
-from zygomorph.core.standing import Standing, standing_of, start_of
-from zygomorph.core.study import Study
+from zygomorph.core.animation.resolve import Prepared, discrete_values_of, in_jumps, prepare
+from zygomorph.core.document.loop import Loop
+from zygomorph.core.document.parents import carrying_order
+from zygomorph.core.document.study import Study
+from zygomorph.core.geometry.affine import inverse
+from zygomorph.core.masking.blending import ResolvedLayer
+from zygomorph.core.masking.memory import Memory
+from zygomorph.core.transforms.parents import Parent, by_a_layer, layer_place, on_the_stage
+from zygomorph.core.transforms.world_transform import WorldTransform, start_of, world_transform
+from zygomorph.core.values.definitions import Definition, MaskDefinition, StepDefinition
+from zygomorph.core.values.entries import definitions, recipe_definitions
+from zygomorph.core.values.layer_values import LAYER_VALUES
 
 
 @dataclass(frozen=True)
 class PlannedLayer:
     """One layer of a mask that is in use.
 
-    carrier : what carries it, or None
+    parent : what it is attached to, or None
     memory : how it remembers, or None
     """
 
     id: str
-    definition: Definition
+    definition: MaskDefinition
     own: Prepared
     common: Prepared
-    carrier: Carrier | None = None
+    parent: Parent | None = None
     memory: Memory | None = None
 
     @property
@@ -50,19 +45,19 @@ class PlannedLayer:
     def by_time(self) -> bool:
         """Whether its weight depends on the frame besides its values."""
         asks = self.definition.by_time
-        return asks is not None and asks(self.own.still.words)
+        return asks is not None and asks(self.own.still.discrete_values)
 
     @property
     def alone(self) -> bool:
         """Whether the weight of a point depends on that point alone."""
-        on_points = self.common.still.words["read"] == "points"
-        return self.definition.alone and on_points and self.memory is None
+        on_points = self.common.still.discrete_values["read"] == "points"
+        return self.definition.reach == "pointwise" and on_points and self.memory is None
 
     def at(self, times: np.ndarray, place: np.ndarray) -> ResolvedLayer:
         """The layer at a moment; place : (4, 4) from the piece to the stage."""
         carried = None
-        if self.carrier is not None:
-            carried = self.carrier.matrix(times, place, self.in_space)
+        if self.parent is not None:
+            carried = self.parent.undone(times, place, self.in_space)
         own, common = self.own.at(times), self.common.at(times)
         return ResolvedLayer(self.definition, own, common, self.id, carried, self.memory)
 
@@ -79,7 +74,7 @@ class PlannedStep:
     uses : ids of other pieces that its result depends on
     moves : whether its result differs from frame to frame for the same input
     jumps : whether it goes from place to place at once
-    carrier : what carries the place where it happens, or None
+    parent : what the place where it happens is attached to, or None
     """
 
     id: str
@@ -95,7 +90,7 @@ class PlannedStep:
     moved: str = "points"
     by_view: bool = False
     jumps: bool = False
-    carrier: Carrier | None = None
+    parent: Parent | None = None
 
     @property
     def samples_space(self) -> bool:
@@ -106,15 +101,15 @@ class PlannedStep:
     def remembers(self) -> bool:
         return any(layer.memory is not None for layer in self.layers)
 
-    def since(self, times: np.ndarray, place: np.ndarray) -> np.ndarray | None:
-        """(4, 4) how its carrier has moved in the piece since the step was attached; None where
-        nothing carries it. place : (4, 4) from the piece to the stage"""
-        if self.carrier is None:
+    def motion(self, times: np.ndarray, place: np.ndarray) -> np.ndarray | None:
+        """(4, 4) how its parent has moved in the piece since the step was attached; None where
+        it has none. place : (4, 4) from the piece to the stage"""
+        if self.parent is None:
             return None
         if not self.samples_space:
-            return self.carrier.since(times, place, False)
-        # Seen from the stage, and then as the piece sees it.
-        moved: np.ndarray = inverse(place) @ self.carrier.since(times, place, True) @ place
+            return self.parent.motion(times, place, False)
+        # Found in stage coordinates, then taken into those of the piece.
+        moved: np.ndarray = inverse(place) @ self.parent.motion(times, place, True) @ place
         return moved
 
     def layers_at(self, times: np.ndarray, place: np.ndarray) -> list[ResolvedLayer]:
@@ -126,34 +121,31 @@ class PlannedStep:
 class PiecePlan:
     """What is known of a piece.
 
-    stands : where it stands on the stage, with what carries it
+    world : its world transform
     jumps : whether it goes from place to place at once
-    carried : whether something carries the piece
     moves : whether the piece's mesh differs from frame to frame (its place may all the same)
-    last_together : number of the last step for which points are more than each alone, after which
+    last_needing_neighbours : number of the last step that is not pointwise, after which
         loose ones may be left out; the form is one
     """
 
     steps: tuple[PlannedStep, ...]
-    place: Prepared
-    stands: Standing
+    world: WorldTransform
     look: Prepared
     moves: bool
-    last_together: int
+    last_needing_neighbours: int
     jumps: bool = False
-    carried: bool = False
 
     @property
     def place_moves(self) -> bool:
-        return self.stands.moves
+        return self.world.moves
 
     def place_at(self, times: np.ndarray) -> np.ndarray:
         """(4, 4) from the piece to the stage at a moment; times : (1,) frames."""
-        return self.stands.at(times)
+        return self.world.at(times)
 
 
 def _is_in_space(values: Prepared) -> bool:
-    words = values.still.words
+    words = values.still.discrete_values
     return "space" in (words.get("sampled"), words.get("measured"), words.get("against"))
 
 
@@ -170,7 +162,7 @@ def _uses(definition: Definition, words: Mapping[str, Any]) -> tuple[str, ...]:
 
 def _used_by(step: Mapping[str, Any]) -> list[str]:
     """Pieces whose meshes a step of the document needs, for what it does and for its mask."""
-    found = list(_uses(recipe_definitions()[step["step"]], words_of(step)))
+    found = list(_uses(recipe_definitions()[step["step"]], discrete_values_of(step)))
     for layer in step.get("where", {}).get("layers", []):
         if layer.get("on", True):
             own = definitions("layer")[layer["layer"]]
@@ -185,16 +177,16 @@ def held_on_stage(study: Study, piece_id: str, times: np.ndarray) -> dict[str, n
     plan = plan_piece(study, piece_id)
     found: dict[str, np.ndarray] = {}
 
-    def held(carrier: Carrier, in_space: bool) -> np.ndarray:
-        return carrier.holding(times, plan.stands.course(times), in_space)
+    def held(parent: Parent, in_space: bool) -> np.ndarray:
+        return parent.to_stage(times, plan.world.matrices(times), in_space)
 
     for step in plan.steps:
         address = f"/pieces/{piece_id}/recipe/{step.id}"
-        if step.carrier is not None:
-            found[address] = held(step.carrier, step.samples_space)
+        if step.parent is not None:
+            found[address] = held(step.parent, step.samples_space)
         for layer in step.layers:
-            if layer.carrier is not None:
-                found[f"{address}/where/layers/{layer.id}"] = held(layer.carrier, layer.in_space)
+            if layer.parent is not None:
+                found[f"{address}/where/layers/{layer.id}"] = held(layer.parent, layer.in_space)
     return found
 
 
@@ -246,9 +238,9 @@ def _with_others(study: Study, step: PlannedStep, carried: bool, final: bool) ->
     )
 
 
-def carrier_of(
+def parent_of(
     study: Study, part: Mapping[str, Any], made: Mapping[str, PlannedLayer], final: bool
-) -> Carrier | None:
+) -> Parent | None:
     """What carries a step or a layer; made : the layers of its mask that may carry it."""
     carried = part.get("carried")
     if not carried:
@@ -256,22 +248,22 @@ def carrier_of(
     start = start_of(carried)
     if carried["by"] == "layer":
         upper = made[carried["id"]]
-        above = upper.carrier
-        return Carrier(
+        above = upper.parent
+        return Parent(
             start,
             by_a_layer(layer_place(upper.own), upper.in_space, above),
             bool(upper.own.moving) or (above is not None and above.moves),
             not upper.in_space,
         )
-    stands = standing_of(study, carried["by"], carried["id"], final)
-    if stands is None:
+    world = world_transform(study, carried["by"], carried["id"], final)
+    if world is None:
         # What was removed carries no more; what it carried stays where it was.
         return None
-    return Carrier(start, on_the_stage(stands.at), stands.moves, False, stands.course)
+    return Parent(start, on_the_stage(world.at), world.moves, False, world.matrices)
 
 
 def _memory(common: Prepared, loop: Loop) -> Memory | None:
-    words, numbers = common.still.words, common.still
+    words, numbers = common.still.discrete_values, common.still
     if words["memory"] == "none":
         return None
     return Memory(
@@ -291,13 +283,13 @@ def every_layer(study: Study, step: Mapping[str, Any], final: bool) -> dict[str,
     for each in carrying_order(list(given.values())):
         layer = given[each]
         own = definitions("layer")[layer["layer"]]
-        common = prepare(COMMON_VALUES, layer, study.loop, final, study.ties)
+        common = prepare(LAYER_VALUES, layer, study.loop, final, study.signals)
         made[each] = PlannedLayer(
             each,
             own,
-            prepare(own.values, layer.get("values", {}), study.loop, final, study.ties),
+            prepare(own.values, layer.get("values", {}), study.loop, final, study.signals),
             common,
-            carrier_of(study, layer, made, final),
+            parent_of(study, layer, made, final),
             _memory(common, study.loop),
         )
     return {each: made[each] for each in given}
@@ -313,45 +305,49 @@ def _layer_moves(layer: PlannedLayer, carried: bool) -> bool:
     """carried : whether the piece's own place moves"""
     if layer.own.moving or layer.common.moving or layer.by_time or layer.memory is not None:
         return True
-    if carried and (layer.in_space or "viewer" in layer.definition.reads):
+    if carried and (layer.in_space or "camera" in layer.definition.reads):
         return True
-    return _carrier_moves(layer.carrier, layer.in_space, carried)
+    return _parent_moves(layer.parent, layer.in_space, carried)
 
 
-def _carrier_moves(carrier: Carrier | None, in_space: bool, carried: bool) -> bool:
-    """Whether what a carrier carries moves; carried : whether the piece's own place moves"""
-    if carrier is None:
+def _parent_moves(parent: Parent | None, in_space: bool, carried: bool) -> bool:
+    """Whether what a parent carries moves; carried : whether the piece's own place moves"""
+    if parent is None:
         return False
-    return carrier.moves or (carried and carrier.in_piece == in_space)
+    return parent.moves or (carried and parent.in_piece == in_space)
 
 
 def _jumps(step: Mapping[str, Any], definition: Definition, words: Mapping[str, Any]) -> bool:
     layers = [x for x in step.get("where", {}).get("layers", []) if x.get("on", True)]
     given = [*step.get("values", {}).values()]
     for layer in layers:
-        given += [*layer.get("values", {}).values(), *(layer.get(n) for n in COMMON_VALUES)]
-    own = definition.jumps is not None and definition.jumps(words)
+        given += [*layer.get("values", {}).values(), *(layer.get(n) for n in LAYER_VALUES)]
+    own = (
+        isinstance(definition, StepDefinition)
+        and definition.jumps is not None
+        and definition.jumps(words)
+    )
     return own or any(in_jumps(value) for value in given)
 
 
 def _plan_step(study: Study, step: Mapping[str, Any], carried: bool, final: bool) -> PlannedStep:
     definition = recipe_definitions()[step["step"]]
-    values = prepare(definition.values, step.get("values", {}), study.loop, final, study.ties)
+    values = prepare(definition.values, step.get("values", {}), study.loop, final, study.signals)
     layers = _plan_layers(study, step, final)
     by_view = any(
-        "viewer" in x.definition.reads and x.own.still.words.get("against") == "viewer"
+        "camera" in x.definition.reads and x.own.still.discrete_values.get("against") == "viewer"
         for x in layers
     )
     spaced = _is_in_space(values)
     in_space = spaced or by_view or any(x.in_space for x in layers)
     on = step.get("on", True)
-    by_time = definition.by_time is not None and definition.by_time(values.still.words)
-    carrier = carrier_of(study, step, {}, final) if definition.carriable else None
+    by_time = definition.by_time is not None and definition.by_time(values.still.discrete_values)
+    parent = parent_of(study, step, {}, final) if definition.carriable else None
     moves = by_time or bool(values.moving) or (spaced and carried)
-    moves = moves or _carrier_moves(carrier, spaced, carried)
-    uses = _uses(definition, values.still.words)
+    moves = moves or _parent_moves(parent, spaced, carried)
+    uses = _uses(definition, values.still.discrete_values)
     for layer in layers:
-        uses += _uses(layer.definition, layer.own.still.words)
+        uses += _uses(layer.definition, layer.own.still.discrete_values)
     where = step.get("where", {})
     return PlannedStep(
         id=step["id"],
@@ -366,18 +362,18 @@ def _plan_step(study: Study, step: Mapping[str, Any], carried: bool, final: bool
         moved=where.get("moves", "points") if definition.rigid else "points",
         moves=on and (moves or any(_layer_moves(layer, carried) for layer in layers)),
         by_view=by_view,
-        jumps=on and _jumps(step, definition, values.still.words),
-        carrier=carrier,
+        jumps=on and _jumps(step, definition, values.still.discrete_values),
+        parent=parent,
     )
 
 
-def _last_together(steps: Sequence[PlannedStep]) -> int:
+def _last_needing_neighbours(steps: Sequence[PlannedStep]) -> int:
     together = [
         index
         for index, step in enumerate(steps)
         if step.on
         and not (
-            step.definition.alone
+            getattr(step.definition, "pointwise", False)
             and step.moved == "points"
             and all(layer.alone for layer in step.layers)
         )
@@ -390,30 +386,26 @@ def plan_piece(study: Study, piece_id: str, final: bool = False) -> PiecePlan:
 
     def make() -> PiecePlan:
         piece = study.piece(piece_id)
-        place = piece.get("place", {})
-        stands = standing_of(study, "piece", piece_id, final)
-        assert stands is not None  # the piece is there
-        carried = stands.moves
+        world = world_transform(study, "piece", piece_id, final)
+        assert world is not None  # the piece is there
+        carried = world.moves
         steps = tuple(_plan_step(study, step, carried, final) for step in piece["recipe"])
         # A piece that depends on itself cannot be made at all, and is not gone into.
         if piece_id not in used_pieces(study, piece_id):
             steps = tuple(_with_others(study, step, carried, final) for step in steps)
-        prepared = prepare(PLACE_VALUES, place, study.loop, final, study.ties)
         return PiecePlan(
             steps=steps,
-            place=prepared,
-            stands=stands,
+            world=world,
             look=prepare(
-                SURFACE.values,
+                definitions("look")["surface"].values,
                 piece.get("look", {}).get("surface", {}),
                 study.loop,
                 final,
-                study.ties,
+                study.signals,
             ),
             moves=any(step.moves for step in steps),
-            last_together=_last_together(steps),
-            jumps=any(step.jumps for step in steps) or stands.jumps,
-            carried=bool(piece.get("carried")),
+            last_needing_neighbours=_last_needing_neighbours(steps),
+            jumps=any(step.jumps for step in steps) or world.jumps,
         )
 
     return study.once(("plan", piece_id, final), make)

@@ -17,13 +17,13 @@ from typing import Any, Protocol
 
 import numpy as np
 
-from zygomorph.core.cache import BoundedCache
+from zygomorph.core.animation.context import Context
 from zygomorph.core.cancelling import go_on
-from zygomorph.core.context import Context
+from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.masks.layers import shaped
-from zygomorph.core.plan import PiecePlan, PlannedStep
-from zygomorph.core.study import Study
+from zygomorph.core.evaluation.plan import PiecePlan, PlannedStep
+from zygomorph.core.masking.blending import shaped
+from zygomorph.core.memo.bounded import BoundedCache
 
 CHECKPOINT = 12
 # Frames that are walked outside of a loop, at most.
@@ -31,7 +31,7 @@ MOST_WALKED = 20_000
 States = dict[str, np.ndarray | None]
 
 
-class Memories:
+class StateCache:
     """States by their keys."""
 
     def __init__(self, limit_bytes: int) -> None:
@@ -67,7 +67,7 @@ class Walked(Protocol):
     def result(self) -> Any: ...
 
 
-class Recall:
+class StateHistory:
     """Recalls for one evaluation.
 
     at_frame : begins an evaluation of the same piece at another frame, up to a step by its id
@@ -78,13 +78,13 @@ class Recall:
         study: Study,
         plan: PiecePlan,
         request: Any,
-        memories: Memories,
+        states: StateCache,
         at_frame: Callable[[float, str], Walked],
     ) -> None:
         self._study = study
         self._plan = plan
         self._request = request
-        self._memories = memories
+        self._states = states
         self._at_frame = at_frame
 
     def _chain(self, step: PlannedStep) -> Chain:
@@ -151,7 +151,7 @@ class Recall:
             self._key(chain, step, last)
             at, states = last, None
             while at >= chain.first:
-                states = self._memories.get(chain.keys[at - chain.first], at)
+                states = self._states.get(chain.keys[at - chain.first], at)
                 if states is not None:
                     break
                 at -= 1
@@ -159,7 +159,7 @@ class Recall:
             for each in range(max(at + 1, chain.first), last + 1):
                 go_on()
                 known = self._advanced(step, each, known)
-                self._memories.put(chain.keys[each - chain.first], each, known)
+                self._states.put(chain.keys[each - chain.first], each, known)
             return known
 
     def _advanced(self, step: PlannedStep, frame: int, known: States) -> States:

@@ -8,24 +8,24 @@ from typing import Any
 
 import numpy as np
 
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import DELIVERED_BYTES, within_budget
+from zygomorph.core.document.study import Study
 from zygomorph.core.errors import Cancelled, ZygomorphError
-from zygomorph.core.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.plan import PiecePlan, plan_piece
 from zygomorph.core.formats.gltf import GlbPiece, Stored, write_glb
 from zygomorph.core.formats.gltf_numbers import Numbers
-from zygomorph.core.formats.shapes import Shapes, by_holding, fit_normals, smallest
+from zygomorph.core.formats.morph_targets import Shapes, by_holding, fit_normals, smallest
+from zygomorph.core.formats.motion_samples import Sampler, Samples
 from zygomorph.core.formats.usd import UsdLook, UsdWriter
 from zygomorph.core.formats.write import WRITERS
-from zygomorph.core.looks.gradients import gradient_table, parse_hex, to_linear
-from zygomorph.core.looks.surface import colour_values
-from zygomorph.core.mesh import UV, Mesh
-from zygomorph.core.normals import point_normals
-from zygomorph.core.place import transformed
-from zygomorph.core.place_tracks import JUMP, place_course
-from zygomorph.core.plan import PiecePlan, plan_piece
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.samples import Sampler, Samples
-from zygomorph.core.study import Study
+from zygomorph.core.geometry.affine import transformed
+from zygomorph.core.geometry.mesh import UV, Mesh
+from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.shared.colouring import colour_values
+from zygomorph.core.transforms.tracks import JUMP, sampled_transform
+from zygomorph.core.values.gradients import gradient_table, parse_hex, to_linear
 
 SEQUENCES = ("obj", "ply", "stl")
 
@@ -166,14 +166,14 @@ class _Glb:
         look = plan.look.at(np.full(1, self.still or 0.0))
         colouring = colour_values(first, look)
         colours: np.ndarray | None = None
-        base = to_linear(parse_hex(look.word("colour")))
+        base = to_linear(parse_hex(look.discrete("colour")))
         glow = np.clip(base * look.scalar("glow") / 100, 0, 1)
         if colouring.values is not None:
             colours = vertex_colours(
-                colouring.values, colouring.low, colouring.high, look.word("gradient")
+                colouring.values, colouring.low, colouring.high, look.discrete("gradient")
             )
             base, glow = np.ones(3), np.zeros(3)
-        course = place_course(plan, self.study.loop.last, self.still)
+        sampled = sampled_transform(plan.world, self.study.loop.last, plan.jumps, self.still)
         return GlbPiece(
             name=piece["name"],
             topology=first.topology,
@@ -181,11 +181,11 @@ class _Glb:
             normals=normals[0],
             shapes=shapes,
             normal_offsets=fit_normals(shapes, normals),
-            move=course.tracks["move"],
-            turn=course.tracks["turn"],
-            scale=course.tracks["scale"],
-            place_times=course.times,
-            place_held=course.held,
+            move=sampled.tracks["move"],
+            turn=sampled.tracks["turn"],
+            scale=sampled.tracks["scale"],
+            place_times=sampled.times,
+            place_held=sampled.held,
             colours=colours,
             uv=first.get("corner", UV),
             base_colour=(float(base[0]), float(base[1]), float(base[2]), 1.0),
@@ -221,7 +221,9 @@ def deliver_usd(
             plan = plan_piece(study, each["id"], final)
             look = plan.look.at(np.zeros(1))
             made = writer.piece(
-                each["name"], _usd_look(look, normals), place_course(plan, study.loop.last)
+                each["name"],
+                _usd_look(look, normals),
+                sampled_transform(plan.world, study.loop.last, plan.jumps),
             )
             times = _moments(plan, study.loop.last)
             for done, time in enumerate(times):
@@ -249,10 +251,10 @@ def _moments(plan: PiecePlan, last: int) -> list[float]:
 
 def _usd_look(look: Resolved, normals: bool) -> UsdLook:
     return UsdLook(
-        colour=to_linear(parse_hex(look.word("colour"))),
+        colour=to_linear(parse_hex(look.discrete("colour"))),
         roughness=look.scalar("roughness") / 100,
         glow=look.scalar("glow") / 100,
-        normals=normals and look.word("shading") != "flat",
+        normals=normals and look.discrete("shading") != "flat",
         thickness=look.scalar("thickness"),
     )
 
@@ -262,7 +264,9 @@ def _linear_colours(mesh: Mesh, look: Resolved) -> np.ndarray | None:
     colouring = colour_values(mesh, look)
     if colouring.values is None:
         return None
-    colours = vertex_colours(colouring.values, colouring.low, colouring.high, look.word("gradient"))
+    colours = vertex_colours(
+        colouring.values, colouring.low, colouring.high, look.discrete("gradient")
+    )
     return colours[:, :3].astype(np.float32) / 255
 
 

@@ -9,8 +9,8 @@ import pygltflib as gl
 import scipy
 
 from zygomorph.core.formats.gltf_numbers import EXTENSION, Frame, Numbers, factors_of, frame_of
-from zygomorph.core.formats.shapes import Shapes, largest_distance
-from zygomorph.core.topology import Topology
+from zygomorph.core.formats.morph_targets import Shapes, largest_distance
+from zygomorph.core.geometry.topology import Topology
 
 
 @dataclass

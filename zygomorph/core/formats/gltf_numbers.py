@@ -15,7 +15,7 @@ from typing import Literal
 
 import numpy as np
 
-from zygomorph.core.formats.shapes import Shapes
+from zygomorph.core.formats.morph_targets import Shapes
 
 NUMBERS = ("plain", "compact")
 Numbers = Literal["plain", "compact"]

@@ -8,12 +8,12 @@ from typing import Any
 
 import numpy as np
 
+from zygomorph.core.document.study import Study
 from zygomorph.core.errors import Cancelled, ZygomorphError
-from zygomorph.core.evaluate import Evaluator, Request, Result
-from zygomorph.core.formats.shapes import largest_distance
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.plan import plan_piece
-from zygomorph.core.study import Study
+from zygomorph.core.evaluation.evaluate import Evaluator, Request, Result
+from zygomorph.core.evaluation.plan import plan_piece
+from zygomorph.core.formats.morph_targets import largest_distance
+from zygomorph.core.geometry.mesh import Mesh
 
 # A frame is halved so many times where it takes that to follow a bend, or a jump.
 DEEPEST = 5

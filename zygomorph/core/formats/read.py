@@ -19,7 +19,7 @@ from zygomorph.core.formats.read_glb import read_glb
 from zygomorph.core.formats.read_usd import USD_ENDINGS, read_stage
 from zygomorph.core.formats.soup import NORMAL, UV, Report, Soup, report_of, to_mesh
 from zygomorph.core.formats.svg import read_svg
-from zygomorph.core.mesh import Mesh
+from zygomorph.core.geometry.mesh import Mesh
 
 MAX_FILE_BYTES = 256_000_000
 
@@ -301,7 +301,7 @@ READERS: dict[str, Callable[[bytes], Soup]] = {
 
 def read_here(data: bytes, filename: str) -> tuple[Mesh, Report]:
     """Read a mesh file, or the outlines of a drawing, by its ending, in this very process; files
-    from elsewhere are read by :mod:`zygomorph.core.formats.apart`.
+    from elsewhere are read by :mod:`zygomorph.core.formats.read_in_process`.
 
     Raises MeshFileError that says where the file is wrong and what helps.
     """

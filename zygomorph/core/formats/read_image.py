@@ -9,7 +9,7 @@ import numpy as np
 from PIL import Image, UnidentifiedImageError
 
 from zygomorph.core.errors import MeshFileError
-from zygomorph.core.picture import Picture
+from zygomorph.core.geometry.image import Picture
 
 FORMATS = ("PNG", "JPEG", "WEBP", "TIFF")
 PICTURE_ENDINGS = (".png", ".jpg", ".jpeg", ".webp", ".tif", ".tiff")

@@ -19,13 +19,13 @@ from typing import Any
 
 import numpy as np
 
+from zygomorph.core.animation.sound.errors import SoundFileError
 from zygomorph.core.errors import MeshFileError, ZygomorphError
 from zygomorph.core.formats.soup import Report
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.picture import Picture
-from zygomorph.core.sound.errors import SoundFileError
-from zygomorph.core.sound.track import Track
-from zygomorph.core.topology import Topology
+from zygomorph.core.geometry.image import Picture
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.topology import Topology
+from zygomorph.core.values.sound.track import Track
 
 # Reading takes about a second for ten megabytes; the rest is for slow machines.
 SECONDS = 20.0
@@ -88,7 +88,7 @@ def _read(sort: str, data: bytes, filename: str) -> tuple[dict[str, np.ndarray],
         here = [str(given), str(found), filename[-255:], str(room), str(int(seconds) + 1)]
         try:
             ended = subprocess.run(
-                [sys.executable, "-m", "zygomorph.core.formats.apart", sort, *here],
+                [sys.executable, "-m", "zygomorph.core.formats.read_in_process", sort, *here],
                 stdin=subprocess.DEVNULL,
                 stdout=subprocess.PIPE,
                 stderr=subprocess.DEVNULL,
@@ -121,13 +121,13 @@ def _mesh(given: Path, filename: str) -> tuple[dict[str, np.ndarray], dict[str, 
 
 
 def _picture(given: Path, filename: str) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
-    from zygomorph.core.formats.read_picture import read_picture
+    from zygomorph.core.formats.read_image import read_picture
 
     return {"pixels": read_picture(given.read_bytes()).pixels}, {}
 
 
 def _sound(given: Path, filename: str) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
-    from zygomorph.core.sound.read import read_sound
+    from zygomorph.core.formats.read_sound import read_sound
 
     track = read_sound(given.read_bytes())
     return {"samples": track.samples}, {"rate": track.rate}
@@ -141,7 +141,7 @@ def _prepare(sort: str, filename: str) -> None:
     if sort == "sound":
         import soundfile  # noqa: F401
     elif sort == "picture":
-        import zygomorph.core.formats.read_picture  # noqa: F401
+        import zygomorph.core.formats.read_image  # noqa: F401
     else:
         from zygomorph.core.formats.read import USD_ENDINGS
 

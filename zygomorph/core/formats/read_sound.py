@@ -6,8 +6,8 @@ import io
 
 import numpy as np
 
-from zygomorph.core.sound.errors import SoundFileError
-from zygomorph.core.sound.track import Track
+from zygomorph.core.animation.sound.errors import SoundFileError
+from zygomorph.core.values.sound.track import Track
 
 FORMATS = ("WAV", "WAVEX", "FLAC", "OGG")
 MAX_SECONDS = 900.0

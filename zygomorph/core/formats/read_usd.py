@@ -18,8 +18,8 @@ from zygomorph.core.formats.read_usd_curves import curve_arrays
 from zygomorph.core.formats.read_usd_instances import placed_copies
 from zygomorph.core.formats.read_usd_solids import is_solid, solid_arrays
 from zygomorph.core.formats.usd_alone import check_alone
-from zygomorph.core.mesh import UV
-from zygomorph.core.topology import turned_over
+from zygomorph.core.geometry.mesh import UV
+from zygomorph.core.geometry.topology import turned_over
 
 USD_ENDINGS = ("usd", "usda", "usdc", "usdz")
 

@@ -10,9 +10,9 @@ import numpy as np
 
 from zygomorph.core.errors import MeshFileError
 from zygomorph.core.formats.polygons import MAX_POINTS, Soup
-from zygomorph.core.mesh import PART, UV, Mesh, make_mesh, with_curves
-from zygomorph.core.repair.merge import without_repeats
-from zygomorph.core.repair.shells import edge_uses
+from zygomorph.core.geometry.mesh import PART, UV, Mesh, make_mesh, with_curves
+from zygomorph.core.geometry.repair.merge import without_repeats
+from zygomorph.core.geometry.repair.shells import edge_uses
 
 NORMAL = "normal"
 

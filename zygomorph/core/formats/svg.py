@@ -10,9 +10,9 @@ from xml.etree.ElementTree import ParseError
 import numpy as np
 
 from zygomorph.core.errors import MeshFileError
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.outlines.contour import Contour, Pen
-from zygomorph.core.outlines.solid import curve_mesh
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.outlines.contour import Contour, Pen
+from zygomorph.core.geometry.outlines.solid import curve_mesh
 
 MAX_BYTES = 20_000_000
 # Pieces of each curve and quarter arc; whoever draws seldom uses more than this can show.

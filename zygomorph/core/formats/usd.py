@@ -12,9 +12,9 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.mesh import UV, Mesh
-from zygomorph.core.normals import point_normals
-from zygomorph.core.place_tracks import JUMP, PlaceCourse
+from zygomorph.core.geometry.mesh import UV, Mesh
+from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.transforms.tracks import JUMP, SampledTransform
 
 
 @dataclass(frozen=True)
@@ -79,7 +79,7 @@ class UsdWriter:
         self.stage = None
         self._folder.cleanup()
 
-    def piece(self, name: str, look: UsdLook, place: PlaceCourse) -> UsdPiece:
+    def piece(self, name: str, look: UsdLook, place: SampledTransform) -> UsdPiece:
         """Begin a piece."""
         return UsdPiece(self.stage, prim_name(name, self._taken), name, look, place)
 
@@ -92,7 +92,9 @@ class UsdWriter:
 class UsdPiece:
     """One piece: a place, and below it a mesh, curves or points."""
 
-    def __init__(self, stage: Any, prim: str, name: str, look: UsdLook, place: PlaceCourse) -> None:
+    def __init__(
+        self, stage: Any, prim: str, name: str, look: UsdLook, place: SampledTransform
+    ) -> None:
         from pxr import UsdGeom
 
         self._stage = stage
@@ -247,7 +249,7 @@ def _expand(mesh: Mesh) -> np.ndarray:
     )
 
 
-def _set_place(holder: Any, place: PlaceCourse) -> None:
+def _set_place(holder: Any, place: SampledTransform) -> None:
     """Its operations in the order in which a place is made: scale, turn about x, y, z, move."""
     from pxr import Gf, Usd
 

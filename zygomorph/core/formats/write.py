@@ -9,8 +9,8 @@ from itertools import pairwise
 import numpy as np
 
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.mesh import UV, Mesh
-from zygomorph.core.normals import point_normals
+from zygomorph.core.geometry.mesh import UV, Mesh
+from zygomorph.core.geometry.normals import point_normals
 
 
 def write_obj(mesh: Mesh) -> bytes:

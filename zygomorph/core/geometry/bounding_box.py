@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, prange, types, uint32
 
-from zygomorph.core.compiled import CHUNKS, F2, F2W, N2W, first_of, kernel
-from zygomorph.core.noise.lattice import float_bits
+from zygomorph.core.kernels.compiled import CHUNKS, F2, F2W, N2W, first_of, kernel
+from zygomorph.core.kernels.noise.lattice import float_bits
 
 LARGEST = float32(3.4e38)
 NOT_FINITE = 0x7F800000
@@ -15,7 +15,7 @@ NOT_FINITE = 0x7F800000
 LANES = 48
 
 
-@kernel(types.void(F2, F2W, F2W, N2W))
+@kernel(types.void(F2, F2W, F2W, N2W), first=0)
 def _box(points, least, most, bits):  # type: ignore[no-untyped-def]
     """Into rows of (CHUNKS, LANES) the lowest and highest of each lane, and the largest of its
     numbers' bits without their sign.

@@ -9,8 +9,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.elements import normals_of
-from zygomorph.core.mesh import Mesh
+from zygomorph.core.geometry.elements import normals_of
+from zygomorph.core.geometry.mesh import Mesh
 
 TINY = 1e-20
 

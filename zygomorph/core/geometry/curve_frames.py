@@ -10,8 +10,8 @@ from __future__ import annotations
 import numpy as np
 from numba import float64, prange, types
 
-from zygomorph.core.compiled import I1, inline, kernel
-from zygomorph.core.topology import Topology
+from zygomorph.core.geometry.topology import Topology
+from zygomorph.core.kernels.compiled import I1, inline, kernel
 
 D2 = types.Array(types.float64, 2, "C", readonly=True)
 D2W = types.float64[:, ::1]

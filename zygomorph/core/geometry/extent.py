@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from zygomorph.core.mesh import Mesh
+from zygomorph.core.geometry.mesh import Mesh
 
 
 @dataclass(frozen=True)

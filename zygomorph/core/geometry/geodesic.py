@@ -15,8 +15,8 @@ import numpy as np
 from numba import types
 
 from zygomorph.core.cancelling import go_on
-from zygomorph.core.compiled import F2, I1, I1W, I2, inline, kernel
-from zygomorph.core.topology import Topology
+from zygomorph.core.geometry.topology import Topology
+from zygomorph.core.kernels.compiled import F2, I1, I1W, I2, inline, kernel
 
 D1W = types.float64[::1]
 D2W = types.float64[:, ::1]

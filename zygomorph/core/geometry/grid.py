@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.structures import kept
-from zygomorph.core.topology import Grid, Topology
+from zygomorph.core.geometry.topology import Grid, Topology
+from zygomorph.core.memo.structures import kept
 
 
 @kept

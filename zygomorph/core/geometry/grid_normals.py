@@ -11,22 +11,22 @@ from __future__ import annotations
 import numpy as np
 from numba import prange, types
 
-from zygomorph.core.compiled import CHUNKS, F2, F2W, first_of, kernel, per_block
-from zygomorph.core.topology import Grid
-from zygomorph.core.triples import apart, write_units
+from zygomorph.core.geometry.topology import Grid
+from zygomorph.core.kernels.compiled import CHUNKS, F2, F2W, first_of, kernel, per_block
+from zygomorph.core.kernels.structure_of_arrays import split, write_units
 
 
 @per_block
 def padded_row(flat, row, across, wraps, into):  # type: ignore[no-untyped-def]
     """The points of a row to ``into`` (3, across + 2), with the neighbours of its two ends."""
-    apart(flat, row * across, across, into[0, 1:], into[1, 1:], into[2, 1:])
+    split(flat, row * across, across, into[0, 1:], into[1, 1:], into[2, 1:])
     before, after = (across, 1) if wraps else (1, across)
     for axis in range(3):
         into[axis, 0] = into[axis, before]
         into[axis, across + 1] = into[axis, after]
 
 
-@kernel(types.void(F2, types.int64, types.int64, types.boolean, types.boolean, F2W))
+@kernel(types.void(F2, types.int64, types.int64, types.boolean, types.boolean, F2W), first=160)
 def _grid_normals(points, across, down, wrap_columns, wrap_rows, out):  # type: ignore[no-untyped-def]
     flat, flat_out = points.reshape(-1), out.reshape(-1)
     for chunk in prange(CHUNKS):

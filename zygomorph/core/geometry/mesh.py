@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.topology import Topology
+from zygomorph.core.geometry.topology import Topology
 
 DOMAINS = ("point", "corner", "face", "shard", "copy")
 REST = "rest"

@@ -10,14 +10,14 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, prange, types, uint32
 
-from zygomorph.core.compiled import BLOCK, CHUNKS, F2, F2W, I1, first_of, inline, kernel
-from zygomorph.core.grid_normals import grid_normals
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.rings import rings
-from zygomorph.core.triples import write_units
+from zygomorph.core.geometry.grid_normals import grid_normals
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.one_ring import rings
+from zygomorph.core.kernels.compiled import BLOCK, CHUNKS, F2, F2W, I1, first_of, inline, kernel
+from zygomorph.core.kernels.structure_of_arrays import write_units
 
 
-@kernel(types.void(F2, I1, I1, F2W))
+@kernel(types.void(F2, I1, I1, F2W), first=200)
 def _vector_areas(points, corners, starts, out):  # type: ignore[no-untyped-def]
     flat = points.reshape(-1)
     one, two, three = uint32(1), uint32(2), uint32(3)
@@ -46,7 +46,7 @@ def _vector_areas(points, corners, starts, out):  # type: ignore[no-untyped-def]
         out[face, 2] = nz
 
 
-@kernel(types.void(F2, I1, I1, F2W))
+@kernel(types.void(F2, I1, I1, F2W), first=210)
 def _sum_around(areas, starts, faces, out):  # type: ignore[no-untyped-def]
     n = out.shape[0]
     flat, flat_out = areas.reshape(-1), out.reshape(-1)
@@ -88,9 +88,9 @@ def _two_more(flat, ring, k, px, py, pz, ax, ay, az):  # type: ignore[no-untyped
     return by * uz - bz * uy, bz * ux - bx * uz, bx * uy - by * ux, cx, cy, cz
 
 
-@kernel(types.void(F2, I1, I1, F2W))
+@kernel(types.void(F2, I1, I1, F2W), first=50)
 def _ring_normals(points, starts, ring, out):  # type: ignore[no-untyped-def]
-    """Normals of a triangle mesh in one pass; see :mod:`zygomorph.core.rings`."""
+    """Normals of a triangle mesh in one pass; see :mod:`zygomorph.core.geometry.one_ring`."""
     n = out.shape[0]
     flat, flat_out = points.reshape(-1), out.reshape(-1)
     blocks = (n + BLOCK - 1) // BLOCK

@@ -11,15 +11,15 @@ from __future__ import annotations
 import numpy as np
 from numba import prange, types
 
-from zygomorph.core.compiled import CHUNKS, I1, I1W, I2, first_of, kernel
-from zygomorph.core.topology import Topology
+from zygomorph.core.geometry.topology import Topology
+from zygomorph.core.kernels.compiled import CHUNKS, I1, I1W, I2, first_of, kernel
 
 # Finding the next triangle of a fan costs the square of their number. Around a pole with more
 # triangles each is a fan of its own, which costs their number only.
 LONGEST_SEARCH = 64
 
 
-@kernel(types.void(I2, I1, I1, I1W, I1W))
+@kernel(types.void(I2, I1, I1, I1W, I1W), first=40)
 def _walk(triangles, starts, faces, counts, room):  # type: ignore[no-untyped-def]
     """Rings into ``room`` (3 C,), of which each corner of a point offers three places, and their
     lengths into ``counts`` (P,)."""
@@ -85,7 +85,7 @@ def _walk(triangles, starts, faces, counts, room):  # type: ignore[no-untyped-de
             counts[p] = size
 
 
-@kernel(types.void(I1, I1, I1, I1W))
+@kernel(types.void(I1, I1, I1, I1W), first=80)
 def _gather(room, starts, begins, out):  # type: ignore[no-untyped-def]
     for p in prange(begins.shape[0] - 1):
         first, begin = 3 * starts[p], begins[p]

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zygomorph.core.mesh import DOMAINS, Mesh
+from zygomorph.core.geometry.mesh import DOMAINS, Mesh
 
 
 @dataclass(frozen=True)

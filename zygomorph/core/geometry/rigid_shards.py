@@ -11,9 +11,9 @@ from collections.abc import Callable
 import numpy as np
 
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.mesh import ELEMENT_ID, MASK, REST, SHARD, Mesh
-from zygomorph.core.normals import point_normals
-from zygomorph.core.topology import Topology
+from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, REST, SHARD, Mesh
+from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.geometry.topology import Topology
 
 # How far from its middle a shard is felt, as a share of its radius.
 REACH = 0.3
@@ -68,7 +68,7 @@ def _frames(feelers: np.ndarray) -> np.ndarray:
     return np.stack([first, np.cross(normal, first), normal], axis=2)
 
 
-def felt_by(mesh: Mesh, array: np.ndarray) -> np.ndarray:
+def sample_frame(mesh: Mesh, array: np.ndarray) -> np.ndarray:
     """A value of each point, (P,), as a value of each feeler of the shards; others as they are."""
     if array.ndim != 1 or len(array) == 1 or len(array) != len(mesh.points):
         return array

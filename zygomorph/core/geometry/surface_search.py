@@ -15,7 +15,7 @@ import numpy as np
 from numba import int32, prange, types
 
 from zygomorph.core.cancelling import go_on
-from zygomorph.core.compiled import CHUNKS, I1, I1W, I2, first_of, inline, kernel
+from zygomorph.core.kernels.compiled import CHUNKS, I1, I1W, I2, first_of, inline, kernel
 
 # Places that are looked up before it is asked whether anybody waits.
 AT_A_TIME = 200_000

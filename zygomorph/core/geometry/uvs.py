@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.mesh import UV, Mesh
+from zygomorph.core.geometry.mesh import UV, Mesh
 
 
 def uv_of_corners(mesh: Mesh) -> np.ndarray:

@@ -11,14 +11,21 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.carriers import Carrier, carried_things, inverse, layer_place
-from zygomorph.core.edits import value_at
+from zygomorph.core.animation.resolve import is_moving
+from zygomorph.core.document.edits import value_at
+from zygomorph.core.document.parents import attached_parts
+from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.place_tracks import turns_of
-from zygomorph.core.plan import PlannedLayer, PlannedStep, carrier_of, every_layer, plan_piece
-from zygomorph.core.resolve import is_moving
-from zygomorph.core.standing import standing_of
-from zygomorph.core.study import Study
+from zygomorph.core.evaluation.plan import (
+    PlannedLayer,
+    PlannedStep,
+    every_layer,
+    parent_of,
+    plan_piece,
+)
+from zygomorph.core.geometry.affine import inverse, turns_of
+from zygomorph.core.transforms.parents import Parent, layer_place
+from zygomorph.core.transforms.world_transform import world_transform
 
 Operations = list[dict[str, Any]]
 # Finer than this no place is told from another.
@@ -47,7 +54,7 @@ def attach(study: Study, path: str, by: str, name: str, frame: float) -> Operati
 
     path : of a piece, a marker, a step or a mask layer, as edits have it
 
-    Raises ZygomorphError where there is no such carrier, EditError where there is no such path.
+    Raises ZygomorphError where there is no such parent, EditError where there is no such path.
     """
     times = np.array([frame], np.float64)
     held = _held(study, path, times)
@@ -68,9 +75,9 @@ def let_go(study: Study, path: str, frame: float) -> Operations:
     alone = not any(is_moving(given.get(name)) for name in ("move", "turn"))
     if held.place is None and held.part.get("carried") and alone:
         by, name = _name_of(path)
-        stands = standing_of(study, by, name)
-        assert stands is not None  # it was found at its path
-        place = stands.firm(times)
+        world = world_transform(study, by, name)
+        assert world is not None  # it was found at its path
+        place = world.unscaled_at(times)
         turn = turns_of(place[None, :3, :3])[0]
         for value, triple in (("move", place[:3, 3]), ("turn", turn)):
             figures = [round(float(v), 6) + 0.0 for v in triple]
@@ -87,7 +94,8 @@ def remove_carrier(study: Study, path: str, frame: float) -> Operations:
     if len(path.strip("/").split("/")) != 2 or not path.startswith(("/pieces/", "/markers/")):
         raise ZygomorphError(f"Nothing at {path} carries others.", "Choose a piece or a marker.")
     operations: Operations = []
-    for address, carried in carried_things(study.document):
+    for part in attached_parts(study.document):
+        carried, address = part.given["carried"], part.address
         if (carried["by"], carried["id"]) == _name_of(path) and not address.startswith(f"{path}/"):
             operations += let_go(study, address, frame)
     return [*operations, {"do": "remove", "path": path}]
@@ -102,20 +110,20 @@ def _held(study: Study, path: str, times: np.ndarray) -> Attached:
     part = value_at(study.document, path)
     parts = path.strip("/").split("/")
     if len(parts) == 2 and parts[0] in ("pieces", "markers"):
-        stands = standing_of(study, *_name_of(path))
-        assert stands is not None  # it was found at its path
-        return Attached(part, stands.base(times))
+        world = world_transform(study, *_name_of(path))
+        assert world is not None  # it was found at its path
+        return Attached(part, world.parent_at(times))
     if len(parts) not in (4, 7) or parts[0] != "pieces" or parts[2] != "recipe":
         raise ZygomorphError(f"Nothing at {path} can be carried.", "Choose a piece or a marker.")
     place = plan_piece(study, parts[1]).place_at(times)
     if len(parts) == 4:
         spaced = _step(study, parts[1], parts[3]).samples_space
-        carrier = carrier_of(study, part, {}, False)
-        return Attached(part, _since(carrier, times, place, spaced), place, in_space=spaced)
+        parent = parent_of(study, part, {}, False)
+        return Attached(part, _motion(parent, times, place, spaced), place, in_space=spaced)
     step = value_at(study.document, "/" + "/".join(parts[:4]))
     layers = every_layer(study, step, False)
     own = layers[parts[6]]
-    since = _since(own.carrier, times, place, own.in_space)
+    since = _motion(own.parent, times, place, own.in_space)
     return Attached(part, since, place, layers, own.in_space)
 
 
@@ -123,30 +131,30 @@ def _step(study: Study, piece: str, step: str) -> PlannedStep:
     return next(each for each in plan_piece(study, piece).steps if each.id == step)
 
 
-def _since(
-    carrier: Carrier | None, times: np.ndarray, place: np.ndarray, in_space: bool
+def _motion(
+    parent: Parent | None, times: np.ndarray, place: np.ndarray, in_space: bool
 ) -> np.ndarray:
-    return np.eye(4) if carrier is None else carrier.since(times, place, in_space)
+    return np.eye(4) if parent is None else parent.motion(times, place, in_space)
 
 
 def _seen(study: Study, held: Attached, by: str, name: str, times: np.ndarray) -> np.ndarray:
-    """(4, 4) where a carrier is, as what it will carry sees it."""
+    """(4, 4) where a parent is, as what it will carry sees it."""
     if by == "layer":
         if held.layers is None or name not in held.layers:
-            raise ZygomorphError(f"This mask has no layer {name!r}.", "Choose another carrier.")
+            raise ZygomorphError(f"This mask has no layer {name!r}.", "Choose another parent.")
         upper = held.layers[name]
         now = layer_place(upper.own)(times)
         assert held.place is not None  # a layer belongs to a piece
-        if upper.carrier is not None:
-            now = upper.carrier.since(times, held.place, upper.in_space) @ now
+        if upper.parent is not None:
+            now = upper.parent.motion(times, held.place, upper.in_space) @ now
         if upper.in_space == held.in_space:
             return now
         return held.place @ now if held.in_space else inverse(held.place) @ now
-    stands = standing_of(study, by, name)
-    if stands is None:
-        raise ZygomorphError(f"There is no {by} {name!r} here.", "Choose another carrier.")
+    world = world_transform(study, by, name)
+    if world is None:
+        raise ZygomorphError(f"There is no {by} {name!r} here.", "Choose another parent.")
     if held.place is None:
-        # What stands on the stage takes nothing of its carrier's size.
-        return stands.firm(times)
-    now = stands.at(times)
+        # What stands on the stage takes nothing of its parent's size.
+        return world.unscaled_at(times)
+    now = world.at(times)
     return now if held.in_space else inverse(held.place) @ now

@@ -7,18 +7,15 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.context import Context
-from zygomorph.core.elements import elements_of
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.formula_names import named_values
+from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.evaluate import Evaluator
-from zygomorph.core.formula.names import NAMES, named_values
-from zygomorph.core.formula.parse import read_formula
-from zygomorph.core.formula.run import run_formulas
-from zygomorph.core.masks.formula import DEFINITION as LAYER
-from zygomorph.core.masks.formula import KNOWN
-from zygomorph.core.plan import plan_piece
-from zygomorph.core.steps.formula import DEFINITION, chosen_elements
-from zygomorph.core.study import Study
+from zygomorph.core.evaluation.evaluate import Evaluator
+from zygomorph.core.evaluation.plan import plan_piece
+from zygomorph.core.geometry.elements import elements_of
+from zygomorph.core.values.formula.parse import read_formula
+from zygomorph.core.values.formula.run import run_formulas
 
 BUCKETS = 160
 
@@ -70,25 +67,28 @@ def plot_formula(
     Raises FormulaError where the text is wrong, ZygomorphError where there is no such formula, and
     StepError where a step before it cannot do its work.
     """
-    formula = read_formula(text, NAMES if layer_id is None else KNOWN)
     steps = plan_piece(study, piece_id, final).steps
     step = next((each for each in steps[1:] if each.id == step_id), None)
     times = np.array([frame])
-    if step is None or (layer_id is None and step.definition is not DEFINITION):
+    if step is None or (layer_id is None and step.definition.formulas is None):
         raise ZygomorphError(f"The piece has no formula {step_id!r}.")
     before, weights = evaluator.before(study, piece_id, step_id, frame, final)
     context = Context(loop=study.loop, frame=frame, place=before.place)
     if layer_id is None:
         values = step.values.at(times)
-        elements = chosen_elements(before.mesh, values.words)
+        assert step.definition.formulas is not None  # asked above
+        use = step.definition.formulas(values.discrete_values)
+        elements = elements_of(before.mesh, use.elements)
         mask = {"w": elements.read(weights)}
     else:
         layer = next((each for each in step.layers if each.id == layer_id), None)
-        if layer is None or layer.definition is not LAYER:
+        if layer is None or layer.definition.formulas is None:
             raise ZygomorphError(f"The mask has no formula {layer_id!r}.")
         values = layer.own.at(times)
-        elements = elements_of(before.mesh, layer.common.still.word("read"))
+        use = layer.definition.formulas(values.discrete_values)
+        elements = elements_of(before.mesh, layer.common.still.discrete("read"))
         mask = {}
+    formula = read_formula(text, use.known)
     named = named_values(elements, values, context, formula.names) | mask
     found, undefined = run_formulas([formula], named, len(elements))
     return along_elements(found[0], undefined)

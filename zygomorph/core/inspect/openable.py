@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import json
 
+from zygomorph.core.document.study import Study
 from zygomorph.core.errors import DocumentError
-from zygomorph.core.plan import plan_piece, used_pieces
-from zygomorph.core.study import Study
+from zygomorph.core.evaluation.plan import plan_piece, used_pieces
 
 # Each piece of such a row is made while the one before it waits.
 LONGEST_ROW = 40

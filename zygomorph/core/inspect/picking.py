@@ -7,14 +7,14 @@ from typing import Literal
 
 import numpy as np
 
-from zygomorph.core.elements import Elements, elements_of
+from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.evaluate import Evaluator, Request, Result
-from zygomorph.core.masks.picked import flags, runs_of
-from zygomorph.core.mesh import SHARD
-from zygomorph.core.plan import plan_piece
-from zygomorph.core.study import Study
-from zygomorph.core.surface_search import FAR, search_of
+from zygomorph.core.evaluation.evaluate import Evaluator, Request, Result
+from zygomorph.core.evaluation.plan import plan_piece
+from zygomorph.core.geometry.elements import Elements, elements_of
+from zygomorph.core.geometry.mesh import SHARD
+from zygomorph.core.geometry.runs import flags, runs_of
+from zygomorph.core.geometry.surface_search import FAR, search_of
 
 # How far beside a curve or a loose point a click may be, as a share of its distance.
 NEAR = 0.02

@@ -19,11 +19,11 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.closing import ends_of, moving_numbers
-from zygomorph.core.evaluate import Evaluator, Request, Result
-from zygomorph.core.place import transformed
-from zygomorph.core.plan import plan_piece, used_pieces
-from zygomorph.core.study import Study
+from zygomorph.core.animation.loop_closure import ends_of, moving_numbers
+from zygomorph.core.document.study import Study
+from zygomorph.core.evaluation.evaluate import Evaluator, Request, Result
+from zygomorph.core.evaluation.plan import plan_piece, used_pieces
+from zygomorph.core.geometry.affine import transformed
 
 # Below this share of the size a frame nothing is seen to move, and rounding would be compared
 # with rounding.
@@ -178,7 +178,7 @@ def _signals_flow(study: Study, piece_id: str) -> bool:
     if any(study.piece(p).get("carried") for p in pieces - {""}):
         pieces |= {piece["id"] for piece in study.pieces}
     moving = [m for m in moving_numbers(study) if m.piece in pieces]
-    ends = [(ends_of(m.signal, study.loop, study.ties), m.spec.period) for m in moving]
+    ends = [(ends_of(m.signal, study.loop, study.signals), m.spec.period) for m in moving]
     return all(each.meets(period) and each.flows() for each, period in ends)
 
 

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.closing import ends_of, moving_numbers
+from zygomorph.core.animation.fit import Remains
+from zygomorph.core.animation.loop_closure import ends_of, moving_numbers
+from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.fit import Remains
-from zygomorph.core.plan import PlannedStep, plan_piece
-from zygomorph.core.seam import CLOSED_POSITION, seam
-from zygomorph.core.study import Study
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.plan import PlannedStep, plan_piece
+from zygomorph.core.inspect.seam import CLOSED_POSITION, seam
 
 
 def what_stays_open(study: Study, evaluator: Evaluator) -> list[Remains]:
@@ -61,7 +61,8 @@ def _reason(study: Study, step: PlannedStep) -> str:
         return "what its mask has reached stays so, and nothing of it was there at the beginning"
     if any(layer.memory is not None for layer in step.layers):
         return "its mask remembers further back than one loop"
-    if step.definition.key == "formula" or any(x.definition.key == "formula" for x in step.layers):
+    definitions = [step.definition, *(layer.definition for layer in step.layers)]
+    if any(definition.formulas is not None for definition in definitions):
         return "its formula goes by t or f, which go on and on; p and its whole turns come back"
     used = [names[each] for each in step.uses if each in names]
     if used:
@@ -80,7 +81,7 @@ def _jumps_of_speed(study: Study, piece: str) -> list[Remains]:
             "it comes back, but leaves at another speed; smooth keys that repeat run on",
         )
         for moving in moving_numbers(study)
-        if moving.piece == piece and not ends_of(moving.signal, study.loop, study.ties).flows()
+        if moving.piece == piece and not ends_of(moving.signal, study.loop, study.signals).flows()
     ]
     if found:
         return found

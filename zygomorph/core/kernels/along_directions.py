@@ -5,14 +5,14 @@ from __future__ import annotations
 import numpy as np
 from numba import prange, types
 
-from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, kernel, load
-from zygomorph.core.triples import apart, together
+from zygomorph.core.kernels.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, kernel, load
+from zygomorph.core.kernels.structure_of_arrays import merge, split
 
 ZERO = np.zeros(1, np.float32)
 ONE = np.ones(1, np.float32)
 
 
-@kernel(types.void(F2, F2, F1, F1, F1, F1, F1, F2W))
+@kernel(types.void(F2, F2, F1, F1, F1, F1, F1, F2W), first=30)
 def _push(points, along, pattern, amount, weight, brightness, contrast, out):  # type: ignore[no-untyped-def]
     """``along`` has one direction for all points, or one for each."""
     n = points.shape[0]
@@ -35,17 +35,17 @@ def _push(points, along, pattern, amount, weight, brightness, contrast, out):  #
             load(weight, lo, m, share)
             for i in range(m):
                 push[i] = (height[i] * factor[i] + shift[i]) * push[i] * share[i]
-            apart(flat, lo, m, x, y, z)
+            split(flat, lo, m, x, y, z)
             if each:
-                apart(ways, lo, m, u, v, w)
+                split(ways, lo, m, u, v, w)
             for i in range(m):
                 x[i] = x[i] + push[i] * u[i]
                 y[i] = y[i] + push[i] * v[i]
                 z[i] = z[i] + push[i] * w[i]
-            together(x, y, z, lo, m, flat_out)
+            merge(x, y, z, lo, m, flat_out)
 
 
-@kernel(types.void(F2, F2, F1, F1, F1, F1, F2W))
+@kernel(types.void(F2, F2, F1, F1, F1, F1, F2W), first=150)
 def _carry(points, vectors, amount, weight, brightness, contrast, out):  # type: ignore[no-untyped-def]
     """Move every point by a vector of its own."""
     n = points.shape[0]
@@ -64,13 +64,13 @@ def _carry(points, vectors, amount, weight, brightness, contrast, out):  # type:
             load(weight, lo, m, share)
             for i in range(m):
                 push[i] = push[i] * share[i]
-            apart(flat, lo, m, x, y, z)
-            apart(ways, lo, m, u, v, w)
+            split(flat, lo, m, x, y, z)
+            split(ways, lo, m, u, v, w)
             for i in range(m):
                 x[i] = x[i] + push[i] * (u[i] * factor[i] + shift[i])
                 y[i] = y[i] + push[i] * (v[i] * factor[i] + shift[i])
                 z[i] = z[i] + push[i] * (w[i] * factor[i] + shift[i])
-            together(x, y, z, lo, m, flat_out)
+            merge(x, y, z, lo, m, flat_out)
 
 
 def push(

@@ -19,7 +19,7 @@ from concurrent.futures import ProcessPoolExecutor
 from multiprocessing import get_context, parent_process
 from typing import NamedTuple
 
-from zygomorph.core.compiled import (
+from zygomorph.core.kernels.compiled import (
     CORES,
     KERNELS,
     Kernel,
@@ -27,34 +27,6 @@ from zygomorph.core.compiled import (
     compile_side_by_side,
     is_complete,
     mark_complete,
-)
-
-# What nearly every study needs, in the order in which a frame asks for it.
-FIRST = (
-    "box._box",
-    "gradient_fractal.gradient_fractal",
-    "layers._lay",
-    "pushing._push",
-    "rings._walk",
-    "normals._ring_normals",
-    "encode._encode_points",
-    "encode._encode_normals",
-    "rings._gather",
-    "linear._behind",
-    "ball._inside",
-    "place._carried",
-    "twist._twist",
-    "taper._taper",
-    "curl_fractal.curl_fractal",
-    "pushing._carry",
-    "grid_normals._grid_normals",
-    "bend._bend",
-    "encode._encode_mask",
-    "rings._rings",
-    "normals._vector_areas",
-    "normals._sum_around",
-    # Takes longest of all, and is first asked for when a study that evolves is played.
-    "gradient_flow.gradient_flow",
 )
 
 # Says that what nearly every study needs is on disk.
@@ -72,14 +44,13 @@ class Work(NamedTuple):
 
 
 def by_need(kernels: Sequence[Kernel]) -> list[Kernel]:
-    """Those of FIRST, in its order, then the others in theirs."""
-    rank = {name: place for place, name in enumerate(FIRST)}
-    return sorted(kernels, key=lambda each: rank.get(each.name, len(FIRST)))
+    """What nearly every study needs, in the order in which a frame asks for it, then the others."""
+    return sorted(kernels, key=lambda each: len(kernels) if each.first is None else each.first)
 
 
 def first_of_all() -> list[Kernel]:
     """What nearly every study needs, of what is declared."""
-    return [each for each in by_need(KERNELS) if each.name in FIRST]
+    return [each for each in by_need(KERNELS) if each.first is not None]
 
 
 def compile_first(progress: Callable[[int, int, str], None] | None = None) -> None:

@@ -17,11 +17,13 @@ from pathlib import Path
 from types import FunctionType
 from typing import Any
 
-CORE = Path(__file__).parent
+CORE = Path(__file__).parents[1]
+# What the modules of kernels have in common, and their names leave out.
+PACKAGE = "zygomorph.core."
 
 
 def _kernel_sources() -> list[Path]:
-    marker = b"zygomorph.core.compiled import"
+    marker = b"zygomorph.core.kernels.compiled import"
     return sorted(p for p in CORE.rglob("*.py") if marker in p.read_bytes())
 
 
@@ -107,9 +109,12 @@ per_block: Callable[[Callable], Callable] = numba.njit(
 class Kernel:
     """A function compiled on its first call, or earlier by :func:`compile_all`."""
 
-    def __init__(self, function: Callable, signature: Any, parallel: bool, fastmath: bool) -> None:
-        self.name = f"{function.__module__.rsplit('.', 1)[-1]}.{function.__name__}"
+    def __init__(
+        self, function: Callable, signature: Any, parallel: bool, fastmath: bool, first: int | None
+    ) -> None:
+        self.name = f"{function.__module__.removeprefix(PACKAGE)}.{function.__name__}"
         self.function = function
+        self.first = first
         self.threaded = parallel
         self._signature = signature
         self._fastmath = fastmath
@@ -163,15 +168,17 @@ KERNELS: list[Kernel] = []
 
 
 def kernel(
-    signature: Any, *, parallel: bool = True, fastmath: bool = True
+    signature: Any, *, parallel: bool = True, fastmath: bool = True, first: int | None = None
 ) -> Callable[[Callable], Kernel]:
     """Declare a compiled kernel.
 
-    ``fastmath`` must be off where NaN and infinity have to be seen.
+    fastmath : must be off where NaN and infinity have to be seen
+    first : of what nearly every study needs, its place in the order in which a frame asks for it;
+        such kernels are compiled before all others
     """
 
     def declare(function: Callable) -> Kernel:
-        made = Kernel(function, signature, parallel, fastmath)
+        made = Kernel(function, signature, parallel, fastmath, first)
         KERNELS.append(made)
         return made
 

@@ -8,8 +8,8 @@ from __future__ import annotations
 
 from numba import float32, uint32
 
-from zygomorph.core.compiled import inline
-from zygomorph.core.noise.lattice import bits_float, floor_to_int
+from zygomorph.core.kernels.compiled import inline
+from zygomorph.core.kernels.noise.lattice import bits_float, floor_to_int
 
 
 @inline

@@ -6,7 +6,7 @@ import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-import zygomorph.core.compiled as compiled
+import zygomorph.core.kernels.compiled as compiled
 
 # Handing a part of the work to a second thread and waiting for it takes some microseconds on a
 # quiet machine and milliseconds on a busy one. Up to so many points a kernel is done by then

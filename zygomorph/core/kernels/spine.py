@@ -9,8 +9,8 @@ from __future__ import annotations
 
 from numba import float32
 
-from zygomorph.core.compiled import inline, load, per_block
-from zygomorph.core.triples import apart, together
+from zygomorph.core.kernels.compiled import inline, load, per_block
+from zygomorph.core.kernels.structure_of_arrays import merge, split
 
 # Rows of a block's buffer: across, along the spine, across the other way; amount, weight; where
 # the limits begin, and one over the length between them.
@@ -24,7 +24,7 @@ def enter_spine(flat, rows, centre, low, high, amount, weight, lo, m, work):  # 
     flat : (3 P,) float32, the points reshaped
     """
     a, h, b = work[0], work[1], work[2]
-    apart(flat, lo, m, a, h, b)
+    split(flat, lo, m, a, h, b)
     ax, ay, az = rows[0, 0], rows[0, 1], rows[0, 2]
     hx, hy, hz = rows[1, 0], rows[1, 1], rows[1, 2]
     bx, by, bz = rows[2, 0], rows[2, 1], rows[2, 2]
@@ -59,7 +59,7 @@ def leave_spine(work, rows, centre, lo, m, flat):  # type: ignore[no-untyped-def
         y = ay * a[i] + hy * h[i] + by * b[i] + oy
         z = az * a[i] + hz * h[i] + bz * b[i] + oz
         a[i], h[i], b[i] = x, y, z
-    together(a, h, b, lo, m, flat)
+    merge(a, h, b, lo, m, flat)
 
 
 @inline

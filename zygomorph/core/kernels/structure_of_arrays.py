@@ -10,11 +10,11 @@ from __future__ import annotations
 import numpy as np
 from numba import float32
 
-from zygomorph.core.compiled import per_block
+from zygomorph.core.kernels.compiled import per_block
 
 
 @per_block
-def apart(flat, lo, m, x, y, z):  # type: ignore[no-untyped-def]
+def split(flat, lo, m, x, y, z):  # type: ignore[no-untyped-def]
     """Copy ``m`` points from number ``lo`` on to ``x[:m]``, ``y[:m]`` and ``z[:m]``.
 
     flat : (3 P,) float32, a (P, 3) array reshaped
@@ -27,7 +27,7 @@ def apart(flat, lo, m, x, y, z):  # type: ignore[no-untyped-def]
 
 
 @per_block
-def together(x, y, z, lo, m, flat):  # type: ignore[no-untyped-def]
+def merge(x, y, z, lo, m, flat):  # type: ignore[no-untyped-def]
     """Write ``m`` points to ``flat`` (3 P,) from number ``lo`` on."""
     there = flat[3 * lo : 3 * (lo + m)]
     for i in range(m):
@@ -46,7 +46,7 @@ def write_units(x, y, z, lo, m, flat):  # type: ignore[no-untyped-def]
         x[i] = x[i] * scale
         y[i] = y[i] * scale + (float32(1.0) - found)
         z[i] = z[i] * scale
-    together(x, y, z, lo, m, flat)
+    merge(x, y, z, lo, m, flat)
 
 
 @per_block

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from numba import float32, int32
 
-from zygomorph.core.compiled import inline
+from zygomorph.core.kernels.compiled import inline
 
 
 @inline

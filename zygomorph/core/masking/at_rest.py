@@ -6,7 +6,7 @@ from collections.abc import Callable, Hashable
 
 import numpy as np
 
-from zygomorph.core.mesh import Mesh
+from zygomorph.core.geometry.mesh import Mesh
 
 
 def once_at_rest(

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.context import Context
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.place import transformed
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import Value, choice
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.affine import transformed
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.values.value import Value, choice
 
 MEASURED = choice(
     "piece",
@@ -32,7 +32,7 @@ def now_or_at_rest(default: str) -> Value:
 
 def measured_points(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     """(P, 3) float32, metres; seen from what carries the layer, where it is carried."""
-    where = values.word("measured")
+    where = values.discrete("measured")
     points = mesh.rest if where == "rest" else mesh.points
     if where == "space":
         points = transformed(points, context.place)

@@ -11,65 +11,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.geodesic import march
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.values import Value, choice, number, whole
+from zygomorph.core.geometry.geodesic import march
+from zygomorph.core.geometry.mesh import Mesh
 
-_REMEMBERS = ("stays", "fades", "spreads")
-
-MEMORY_VALUES: dict[str, Value] = {
-    "memory": choice(
-        "none",
-        "Memory",
-        "What happens where the weight has been.",
-        {
-            "none": "remembers nothing",
-            "stays": "once reached it stays",
-            "fades": "fades when it is gone",
-            "spreads": "spreads from where it was",
-        },
-        main=False,
-        idle="none",
-    ),
-    "fade": whole(
-        24,
-        "Fades over",
-        "How long it takes from 1 to 0.",
-        (1, 120),
-        "frames",
-        hard=(1, 100_000),
-        moves=False,
-        shown_when=("memory", ("fades",)),
-    ),
-    "speed": number(
-        0.5,
-        "Speed",
-        "How fast it spreads along the surface at rest.",
-        "m/s",
-        (0.02, 4.0),
-        scale="log",
-        hard=(0.0, 1e6),
-        moves=False,
-        shown_when=("memory", ("spreads",)),
-    ),
-    "rim": number(
-        0.1,
-        "Rim",
-        "From weight 0 to weight 1 where it spreads.",
-        "m",
-        (0.01, 1.0),
-        hard=(1e-6, 1e6),
-        moves=False,
-        shown_when=("memory", ("spreads",)),
-    ),
-    "begins": choice(
-        "empty",
-        "Begins",
-        "What it knows at frame 0; one loop ahead, what fades within a loop closes.",
-        {"empty": "with nothing", "ahead": "one loop ahead"},
-        shown_when=("memory", _REMEMBERS),
-    ),
-}
 # From this weight on a point is reached, and spreads.
 REACHED = 0.5
 

@@ -10,7 +10,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from zygomorph.core.monotone import hermite, monotone_slopes
+from zygomorph.core.geometry.monotone_cubic import hermite, monotone_slopes
 
 TABLE = 256
 

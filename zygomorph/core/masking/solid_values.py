@@ -6,8 +6,8 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.values import Value, direction, number, vector
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.values.value import Value, direction, number, vector
 
 
 def softness(of: str) -> Value:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import TypeVar
 
-from zygomorph.core.cache import RecentlyUsed
-from zygomorph.core.weighing import held_arrays
+from zygomorph.core.memo.bounded import RecentlyUsed
+from zygomorph.core.memo.held_bytes import held_arrays
 
 T = TypeVar("T")
 

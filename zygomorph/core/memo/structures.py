@@ -12,7 +12,7 @@ from collections.abc import Callable, Hashable
 from functools import wraps
 from typing import Any, ParamSpec, TypeVar
 
-from zygomorph.core.weighing import held_bytes
+from zygomorph.core.memo.held_bytes import held_bytes
 
 P = ParamSpec("P")
 R = TypeVar("R")

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.context import Context
-from zygomorph.core.extent import extent_of
-from zygomorph.core.grips import X, both_ways, spot
-from zygomorph.core.mesh import UV, Mesh
-from zygomorph.core.picture import BEYOND, woven
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.steps.axis_frame import unit
-from zygomorph.core.uvs import uv_of_points
-from zygomorph.core.values import Value, choice, direction, number, picture, vector
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.affine import unit
+from zygomorph.core.geometry.extent import extent_of
+from zygomorph.core.geometry.image import BEYOND, woven
+from zygomorph.core.geometry.mesh import UV, Mesh
+from zygomorph.core.geometry.uvs import uv_of_points
+from zygomorph.core.values.grips import X, both_ways, spot
+from zygomorph.core.values.value import Value, choice, direction, number, picture, vector
 
 BEYOND_LABELS = {
     "repeat": "repeats",
@@ -108,11 +108,13 @@ def _across(away: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
 def _places(mesh: Mesh, values: Resolved, context: Context) -> tuple[np.ndarray, np.ndarray]:
     """(P,) right and up of the picture's middle, in its widths, or heights where UVs lay it."""
     number = values.numbers
-    if values.word("laid") == "uv":
+    if values.discrete("laid") == "uv":
         u, v = (uv_of_points(mesh) - 0.5).astype(np.float64).T
     else:
-        points = (mesh.rest if values.word("sampled") == "rest" else mesh.points).astype(np.float64)
-        if values.word("sampled") == "space":
+        points = (mesh.rest if values.discrete("sampled") == "rest" else mesh.points).astype(
+            np.float64
+        )
+        if values.discrete("sampled") == "space":
             points = points @ context.place[:3, :3].T + context.place[:3, 3]
         right, up = _across(unit(values.vector("from")))
         own = points - values.vector("middle")
@@ -127,15 +129,15 @@ def brightness(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     """(P,) float32 from 0 to 1. Raises ZygomorphError where the picture is not there, or is laid
     by UVs that the mesh has not."""
     number = values.numbers
-    chosen = values.word("picture")
+    chosen = values.discrete("picture")
     shown = context.picture(chosen) if chosen else woven()
     u, v = _places(mesh, values, context)
-    if values.word("laid") != "uv":
+    if values.discrete("laid") != "uv":
         # As high as the picture is, not stretched to a square.
         rows, columns = shown.pixels.shape
         v = v * (columns / rows)
     u, v = u + 0.5 - number["across"], v + 0.5 - number["upward"]
-    return shown.at(u, v, values.word("beyond"), float(number["soft"][0]) / 100)
+    return shown.at(u, v, values.discrete("beyond"), float(number["soft"][0]) / 100)
 
 
 def suited(mesh: Mesh) -> dict[str, object]:

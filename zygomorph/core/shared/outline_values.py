@@ -7,13 +7,13 @@ from collections.abc import Sequence
 import numpy as np
 import shapely
 
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.outlines.contour import Contour
-from zygomorph.core.outlines.solid import Solid, curve_mesh, flat_mesh, solid_mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import Value, choice, number, whole
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.outlines.contour import Contour
+from zygomorph.core.geometry.outlines.solid import Solid, curve_mesh, flat_mesh, solid_mesh
+from zygomorph.core.values.value import Value, choice, number, whole
 
 MAKE = {"solid": "with a depth", "filled": "filled", "curves": "curves"}
 _SOLID = ("make", ("solid",))
@@ -72,7 +72,7 @@ def made_of(
 
     groups : the number of a shard, and the parts that its contours enclose, metres
     """
-    if values.word("make") == "curves":
+    if values.discrete("make") == "curves":
         within_budget(sum(len(c.points) for c in contours))
         return curve_mesh(contours)
     parts = [(shard, part) for shard, areas in groups for part in areas]
@@ -83,9 +83,9 @@ def made_of(
     length = sum(part.length for _, part in parts)
     if cell > 0:
         # About as many as the grid will give, so that none is begun that cannot be.
-        depth = values.scalar("depth") if values.word("make") == "solid" else 0.0
+        depth = values.scalar("depth") if values.discrete("make") == "solid" else 0.0
         within_budget(int(min(2 * area / cell**2 + length * depth / cell**2, 1e12)))
-    if values.word("make") == "filled":
+    if values.discrete("make") == "filled":
         mesh = flat_mesh(parts, cell)
     else:
         solid = Solid(values.scalar("depth"), values.scalar("bevel"), values.count("rounds"), cell)

@@ -6,11 +6,11 @@ from dataclasses import replace
 
 import numpy as np
 
-from zygomorph.core.context import Context
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.noise.fractal import Pattern, curl, fractal, vector_fractal_of
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import SEED, Value, choice, number, vector, whole
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.kernels.noise.fractal import Pattern, curl, fractal, vector_fractal_of
+from zygomorph.core.values.value import SEED, Value, choice, number, vector, whole
 
 PATTERN_VALUES: dict[str, Value] = {
     "noise": choice(
@@ -150,8 +150,8 @@ def pattern_of(values: Resolved, noise: str = "", fold: str = "") -> Pattern:
     """The pattern that the values describe; noise, fold : where they leave no choice."""
     numbers = values.numbers
     return Pattern(
-        noise=noise or values.word("noise"),
-        fold=fold or values.word("fold"),
+        noise=noise or values.discrete("noise"),
+        fold=fold or values.discrete("fold"),
         size=numbers["size"],
         phase=numbers["travel"],
         period=numbers["period"],
@@ -162,7 +162,7 @@ def pattern_of(values: Resolved, noise: str = "", fold: str = "") -> Pattern:
         stretch=values.vector("stretch"),
         turn=values.vector("pattern_turn"),
         shift=values.vector("offset"),
-        axis=values.word("travel_axis"),
+        axis=values.discrete("travel_axis"),
         seed=values.count("seed"),
     )
 
@@ -171,7 +171,7 @@ def sampled_at(
     mesh: Mesh, values: Resolved, context: Context
 ) -> tuple[np.ndarray, np.ndarray | None]:
     """Where the pattern is read: (P, 3) float32 points, and the place to carry them by, if any."""
-    sampled = values.word("sampled")
+    sampled = values.discrete("sampled")
     return mesh.rest if sampled == "rest" else mesh.points, (
         context.place if sampled == "space" else None
     )
@@ -188,6 +188,6 @@ def sample_vectors(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray
     brightness and contrast."""
     points, place = sampled_at(mesh, values, context)
     pattern = pattern_of(values)
-    if values.word("noise") != "curl":
+    if values.discrete("noise") != "curl":
         return vector_fractal_of(points, pattern, place)
     return curl(points, pattern, place)

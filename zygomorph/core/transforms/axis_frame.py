@@ -7,9 +7,10 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import Value, direction, number, vector
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.affine import unit
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.values.value import Value, direction, number, vector
 
 AXIS_VALUES: dict[str, Value] = {
     "axis": direction((0.0, 1.0, 0.0), "Axis", "The direction along which it acts.", main=False),
@@ -19,12 +20,6 @@ AXIS_VALUES: dict[str, Value] = {
     ),
     "high": number(0.5, "To", "Where it ends, along the axis from the centre.", "m", (-3.0, 3.0)),
 }
-
-
-def unit(vector_: np.ndarray) -> np.ndarray:
-    """The same direction with length 1; up where it has no length."""
-    length = float(np.linalg.norm(vector_))
-    return vector_ / length if length > 1e-12 else np.array([0.0, 1.0, 0.0])
 
 
 def axis_frame(values: Resolved, turn_degrees: float = 0.0) -> tuple[np.ndarray, np.ndarray]:

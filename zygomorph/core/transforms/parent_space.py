@@ -1,5 +1,5 @@
-"""A step that something carries: it happens where it would had its carrier not moved, and what it
-made moves with the carrier."""
+"""A step with a parent is applied in the parent's space: it acts where it would had the parent not
+moved since the step was attached, and its result moves with the parent."""
 
 from __future__ import annotations
 
@@ -8,33 +8,32 @@ from dataclasses import replace
 
 import numpy as np
 
-from zygomorph.core.carriers import inverse
-from zygomorph.core.context import Context, Other
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.place import transformed
-from zygomorph.core.resolve import Resolved
+from zygomorph.core.animation.context import Context, Other
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.affine import inverse, transformed
+from zygomorph.core.geometry.mesh import Mesh
 
 Apply = Callable[[Mesh, Resolved, np.ndarray, Context], Mesh]
 
 
-def riding(apply: Apply, since: np.ndarray | None) -> Apply:
-    """The work of a step, carried.
+def in_parent_space(apply: Apply, motion: np.ndarray | None) -> Apply:
+    """The work of a step, applied in its parent's space.
 
-    since : (4, 4) how the carrier has moved since the step was attached, in the piece; None where
-        nothing carries it
+    motion : (4, 4) how the parent has moved since the step was attached, in the piece's own
+        coordinates; None for a step without a parent
     """
-    if since is None:
+    if motion is None:
         return apply
-    back = inverse(since)
+    back = inverse(motion)
 
-    def carried(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
+    def moved(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
         def other(piece: str) -> Other:
             found = context.other(piece)
             return replace(found, matrix=back @ found.matrix)
 
-        # What is measured on the stage is measured there as it was, too: see PlannedStep.since.
+        # What is measured on the stage is measured there as it was, too: see PlannedStep.motion.
         there = replace(context, other=other)
         made = apply(mesh.moved(transformed(mesh.points, back)), values, weights, there)
-        return made.moved(transformed(made.points, since))
+        return made.moved(transformed(made.points, motion))
 
-    return carried
+    return moved

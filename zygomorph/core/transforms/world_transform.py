@@ -1,6 +1,6 @@
-"""Where pieces and markers stand on the stage, those among them that others carry.
+"""World transforms of pieces and markers: where they stand on the stage, with their parents.
 
-What is carried goes where its carrier goes and turns as it turns; of its size it takes nothing, so
+What is attached to a parent moves and turns with it; of the parent's scale it takes nothing, so
 that a place is always a move, a turn and a scale.
 """
 
@@ -12,132 +12,143 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.carriers import Course, carried_things, inverse
-from zygomorph.core.markers import MARKER_VALUES
-from zygomorph.core.place import PLACE_VALUES, placement
-from zygomorph.core.resolve import Prepared, in_jumps, is_moving, prepare
-from zygomorph.core.study import Study
+from zygomorph.core.animation.resolve import Prepared, in_jumps, is_moving, prepare
+from zygomorph.core.document.parents import attached_parts
+from zygomorph.core.document.study import Study
+from zygomorph.core.geometry.affine import inverse, placement
+from zygomorph.core.transforms.parents import MatricesAt
+from zygomorph.core.values.place_values import MARKER_VALUES, PLACE_VALUES
 
 STILL = np.zeros(1)
 
 
 @dataclass(frozen=True)
-class Standing:
-    """Where something stands on the stage. Each course takes times, (T,) frames, to (T, 4, 4).
+class WorldTransform:
+    """Where something stands on the stage. Functions take times, (T,) frames, to (T, 4, 4).
 
-    course : its place
-    firm_course : its place without its scale, which is what carries others
-    base_course : what carries it: from its own move and turn to the stage; the identity where
-        nothing does
+    own : its own move, turn and scale
+    matrices : its place on the stage
+    unscaled : its place without its scale, which is what children follow
+    parent : from its own move and turn to the stage; the identity where it has no parent
+    attached : whether the document gives it a parent
     moves : whether it differs from frame to frame
     jumps : whether it goes from place to place at once
     """
 
-    course: Course
-    firm_course: Course
-    base_course: Course
+    own: Prepared
+    matrices: MatricesAt
+    unscaled: MatricesAt
+    parent: MatricesAt
+    attached: bool
     moves: bool
     jumps: bool
 
     def at(self, times: np.ndarray) -> np.ndarray:
         """(4, 4) its place at a moment, (1,) frames."""
-        found: np.ndarray = self.course(times)[0]
+        found: np.ndarray = self.matrices(times)[0]
         return found
 
-    def firm(self, times: np.ndarray) -> np.ndarray:
-        found: np.ndarray = self.firm_course(times)[0]
+    def unscaled_at(self, times: np.ndarray) -> np.ndarray:
+        """(4, 4) its place without its scale at a moment, (1,) frames."""
+        found: np.ndarray = self.unscaled(times)[0]
         return found
 
-    def base(self, times: np.ndarray) -> np.ndarray:
-        found: np.ndarray = self.base_course(times)[0]
+    def parent_at(self, times: np.ndarray) -> np.ndarray:
+        """(4, 4) from its own move and turn to the stage at a moment, (1,) frames."""
+        found: np.ndarray = self.parent(times)[0]
         return found
 
 
-def _never(times: np.ndarray) -> np.ndarray:
+def _identity(times: np.ndarray) -> np.ndarray:
     return np.broadcast_to(np.eye(4), (len(times), 4, 4))
 
 
-def _holding(study: Study, by: str, name: str) -> Mapping[str, Any] | None:
+def _part(study: Study, by: str, name: str) -> Mapping[str, Any] | None:
     """A piece or marker of the document by its id."""
-    held = study.pieces if by == "piece" else study.markers
-    return next((each for each in held if each["id"] == name), None)
+    parts = study.pieces if by == "piece" else study.markers
+    return next((each for each in parts if each["id"] == name), None)
 
 
 def start_of(carried: Mapping[str, Any]) -> np.ndarray:
-    """(4, 4) where the carrier was when something was attached to it."""
+    """(4, 4) where the parent was when something was attached to it."""
     return np.array(carried.get("start", np.eye(4)), np.float64).reshape(4, 4)
 
 
-def standing_of(study: Study, by: str, name: str, final: bool = False) -> Standing | None:
-    """Where a "piece" or a "marker" stands; None where it is gone.
+def world_transform(study: Study, by: str, name: str, final: bool = False) -> WorldTransform | None:
+    """The world transform of a "piece" or a "marker"; None where it is gone.
 
-    A checked document has no carriers that carry each other.
+    A checked document has no circles of parents.
     """
-    return study.once(("standing", by, name, final), lambda: _standing(study, by, name, final))
+    return study.once(("world transform", by, name, final), lambda: _made(study, by, name, final))
 
 
-def _standing(study: Study, by: str, name: str, final: bool) -> Standing | None:
-    held = _holding(study, by, name)
-    if held is None:
+def _made(study: Study, by: str, name: str, final: bool) -> WorldTransform | None:
+    part = _part(study, by, name)
+    if part is None:
         return None
-    given = held.get("place", {})
+    given = part.get("place", {})
     specs = PLACE_VALUES if by == "piece" else MARKER_VALUES
-    own = prepare(specs, given, study.loop, final, study.ties)
+    own = prepare(specs, given, study.loop, final, study.signals)
     moves = any(is_moving(value) for value in given.values())
     jumps = any(in_jumps(value) for value in given.values())
-    base: Course = _never
-    carried = held.get("carried")
-    above = standing_of(study, carried["by"], carried["id"], final) if carried else None
-    # Of a carrier that is gone nothing is known; what it carried stays where it was.
+    parent: MatricesAt = _identity
+    carried = part.get("carried")
+    above = world_transform(study, carried["by"], carried["id"], final) if carried else None
+    # Of a parent that is gone nothing is known; what was attached to it stays where it was.
     if carried and above:
         back = inverse(start_of(carried))
         moves, jumps = moves or above.moves, jumps or above.jumps
 
-        def base(times: np.ndarray) -> np.ndarray:
-            moved: np.ndarray = above.firm_course(times) @ back
+        def parent(times: np.ndarray) -> np.ndarray:
+            moved: np.ndarray = above.unscaled(times) @ back
             return moved
 
-    def course(times: np.ndarray) -> np.ndarray:
-        placed: np.ndarray = base(times) @ _own(own, times, sized=True)
+    def matrices(times: np.ndarray) -> np.ndarray:
+        placed: np.ndarray = parent(times) @ _own(own, times, scaled=True)
         return placed
 
-    def firm(times: np.ndarray) -> np.ndarray:
-        placed: np.ndarray = base(times) @ _own(own, times, sized=False)
+    def unscaled(times: np.ndarray) -> np.ndarray:
+        placed: np.ndarray = parent(times) @ _own(own, times, scaled=False)
         return placed
 
-    if not moves:
-        return Standing(_once(course), _once(firm), _once(base), moves, jumps)
-    return Standing(course, firm, base, moves, jumps)
+    kept = _varying if moves else _constant
+    return WorldTransform(
+        own, kept(matrices), kept(unscaled), kept(parent), bool(carried), moves, jumps
+    )
 
 
-def _own(values: Prepared, times: np.ndarray, sized: bool) -> np.ndarray:
+def _own(values: Prepared, times: np.ndarray, scaled: bool) -> np.ndarray:
     """(T, 4, 4) of the values of a place."""
     numbers = values.at(times).numbers
 
-    def triples(name: str) -> np.ndarray:
+    def vectors(name: str) -> np.ndarray:
         return np.broadcast_to(numbers[name], (3, len(times))).T
 
-    scale = triples("scale") if sized and "scale" in numbers else np.ones((len(times), 3))
-    return placement(triples("move"), triples("turn"), scale)
+    scale = vectors("scale") if scaled and "scale" in numbers else np.ones((len(times), 3))
+    return placement(vectors("move"), vectors("turn"), scale)
 
 
-def _once(course: Course) -> Course:
-    matrix = course(STILL)[0]
+def _varying(matrices: MatricesAt) -> MatricesAt:
+    return matrices
+
+
+def _constant(matrices: MatricesAt) -> MatricesAt:
+    matrix = matrices(STILL)[0]
     return lambda times: np.broadcast_to(matrix, (len(times), 4, 4))
 
 
-def carriers_of(study: Study, piece_id: str) -> dict[tuple[str, str], dict[str, Any]]:
-    """What the document says of each place that a piece, its steps and its masks are carried by,
+def parents_of(study: Study, piece_id: str) -> dict[tuple[str, str], dict[str, Any]]:
+    """What the document says of each place that a piece, its steps and its masks are attached to,
     directly or through others; those that exist."""
     found: dict[tuple[str, str], dict[str, Any]] = {}
-    own = carried_things({"pieces": [study.piece(piece_id)]})
-    waiting = [(carried["by"], carried["id"]) for _, carried in own if carried["by"] != "layer"]
+    own = [part.given["carried"] for part in attached_parts({"pieces": [study.piece(piece_id)]})]
+    waiting = [(carried["by"], carried["id"]) for carried in own if carried["by"] != "layer"]
     while waiting:
         name = waiting.pop()
-        held = _holding(study, *name)
-        if name in found or held is None:
+        part = _part(study, *name)
+        if name in found or part is None:
             continue
-        found[name] = {"place": held.get("place", {}), "carried": held.get("carried")}
-        if held.get("carried"):
-            waiting.append((held["carried"]["by"], held["carried"]["id"]))
+        found[name] = {"place": part.get("place", {}), "carried": part.get("carried")}
+        if part.get("carried"):
+            waiting.append((part["carried"]["by"], part["carried"]["id"]))
     return found

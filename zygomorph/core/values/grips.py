@@ -92,7 +92,7 @@ def turn(
     per: float = 1.0,
 ) -> Grip:
     """An angle: its grip is dragged round a circle, from the side of the axis that deformers
-    have (:func:`zygomorph.core.steps.axis_frame.axis_frame`)."""
+    have (:func:`zygomorph.core.transforms.axis_frame.axis_frame`)."""
     return Grip("turn", value, about, per, round, _feet(foot))
 
 

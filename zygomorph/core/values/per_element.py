@@ -1,12 +1,21 @@
-"""What a course over the elements is described by, for a spread and for a stagger."""
+"""Values that say in which order elements follow one another, for a spread and for a stagger."""
 
 from __future__ import annotations
 
 from typing import Any
 
-from zygomorph.core.values import SEED, Value, choice, direction, number, piece, switch, vector
+from zygomorph.core.values.value import (
+    SEED,
+    Value,
+    choice,
+    direction,
+    number,
+    piece,
+    switch,
+    vector,
+)
 
-ACROSS_VALUES: dict[str, Value] = {
+ORDER_VALUES: dict[str, Value] = {
     "by": choice(
         "order",
         "By",
@@ -44,9 +53,9 @@ STAGGER_VALUES: dict[str, Value] = {
     "unit": choice(
         "loop", "In", "What the delay is counted in.", {"loop": "loops", "seconds": "seconds"}
     ),
-    **ACROSS_VALUES,
+    **ORDER_VALUES,
     "closes": switch(True, "Closes", "What a loop ends with comes before its beginning."),
 }
 # What may be spread of every signal: all of it times a factor, plus an offset.
 FACTOR, OFFSET = "factor_of_all", "offset_of_all"
-DEFAULTS: dict[str, Any] = {name: value.default for name, value in ACROSS_VALUES.items()}
+DEFAULTS: dict[str, Any] = {name: value.default for name, value in ORDER_VALUES.items()}

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
 from typing import Any, Literal
 
 Kind = Literal[
@@ -14,6 +14,7 @@ Kind = Literal[
     "choice",
     "switch",
     "colour",
+    "gradient",
     "asset",
     "picture",
     "paths",
@@ -26,7 +27,6 @@ Kind = Literal[
     "formula",
     "piece",
 ]
-MOVING_KINDS = ("number", "whole", "vector", "direction")
 
 
 @dataclass(frozen=True)
@@ -45,6 +45,7 @@ class Value:
     each : whether every element may have a number of its own
     period : after which it is the same again, such as 360 for a turn; of cycles it is 1
     idle : the value at which it does nothing, and need not be spoken of
+    tested_to : of a count whose cost grows fast, the most that tests at random try
     """
 
     kind: Kind
@@ -66,17 +67,11 @@ class Value:
     each: bool = False
     period: float | None = None
     idle: Any = None
+    tested_to: int | None = None
 
     def __post_init__(self) -> None:
         if self.unit == "cycle" and self.period is None:
             object.__setattr__(self, "period", 1.0)
-
-    def describe(self) -> dict[str, Any]:
-        """JSON for interface, API, command line and docs."""
-        described = asdict(self)
-        described["options"] = [{"key": key, "label": label} for key, label in self.options]
-        described["moves"] = self.moves and self.kind in MOVING_KINDS
-        return described
 
 
 def number(
@@ -137,6 +132,11 @@ def switch(default: bool, label: str, help: str, **more: Any) -> Value:
 
 def colour(default: str, label: str, help: str, **more: Any) -> Value:
     return Value("colour", default, label, help, **more)
+
+
+def gradient(default: str, label: str, help: str, options: dict[str, str], **more: Any) -> Value:
+    """One of the bundled gradients."""
+    return Value("gradient", default, label, help, options=tuple(options.items()), **more)
 
 
 def text(default: str, label: str, help: str, **more: Any) -> Value:

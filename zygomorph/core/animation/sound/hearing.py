@@ -8,10 +8,10 @@ from typing import Any
 import numpy as np
 import scipy
 
-from zygomorph.core.loop import Loop
-from zygomorph.core.sound.track import Track, follow
-from zygomorph.core.ties import Sounds
-from zygomorph.core.values import Value, choice, number, sound, switch
+from zygomorph.core.document.loop import Loop
+from zygomorph.core.document.signal_context import SignalContext, Sounds
+from zygomorph.core.values.sound.track import Track, follow
+from zygomorph.core.values.value import Value, choice, number, sound, switch
 
 # Seconds over which a level is evened out: what jumps within a frame is not seen as a beat.
 SOFT = 0.02
@@ -166,3 +166,16 @@ def levels_at(
     now = scipy.ndimage.map_coordinates(level, place[None], order=3, mode="grid-wrap")
     found: np.ndarray = np.clip(now * values["gain"], 0, 1) ** values["curve"]
     return found
+
+
+def peaks_of(
+    values: Mapping[str, Any], loop: Loop, signals: SignalContext, count: int = 300
+) -> list[list[float]]:
+    """Least and greatest sample of each stretch of the part that lasts one loop."""
+    track = track_of(values, signals.sound)
+    if track is None:
+        return []
+    first = round(float(values.get("begin", 0.0)) * track.rate)
+    length = max(1, round(loop.seconds * track.rate))
+    part = np.take(track.samples, np.arange(first, first + length), mode="wrap")
+    return Track(part, track.rate).peaks(count)

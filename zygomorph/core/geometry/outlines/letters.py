@@ -4,16 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cache
-from pathlib import Path
+from importlib.resources import files
 from typing import Any
 
 import numpy as np
 
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.outlines.contour import Contour, Pen
+from zygomorph.core.geometry.outlines.contour import Contour, Pen
 
-FOLDER = Path(__file__).parent / "fonts"
-# All under the SIL Open Font License; the licences lie beside them.
+# In the folder fonts; all under the SIL Open Font License; the licences lie beside them.
 FONTS = {"sans": "sans.otf", "serif": "serif.otf", "round": "round.ttf", "script": "script.otf"}
 
 
@@ -32,7 +31,8 @@ class Letter:
 def _font(name: str) -> Any:
     import uharfbuzz
 
-    return uharfbuzz.Font(uharfbuzz.Face(uharfbuzz.Blob.from_file_path(str(FOLDER / FONTS[name]))))
+    data = files(__package__).joinpath("fonts", FONTS[name]).read_bytes()
+    return uharfbuzz.Font(uharfbuzz.Face(uharfbuzz.Blob(data)))
 
 
 def letters(

@@ -13,7 +13,7 @@ import numpy as np
 import shapely
 
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.outlines.contour import Contour
+from zygomorph.core.geometry.outlines.contour import Contour
 
 # Faces of a grid beyond which it is refused before GEOS begins.
 MOST_CELLS = 2_000_000

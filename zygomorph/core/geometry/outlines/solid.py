@@ -11,11 +11,11 @@ import shapely
 
 from zygomorph.core.budget import within_budget
 from zygomorph.core.cancelling import go_on
-from zygomorph.core.mesh import SHARD, UV, Mesh, make_curves, make_mesh
-from zygomorph.core.outlines.contour import Contour
-from zygomorph.core.outlines.region import Faces, faces_of
-from zygomorph.core.repair.shells import edge_uses
-from zygomorph.core.topology import Topology, turned_over
+from zygomorph.core.geometry.mesh import SHARD, UV, Mesh, make_curves, make_mesh
+from zygomorph.core.geometry.outlines.contour import Contour
+from zygomorph.core.geometry.outlines.region import Faces, faces_of
+from zygomorph.core.geometry.repair.shells import edge_uses
+from zygomorph.core.geometry.topology import Topology, turned_over
 
 # A sharp corner is drawn in by no more than so many widths of the bevel.
 MITRE_LIMIT = 3.0

@@ -7,10 +7,10 @@ from dataclasses import replace
 import numpy as np
 import scipy
 
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.provenance import Provenance, carry_some
-from zygomorph.core.repair.shells import edge_uses
-from zygomorph.core.topology import Topology
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.origins import Provenance, carry_some
+from zygomorph.core.geometry.repair.shells import edge_uses
+from zygomorph.core.geometry.topology import Topology
 
 
 def _components(count: int, pairs: np.ndarray) -> np.ndarray:

@@ -8,11 +8,11 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.repair.holes import Opening, openings
-from zygomorph.core.repair.leave_out import doubled_faces, loose_points
-from zygomorph.core.repair.merge import close_groups
-from zygomorph.core.repair.shells import edge_uses, parts_of, turned_faces
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.repair.holes import Opening, openings
+from zygomorph.core.geometry.repair.leave_out import doubled_faces, loose_points
+from zygomorph.core.geometry.repair.merge import close_groups
+from zygomorph.core.geometry.repair.shells import edge_uses, parts_of, turned_faces
 
 # Points nearer than this share of the size are taken for the same.
 CLOSE = 1e-5

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.provenance import Provenance, carry_attributes
-from zygomorph.core.repair.shells import edge_uses, parts_of
-from zygomorph.core.topology import Topology
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.origins import Provenance, carry_attributes
+from zygomorph.core.geometry.repair.shells import edge_uses, parts_of
+from zygomorph.core.geometry.topology import Topology
 
 # Holes of more sides get a point in their middle.
 MOST_SIDES = 4

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.provenance import Provenance, carry_some
-from zygomorph.core.topology import Topology
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.origins import Provenance, carry_some
+from zygomorph.core.geometry.topology import Topology
 
 
 def loose_points(topology: Topology) -> np.ndarray:

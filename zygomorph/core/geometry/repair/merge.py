@@ -8,9 +8,9 @@ from dataclasses import replace
 import numpy as np
 import scipy
 
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.provenance import Provenance, carry_attributes, carry_some
-from zygomorph.core.topology import Topology
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.origins import Provenance, carry_attributes, carry_some
+from zygomorph.core.geometry.topology import Topology
 
 
 def without_repeats(

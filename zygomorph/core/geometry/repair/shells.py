@@ -7,8 +7,8 @@ from dataclasses import replace
 import numpy as np
 import scipy
 
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.topology import Topology, turned_over
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.topology import Topology, turned_over
 
 # Below this share of area times size, an open part is so flat that it has no inside.
 FLAT = 0.02

@@ -7,11 +7,11 @@ import pkgutil
 from collections.abc import Iterator
 from functools import cache
 
-import zygomorph.core.findings as package
+import zygomorph.core.inspect.findings as package
+from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.evaluate import Evaluator
-from zygomorph.core.findings.finding import Finder, Finding, Look
-from zygomorph.core.study import Study
+from zygomorph.core.evaluation.evaluate import Evaluator
+from zygomorph.core.inspect.findings.finding import Finder, Finding, Look
 
 
 @cache

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from zygomorph.core.findings.finding import Finding, Look
+from zygomorph.core.inspect.findings.finding import Finding, Look
 
 # What a stage of today carries at its full rate, with faces and as loose points.
 WITH_FACES = 400_000

@@ -8,10 +8,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from typing import Any
 
-from zygomorph.core.findings.finding import Finding, Look
-from zygomorph.core.formula.parse import read_formula
-from zygomorph.core.masks.formula import KNOWN
-from zygomorph.core.steps.formula import EXTENDED, formulas_of
+from zygomorph.core.inspect.findings.finding import Finding, Look
+from zygomorph.core.values.definitions import Definition
 
 REASON = (
     "It goes by the number of each point, i: with more points, as in final quality, there are more "
@@ -24,8 +22,13 @@ def _has_resolution(look: Look, piece: str) -> bool:
     return any(value.draft for value in form.definition.values.values())
 
 
-def _at_each(words: Mapping[str, Any]) -> str:
-    return str(words["of" if words["writes"] in EXTENDED else "elements"])
+def _counts(definition: Definition, discrete: Mapping[str, Any]) -> bool:
+    """Whether formulas are worked out for points and go by their numbers, not by their share."""
+    if definition.formulas is None:
+        return False
+    use = definition.formulas(discrete)
+    names = frozenset[str]().union(*(formula.names for formula in use.formulas))
+    return use.elements == "points" and "i" in names and "n" not in names
 
 
 def find(look: Look) -> Iterator[Finding]:
@@ -33,28 +36,11 @@ def find(look: Look) -> Iterator[Finding]:
         if not _has_resolution(look, piece["id"]):
             continue
         for step, _ in look.planned(piece["id"]):
-            words = step.values.still.words
-            if step.definition.key == "formula" and _at_each(words) == "points":
-                names = frozenset[str]().union(*(f.names for f in formulas_of(words)))
-                if "i" in names and "n" not in names:
-                    yield Finding(
-                        "depends_on_count",
-                        piece["id"],
-                        "The formula depends on the number of points",
-                        REASON,
-                        step.id,
-                    )
+            if _counts(step.definition, step.values.still.discrete_values):
+                title = "The formula depends on the number of points"
+                yield Finding("depends_on_count", piece["id"], title, REASON, step.id)
             for layer in step.layers:
-                own = layer.own.still.words
-                on_points = layer.common.still.word("read") == "points"
-                if layer.definition.key == "formula" and on_points:
-                    names = read_formula(own["weight"], KNOWN).names
-                    if "i" in names and "n" not in names:
-                        yield Finding(
-                            "depends_on_count",
-                            piece["id"],
-                            "The mask depends on the number of points",
-                            REASON,
-                            step.id,
-                            layer.id,
-                        )
+                on_points = layer.common.still.discrete("read") == "points"
+                if on_points and _counts(layer.definition, layer.own.still.discrete_values):
+                    title = "The mask depends on the number of points"
+                    yield Finding("depends_on_count", piece["id"], title, REASON, step.id, layer.id)

@@ -10,10 +10,10 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.closing import Ends, Moving, ends_of, moving_numbers
-from zygomorph.core.evaluate import Evaluator, Request, Result
-from zygomorph.core.plan import PiecePlan, PlannedStep, plan_piece
-from zygomorph.core.study import Study
+from zygomorph.core.animation.loop_closure import Ends, Moving, ends_of, moving_numbers
+from zygomorph.core.document.study import Study
+from zygomorph.core.evaluation.evaluate import Evaluator, Request, Result
+from zygomorph.core.evaluation.plan import PiecePlan, PlannedStep, plan_piece
 
 
 @dataclass(frozen=True)
@@ -85,7 +85,9 @@ class Look:
 
     @cached_property
     def _ends(self) -> dict[str, Ends]:
-        return {m.address: ends_of(m.signal, self.study.loop, self.study.ties) for m in self.moving}
+        return {
+            m.address: ends_of(m.signal, self.study.loop, self.study.signals) for m in self.moving
+        }
 
     def ends(self, moving: Moving) -> Ends:
         return self._ends[moving.address]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from zygomorph.core.findings.finding import Finding, Fix, Look, set_value
+from zygomorph.core.inspect.findings.finding import Finding, Fix, Look, set_value
 
 
 def find(look: Look) -> Iterator[Finding]:

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from zygomorph.core.findings.finding import Finding, Fix, Look, set_value
+from zygomorph.core.inspect.findings.finding import Finding, Fix, Look, set_value
 
 # How far the gaps may differ from their mean for it to look like a slip.
 SLIP = 0.2

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from zygomorph.core.findings.finding import Finding, Fix, Look, set_value
-from zygomorph.core.fit import fit_to_loop
-from zygomorph.core.sentences import with_unit
+from zygomorph.core.animation.fit import fit_to_loop
+from zygomorph.core.inspect.findings.finding import Finding, Fix, Look, set_value
+from zygomorph.core.inspect.sentences import with_unit
 
 
 def find(look: Look) -> Iterator[Finding]:
@@ -49,7 +49,7 @@ def _by_themselves(look: Look) -> Iterator[Finding]:
         for step in look.plan(piece["id"]).steps:
             for layer in step.layers if step.on else ():
                 opens = layer.definition.opens
-                name = opens(layer.own.still.words) if opens else None
+                name = opens(layer.own.still.discrete_values) if opens else None
                 if name is None:
                     continue
                 spec = layer.definition.values[name]

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from zygomorph.core.findings.finding import Finding, Fix, Look, set_value
+from zygomorph.core.inspect.findings.finding import Finding, Fix, Look, set_value
 
 
 def find(look: Look) -> Iterator[Finding]:
@@ -23,7 +23,7 @@ def find(look: Look) -> Iterator[Finding]:
                 if "sampled" not in layer.definition.values:
                     continue
                 at = f"{base}/{step.id}/where/layers/{layer.id}/values"
-                sampled = layer.own.still.word("sampled")
+                sampled = layer.own.still.discrete("sampled")
                 yield from _of(piece, step.id, layer.id, at, sampled, moved, carried)
             moved = moved or step.moves
 

@@ -7,7 +7,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from zygomorph.core.findings.finding import Finding, Fix, Look
+from zygomorph.core.inspect.findings.finding import Finding, Fix, Look
+from zygomorph.core.values.definitions import StepDefinition
 
 
 def find(look: Look) -> Iterator[Finding]:
@@ -15,9 +16,11 @@ def find(look: Look) -> Iterator[Finding]:
         moved_by = None
         form = look.plan(piece["id"]).steps[0]
         for step, _ in look.planned(piece["id"]):
-            words = step.values.still.words
-            remembers = step.definition.key == "remember" and words["what"] == "rest"
-            if remembers and words["source"] == "here" and moved_by is not None:
+            definition, discrete = step.definition, step.values.still.discrete_values
+            writes_rest = isinstance(definition, StepDefinition) and definition.writes_rest(
+                discrete
+            )
+            if writes_rest and moved_by is not None:
                 path = f"/pieces/{piece['id']}/recipe/{step.id}"
                 before = moved_by
                 after = form.id if before == 1 else look.plan(piece["id"]).steps[before - 1].id

@@ -6,8 +6,8 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from zygomorph.core.findings.finding import Finding, Fix, Look, set_value
-from zygomorph.core.resolve import sampler
+from zygomorph.core.animation.resolve import sampler
+from zygomorph.core.inspect.findings.finding import Finding, Fix, Look, set_value
 
 # Of its usual speed, how fast it may still be where it turns round.
 GENTLE = 0.3
@@ -20,7 +20,7 @@ def find(look: Look) -> Iterator[Finding]:
         if len(keys) < 2 or "mirror" not in (signal.get("before"), signal.get("after")):
             continue
         first, last = keys[0]["frame"], keys[-1]["frame"]
-        at = sampler(signal, look.study.loop, False, look.study.ties)
+        at = sampler(signal, look.study.loop, False, look.study.signals)
         usual = abs(keys[-1]["value"] - keys[0]["value"]) / max(last - first, 1e-9)
         usual = max(
             usual, float(np.ptp(at(np.linspace(first, last, 50)))) / max(last - first, 1e-9)

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from zygomorph.core.closing import SAME_SLOPE
-from zygomorph.core.findings.finding import Finding, Fix, Look, set_value
+from zygomorph.core.animation.loop_closure import SAME_SLOPE
+from zygomorph.core.inspect.findings.finding import Finding, Fix, Look, set_value
 
 
 def find(look: Look) -> Iterator[Finding]:

@@ -6,31 +6,15 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from zygomorph.core.findings.finding import Finding, Fix, Look
-from zygomorph.core.plan import PlannedStep
-
-# Values that are amounts: a step does nothing where all that it has of them are 0.
-AMOUNTS = {
-    "displace": ("amount",),
-    "relief": ("amount",),
-    "wave": ("amplitude", "across"),
-    "rings": ("amplitude",),
-    "bend": ("angle",),
-    "twist": ("angle",),
-    "inflate": ("amount",),
-    "jitter": ("amount",),
-    "flow": ("distance",),
-    "vortex": ("circulation", "depth"),
-    "drape": ("amount",),
-    "blend": ("amount",),
-    "smooth": ("strength",),
-}
+from zygomorph.core.evaluation.plan import PlannedStep
+from zygomorph.core.inspect.findings.finding import Finding, Fix, Look
+from zygomorph.core.values.definitions import StepDefinition
 
 
 def _idle_amount(look: Look, step: PlannedStep) -> bool:
-    names = [n for n in AMOUNTS.get(step.definition.key, ()) if n in step.definition.values]
-    across = {each.name for each in step.values.across}
-    if not names or across & set(names):
+    names = step.definition.amounts if isinstance(step.definition, StepDefinition) else ()
+    spread = {each.name for each in step.values.per_element}
+    if not names or spread & set(names):
         return False
     return all(np.abs(look.number(step, name)).max() < 1e-12 for name in names)
 
@@ -41,7 +25,7 @@ def find(look: Look) -> Iterator[Finding]:
         for step, given in look.planned(piece["id"]):
             # Under points that move, a mask that is empty now need not stay so.
             moved = moved or step.moves
-            if step.store or step.definition.key == "remember":
+            if step.store or getattr(step.definition, "prepares", False):
                 continue
             title = f"{step.definition.title} does nothing"
             why = ""

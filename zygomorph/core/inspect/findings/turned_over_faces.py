@@ -6,8 +6,9 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from zygomorph.core.findings.finding import Finding, Fix, Look, set_value
-from zygomorph.core.mesh import Mesh
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.inspect.findings.finding import Finding, Fix, Look, set_value
+from zygomorph.core.values.definitions import FormDefinition
 
 
 def signed_volume(mesh: Mesh) -> float:
@@ -30,8 +31,10 @@ def _inside_out(look: Look, piece: str) -> Iterator[Finding]:
     if signed_volume(found.mesh) >= -1e-6 * max(size, 1e-12):
         return
     at_form = signed_volume(look.form(piece).mesh) < 0
-    path = f"/pieces/{piece}/recipe/{steps[0].id}/values/turn"
-    can_turn = at_form and steps[0].definition.key == "imported"
+    form = steps[0].definition
+    turns_faces = form.turns_faces if isinstance(form, FormDefinition) else ""
+    path = f"/pieces/{piece}/recipe/{steps[0].id}/values/{turns_faces}"
+    can_turn = at_form and turns_faces
     yield Finding(
         "turned_over_faces",
         piece,
@@ -52,9 +55,10 @@ def find(look: Look) -> Iterator[Finding]:
         if np.linalg.det(place[:3, :3]) < 0:
             path = f"/pieces/{piece['id']}/place/scale"
             scale = [
-                abs(float(v)) for v in plan.place.still.numbers.get("scale", np.ones((3, 1)))[:, 0]
+                abs(float(v))
+                for v in plan.world.own.still.numbers.get("scale", np.ones((3, 1)))[:, 0]
             ]
-            still = not any(name == "scale" for name, _ in plan.place.moving)
+            still = not any(name == "scale" for name, _ in plan.world.own.moving)
             yield Finding(
                 "turned_over_faces",
                 piece["id"],

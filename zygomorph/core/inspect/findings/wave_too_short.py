@@ -7,8 +7,8 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.findings.finding import Finding, Fix, Look, set_value
-from zygomorph.core.mesh import Mesh
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.inspect.findings.finding import Finding, Fix, Look, set_value
 
 # Lengths of a step from crest to crest, by its key.
 LENGTHS = {"wave": ("wavelength",), "rings": ("wavelength",), "displace": ("size",)}

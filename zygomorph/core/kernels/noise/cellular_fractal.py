@@ -11,7 +11,7 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, int32, prange, types, uint32
 
-from zygomorph.core.compiled import (
+from zygomorph.core.kernels.compiled import (
     BLOCK,
     CHUNKS,
     F1,
@@ -23,9 +23,9 @@ from zygomorph.core.compiled import (
     load,
     per_block,
 )
-from zygomorph.core.noise.lattice import cell_hash, mixed
-from zygomorph.core.noise.octaves import SEEDS, add_octave, cells_of, enter_pattern, wrapped
-from zygomorph.core.noise.turning import TURNS, load_turns, swayed, turn_at, turned_height
+from zygomorph.core.kernels.noise.lattice import cell_hash, mixed
+from zygomorph.core.kernels.noise.octaves import SEEDS, add_octave, cells_of, enter_pattern, wrapped
+from zygomorph.core.kernels.noise.turning import TURNS, load_turns, swayed, turn_at, turned_height
 
 MEASURES = ("first", "second", "between")
 # What becomes 1, in cells: the largest distances that occur (of 10⁶ places).

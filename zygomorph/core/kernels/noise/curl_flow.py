@@ -5,12 +5,18 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, int32, prange, types, uint32
 
-from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, kernel, load
-from zygomorph.core.noise.curl_fractal import SCALE, corner_curl, fade_slope, turned_back
-from zygomorph.core.noise.lattice import cell_hash, fade
-from zygomorph.core.noise.octaves import SEEDS, cells_of, enter_pattern
-from zygomorph.core.noise.turning import TURNS, load_turns, swayed, three_flow_gradients, turn_at
-from zygomorph.core.triples import together
+from zygomorph.core.kernels.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, kernel, load
+from zygomorph.core.kernels.noise.curl_fractal import SCALE, corner_curl, fade_slope, turned_back
+from zygomorph.core.kernels.noise.lattice import cell_hash, fade
+from zygomorph.core.kernels.noise.octaves import SEEDS, cells_of, enter_pattern
+from zygomorph.core.kernels.noise.turning import (
+    TURNS,
+    load_turns,
+    swayed,
+    three_flow_gradients,
+    turn_at,
+)
+from zygomorph.core.kernels.structure_of_arrays import merge
 
 
 @kernel(types.void(F2, F2, F2, F1, F1, F2, F2, SEEDS, F2, F2, F2W))
@@ -74,4 +80,4 @@ def curl_flow(points, rows, back, inverse_size, phase, angle, table, seeds, offs
                         b[i] += share * q
                         c[i] += share * r
             turned_back(back, m, a, b, c)
-            together(a, b, c, lo, m, flat_out)
+            merge(a, b, c, lo, m, flat_out)

@@ -13,7 +13,7 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, int32, prange, types, uint32
 
-from zygomorph.core.compiled import (
+from zygomorph.core.kernels.compiled import (
     BLOCK,
     CHUNKS,
     F1,
@@ -25,10 +25,10 @@ from zygomorph.core.compiled import (
     load,
     per_block,
 )
-from zygomorph.core.noise.gradient import three_edge_gradients
-from zygomorph.core.noise.lattice import cell_hash, fade
-from zygomorph.core.noise.octaves import SEEDS, cells_of, enter_pattern
-from zygomorph.core.triples import together
+from zygomorph.core.kernels.noise.gradient import three_edge_gradients
+from zygomorph.core.kernels.noise.lattice import cell_hash, fade
+from zygomorph.core.kernels.noise.octaves import SEEDS, cells_of, enter_pattern
+from zygomorph.core.kernels.structure_of_arrays import merge
 
 # Brings the length of one octave's flow to 1 where it is fastest (of 10⁷ places).
 SCALE = 0.19
@@ -75,7 +75,7 @@ def turned_back(back, m, a, b, c):  # type: ignore[no-untyped-def]
         c[i] = b20 * p + b21 * q + b22 * r
 
 
-@kernel(types.void(F2, F2, F2, F1, F1, F2, SEEDS, F2, F2W))
+@kernel(types.void(F2, F2, F2, F1, F1, F2, SEEDS, F2, F2W), first=140)
 def curl_fractal(points, rows, back, inverse_size, phase, table, seeds, offsets, out):  # type: ignore[no-untyped-def]
     """back : (3, 3) from the flow in cells to the flow in metres"""
     n = points.shape[0]
@@ -127,4 +127,4 @@ def curl_fractal(points, rows, back, inverse_size, phase, table, seeds, offsets,
                         b[i] += share * q
                         c[i] += share * r
             turned_back(back, m, a, b, c)
-            together(a, b, c, lo, m, flat_out)
+            merge(a, b, c, lo, m, flat_out)

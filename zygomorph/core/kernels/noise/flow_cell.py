@@ -6,8 +6,8 @@ from collections.abc import Callable
 
 from numba import float32, int32
 
-from zygomorph.core.compiled import inline
-from zygomorph.core.noise.lattice import cell_hash, fade
+from zygomorph.core.kernels.compiled import inline
+from zygomorph.core.kernels.noise.lattice import cell_hash, fade
 
 
 def blended_corners(corner: Callable, blend: Callable) -> Callable:

@@ -7,7 +7,7 @@ rise
     each octave has a whole period of its own.
 evolve
     Flow noise: what stands at each lattice point turns by whole cycles of its own
-    (:mod:`zygomorph.core.noise.turning`).
+    (:mod:`zygomorph.core.kernels.noise.turning`).
 """
 
 from __future__ import annotations
@@ -18,21 +18,21 @@ from functools import lru_cache, partial
 
 import numpy as np
 
-from zygomorph.core.compiled import Kernel
-from zygomorph.core.noise.cellular_fractal import MEASURES, cellular_fractal
-from zygomorph.core.noise.curl_flow import curl_flow
-from zygomorph.core.noise.curl_fractal import curl_fractal
-from zygomorph.core.noise.gradient_flow import gradient_flow
-from zygomorph.core.noise.gradient_fractal import gradient_fractal
-from zygomorph.core.noise.lattice import octave_offset, octave_seed, octave_sway
-from zygomorph.core.noise.octaves import FOLDS
-from zygomorph.core.noise.simplex_flow import simplex_flow
-from zygomorph.core.noise.simplex_fractal import simplex_fractal
-from zygomorph.core.noise.value_flow import value_flow
-from zygomorph.core.noise.value_fractal import value_fractal
-from zygomorph.core.noise.vector_flow import vector_flow
-from zygomorph.core.noise.vector_fractal import vector_fractal
-from zygomorph.core.place import rotation
+from zygomorph.core.kernels.compiled import Kernel
+from zygomorph.core.kernels.noise.cellular_fractal import MEASURES, cellular_fractal
+from zygomorph.core.kernels.noise.curl_flow import curl_flow
+from zygomorph.core.kernels.noise.curl_fractal import curl_fractal
+from zygomorph.core.kernels.noise.gradient_flow import gradient_flow
+from zygomorph.core.kernels.noise.gradient_fractal import gradient_fractal
+from zygomorph.core.kernels.noise.lattice import octave_offset, octave_seed, octave_sway
+from zygomorph.core.kernels.noise.octaves import FOLDS
+from zygomorph.core.kernels.noise.simplex_flow import simplex_flow
+from zygomorph.core.kernels.noise.simplex_fractal import simplex_fractal
+from zygomorph.core.kernels.noise.value_flow import value_flow
+from zygomorph.core.kernels.noise.value_fractal import value_fractal
+from zygomorph.core.kernels.noise.vector_flow import vector_flow
+from zygomorph.core.kernels.noise.vector_fractal import vector_fractal
+from zygomorph.core.kernels.rotation import rotation
 
 AXIS_ORDER = {"x": (0, 1, 2), "y": (1, 2, 0), "z": (2, 0, 1)}
 MAX_OCTAVES = 12

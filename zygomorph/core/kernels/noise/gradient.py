@@ -14,8 +14,8 @@ from llvmlite import ir
 from numba import float32, int32, types
 from numba.extending import intrinsic
 
-from zygomorph.core.compiled import inline
-from zygomorph.core.noise.lattice import cell_hash, fade, lerp, word
+from zygomorph.core.kernels.compiled import inline
+from zygomorph.core.kernels.noise.lattice import cell_hash, fade, lerp, word
 
 
 def signed(builder: Any, value: Any, h: Any, bit: int) -> Any:

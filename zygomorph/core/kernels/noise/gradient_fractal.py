@@ -5,13 +5,13 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, int32, prange, uint32
 
-from zygomorph.core.compiled import BLOCK, CHUNKS, first_of, kernel, load
-from zygomorph.core.noise.gradient import gradient_noise
-from zygomorph.core.noise.lattice import floor_to_int
-from zygomorph.core.noise.octaves import FRACTAL, add_octave, enter_pattern, wrapped
+from zygomorph.core.kernels.compiled import BLOCK, CHUNKS, first_of, kernel, load
+from zygomorph.core.kernels.noise.gradient import gradient_noise
+from zygomorph.core.kernels.noise.lattice import floor_to_int
+from zygomorph.core.kernels.noise.octaves import FRACTAL, add_octave, enter_pattern, wrapped
 
 
-@kernel(FRACTAL)
+@kernel(FRACTAL, first=10)
 def gradient_fractal(  # type: ignore[no-untyped-def]
     points, rows, inverse_size, phase, table, seeds, offsets, fold, out
 ):

@@ -17,7 +17,7 @@ from llvmlite import ir
 from numba import float32, int32, types, uint32
 from numba.extending import intrinsic
 
-from zygomorph.core.compiled import inline
+from zygomorph.core.kernels.compiled import inline
 
 
 def word(value: int) -> ir.Constant:

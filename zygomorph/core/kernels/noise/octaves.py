@@ -10,9 +10,9 @@ from __future__ import annotations
 
 from numba import float32, int32, types
 
-from zygomorph.core.compiled import F1, F1W, F2, inline, load, per_block
-from zygomorph.core.noise.lattice import fade, floor_to_int
-from zygomorph.core.triples import apart, transform
+from zygomorph.core.kernels.compiled import F1, F1W, F2, inline, load, per_block
+from zygomorph.core.kernels.noise.lattice import fade, floor_to_int
+from zygomorph.core.kernels.structure_of_arrays import split, transform
 
 FOLDS = ("sum", "ridged", "billowed", "turbulence")
 SEEDS = types.Array(types.uint32, 1, "C", readonly=True)
@@ -31,7 +31,7 @@ def enter_pattern(flat, rows, inverse_size, lo, m, x, y, z, scale):  # type: ign
     rows : (3, 4) from points to unscaled cells; scale : (BLOCK,) room to work in
     """
     load(inverse_size, lo, m, scale)
-    apart(flat, lo, m, x, y, z)
+    split(flat, lo, m, x, y, z)
     transform(rows, m, x, y, z)
     for i in range(m):
         x[i], y[i], z[i] = scale[i] * x[i], scale[i] * y[i], scale[i] * z[i]

@@ -5,10 +5,10 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, prange, uint32
 
-from zygomorph.core.compiled import BLOCK, CHUNKS, first_of, kernel, load
-from zygomorph.core.noise.octaves import FLOW, add_octave, enter_pattern, wrapped
-from zygomorph.core.noise.simplex_fractal import corner_of, reached
-from zygomorph.core.noise.turning import TURNS, flow_gradient, load_turns, swayed, turn_at
+from zygomorph.core.kernels.compiled import BLOCK, CHUNKS, first_of, kernel, load
+from zygomorph.core.kernels.noise.octaves import FLOW, add_octave, enter_pattern, wrapped
+from zygomorph.core.kernels.noise.simplex_fractal import corner_of, reached
+from zygomorph.core.kernels.noise.turning import TURNS, flow_gradient, load_turns, swayed, turn_at
 
 
 @kernel(FLOW)

@@ -11,10 +11,10 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, int32, prange, uint32
 
-from zygomorph.core.compiled import BLOCK, CHUNKS, first_of, inline, kernel, load
-from zygomorph.core.noise.gradient import edge_gradient
-from zygomorph.core.noise.lattice import cell_hash, floor_to_int
-from zygomorph.core.noise.octaves import FRACTAL, add_octave, enter_pattern, wrapped
+from zygomorph.core.kernels.compiled import BLOCK, CHUNKS, first_of, inline, kernel, load
+from zygomorph.core.kernels.noise.gradient import edge_gradient
+from zygomorph.core.kernels.noise.lattice import cell_hash, floor_to_int
+from zygomorph.core.kernels.noise.octaves import FRACTAL, add_octave, enter_pattern, wrapped
 
 # Falls to zero at a squared distance of one half; the factor brings the largest value to 1.
 REACH = 0.5

@@ -26,10 +26,10 @@ from llvmlite import ir
 from numba import float32, int32, types, uint32
 from numba.extending import intrinsic
 
-from zygomorph.core.compiled import inline, per_block
-from zygomorph.core.noise.gradient import edge_parts, signed, three_edge_parts, total
-from zygomorph.core.noise.lattice import floor_to_int, signed_unit, word
-from zygomorph.core.noise.octaves import wrapped
+from zygomorph.core.kernels.compiled import inline, per_block
+from zygomorph.core.kernels.noise.gradient import edge_parts, signed, three_edge_parts, total
+from zygomorph.core.kernels.noise.lattice import floor_to_int, signed_unit, word
+from zygomorph.core.kernels.noise.octaves import wrapped
 
 # Share of the power that stands still.
 TILT = 1.0 / 6.0

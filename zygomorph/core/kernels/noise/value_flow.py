@@ -5,11 +5,11 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, prange, uint32
 
-from zygomorph.core.compiled import BLOCK, CHUNKS, first_of, kernel, load
-from zygomorph.core.noise.flow_cell import blended_corners
-from zygomorph.core.noise.lattice import lerp
-from zygomorph.core.noise.octaves import FLOW, add_octave, enter_pattern
-from zygomorph.core.noise.turning import (
+from zygomorph.core.kernels.compiled import BLOCK, CHUNKS, first_of, kernel, load
+from zygomorph.core.kernels.noise.flow_cell import blended_corners
+from zygomorph.core.kernels.noise.lattice import lerp
+from zygomorph.core.kernels.noise.octaves import FLOW, add_octave, enter_pattern
+from zygomorph.core.kernels.noise.turning import (
     TURNS,
     flow_height,
     lattice_of,

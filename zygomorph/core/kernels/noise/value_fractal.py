@@ -9,9 +9,9 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, int32, prange, uint32
 
-from zygomorph.core.compiled import BLOCK, CHUNKS, first_of, inline, kernel, load
-from zygomorph.core.noise.lattice import cell_hash, fade, floor_to_int, lerp, signed_unit
-from zygomorph.core.noise.octaves import FRACTAL, add_octave, enter_pattern, wrapped
+from zygomorph.core.kernels.compiled import BLOCK, CHUNKS, first_of, inline, kernel, load
+from zygomorph.core.kernels.noise.lattice import cell_hash, fade, floor_to_int, lerp, signed_unit
+from zygomorph.core.kernels.noise.octaves import FRACTAL, add_octave, enter_pattern, wrapped
 
 
 @inline

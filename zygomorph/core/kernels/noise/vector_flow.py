@@ -5,11 +5,11 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, prange, types, uint32
 
-from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, kernel, load
-from zygomorph.core.noise.flow_cell import blended_corners
-from zygomorph.core.noise.gradient import lerp_each
-from zygomorph.core.noise.octaves import SEEDS, add_octave, enter_pattern
-from zygomorph.core.noise.turning import (
+from zygomorph.core.kernels.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, kernel, load
+from zygomorph.core.kernels.noise.flow_cell import blended_corners
+from zygomorph.core.kernels.noise.gradient import lerp_each
+from zygomorph.core.kernels.noise.octaves import SEEDS, add_octave, enter_pattern
+from zygomorph.core.kernels.noise.turning import (
     TURNS,
     lattice_of,
     load_turns,
@@ -17,7 +17,7 @@ from zygomorph.core.noise.turning import (
     three_flow_gradients,
     turn_at,
 )
-from zygomorph.core.triples import together
+from zygomorph.core.kernels.structure_of_arrays import merge
 
 VECTOR_FLOW = types.void(F2, F2, F1, F1, F2, F2, SEEDS, F2, F2, types.int32, F2W)
 
@@ -57,4 +57,4 @@ def vector_flow(points, rows, inverse_size, phase, angle, table, seeds, offsets,
                     p[i], q[i], r[i] = three_flow_noises(cell, seed, turn)
                 for k in range(3):
                     add_octave(waves[k], fold, table[2, octave], m, sums[k])
-            together(sums[0], sums[1], sums[2], lo, m, flat_out)
+            merge(sums[0], sums[1], sums[2], lo, m, flat_out)

@@ -9,10 +9,10 @@ from __future__ import annotations
 import numpy as np
 from numba import float32, prange, types, uint32
 
-from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, kernel, load
-from zygomorph.core.noise.gradient import three_gradient_noises
-from zygomorph.core.noise.octaves import SEEDS, add_octave, cells_of, enter_pattern
-from zygomorph.core.triples import together
+from zygomorph.core.kernels.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, kernel, load
+from zygomorph.core.kernels.noise.gradient import three_gradient_noises
+from zygomorph.core.kernels.noise.octaves import SEEDS, add_octave, cells_of, enter_pattern
+from zygomorph.core.kernels.structure_of_arrays import merge
 
 
 @kernel(types.void(F2, F2, F1, F1, F2, SEEDS, F2, types.int32, F2W))
@@ -46,4 +46,4 @@ def vector_fractal(  # type: ignore[no-untyped-def]
                     )
                 for k in range(3):
                     add_octave(waves[k], fold, table[2, octave], m, sums[k])
-            together(sums[0], sums[1], sums[2], lo, m, flat_out)
+            merge(sums[0], sums[1], sums[2], lo, m, flat_out)

@@ -4,15 +4,17 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.grips import X, Y, Z, both_ways
-from zygomorph.core.mesh import Mesh, uniform_faces
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.structures import kept
-from zygomorph.core.topology import Topology
-from zygomorph.core.values import Value, fineness, vector
+from zygomorph.core.geometry.mesh import Mesh, uniform_faces
+from zygomorph.core.geometry.topology import Topology
+from zygomorph.core.memo.structures import kept
+from zygomorph.core.values.definitions import FormDefinition
+from zygomorph.core.values.grips import X, Y, Z, both_ways
+from zygomorph.core.values.groups import SURFACES
+from zygomorph.core.values.specimen import Specimen
+from zygomorph.core.values.value import Value, fineness, vector
 
 # Of each side: the axis it faces, then the two axes in it; their cross product points outwards.
 SIDES = (
@@ -60,11 +62,10 @@ def _segments(label: str, axis: str) -> Value:
     return fineness(20, label, f"Cells along {axis}.", (20, 40), (1, 200), (1, 1000))
 
 
-DEFINITION = Definition(
-    sort="form",
+DEFINITION = FormDefinition(
     key="box",
     title="Box",
-    group="surfaces",
+    group=SURFACES,
     help="A closed box of square cells.",
     also=("cube", "block", "brick"),
     values={
@@ -75,7 +76,7 @@ DEFINITION = Definition(
     },
     sentence="Box of {size}, {across} by {up} by {deep} cells",
     apply=apply,
-    changes_topology=True,
     grips=(both_ways("size/0", X), both_ways("size/1", Y), both_ways("size/2", Z)),
+    specimen=Specimen(values={"across": 4, "up": 4, "deep": 4}),
     order=21,
 )

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import LOOSE_BYTES, within_budget
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.grips import X, reach
-from zygomorph.core.mesh import Mesh, make_curves
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import number, whole
+from zygomorph.core.geometry.mesh import Mesh, make_curves
+from zygomorph.core.values.definitions import FormDefinition
+from zygomorph.core.values.grips import X, reach
+from zygomorph.core.values.groups import CURVES
+from zygomorph.core.values.specimen import Specimen
+from zygomorph.core.values.value import number, whole
 
 
 def apply(values: Resolved, context: Context) -> Mesh:
@@ -22,11 +24,10 @@ def apply(values: Resolved, context: Context) -> Mesh:
     return make_curves([values.scalar("radius") * ring], [True])
 
 
-DEFINITION = Definition(
-    sort="form",
+DEFINITION = FormDefinition(
     key="circle",
     title="Circle",
-    group="curves",
+    group=CURVES,
     help="A level, closed curve of evenly spaced points.",
     also=("ring", "hoop", "loop", "curve"),
     values={
@@ -45,7 +46,7 @@ DEFINITION = Definition(
     },
     sentence="Circle of {radius}, {count} points",
     apply=apply,
-    changes_topology=True,
     grips=(reach("radius", X),),
+    specimen=Specimen(thickness=0.05),
     order=41,
 )

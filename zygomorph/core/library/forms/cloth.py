@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import LOOSE_BYTES, within_budget
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.grips import X, Z, both_ways
-from zygomorph.core.mesh import Mesh, loose_points
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import fineness, number
+from zygomorph.core.geometry.mesh import Mesh, loose_points
+from zygomorph.core.values.definitions import FormDefinition
+from zygomorph.core.values.grips import X, Z, both_ways
+from zygomorph.core.values.groups import CURVES
+from zygomorph.core.values.specimen import Specimen
+from zygomorph.core.values.value import fineness, number
 
 
 def apply(values: Resolved, context: Context) -> Mesh:
@@ -23,11 +25,10 @@ def apply(values: Resolved, context: Context) -> Mesh:
     return loose_points(points.reshape(-1, 3))
 
 
-DEFINITION = Definition(
-    sort="form",
+DEFINITION = FormDefinition(
     key="cloth",
     title="Point cloth",
-    group="curves",
+    group=CURVES,
     help="A level cloth of loose points, as many as a million and more.",
     also=("points", "particles", "dust", "point cloud"),
     values={
@@ -42,7 +43,9 @@ DEFINITION = Definition(
     },
     sentence="Cloth of {columns} × {rows} points, {width} × {depth}",
     apply=apply,
-    changes_topology=True,
     grips=(both_ways("width", X), both_ways("depth", Z)),
+    specimen=Specimen(
+        values={"columns": 150, "rows": 150, "width": 1.8, "depth": 1.8}, thickness=0.01
+    ),
     order=50,
 )

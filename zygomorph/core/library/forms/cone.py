@@ -2,24 +2,25 @@
 
 from __future__ import annotations
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.forms.cylinder import UPRIGHT_VALUES, upright, upright_values
-from zygomorph.core.grips import X, Y, both_ways, reach
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import number
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.library.forms.cylinder import UPRIGHT_VALUES, upright, upright_values
+from zygomorph.core.values.definitions import FormDefinition
+from zygomorph.core.values.grips import X, Y, both_ways, reach
+from zygomorph.core.values.groups import SURFACES
+from zygomorph.core.values.specimen import Specimen
+from zygomorph.core.values.value import number
 
 
 def apply(values: Resolved, context: Context) -> Mesh:
     return upright(values.scalar("top"), values.scalar("bottom"), *upright_values(values))
 
 
-DEFINITION = Definition(
-    sort="form",
+DEFINITION = FormDefinition(
     key="cone",
     title="Cone",
-    group="surfaces",
+    group=SURFACES,
     help="An upright cone, with a point or cut off.",
     also=("spike", "funnel"),
     values={
@@ -38,11 +39,11 @@ DEFINITION = Definition(
     },
     sentence="Cone of {bottom} to {top}, {height} high",
     apply=apply,
-    changes_topology=True,
     grips=(
         reach("bottom", X, ("height", (0.0, -0.5, 0.0))),
         reach("top", X, ("height", (0.0, 0.5, 0.0))),
         both_ways("height", Y),
     ),
+    specimen=Specimen(values={"around": 20, "rows": 4, "cap_rings": 2}),
     order=26,
 )

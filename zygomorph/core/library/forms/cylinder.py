@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.forms.lathe import lathe_topology, turned
-from zygomorph.core.grips import X, Y, both_ways, reach
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import fineness, number, switch
+from zygomorph.core.geometry.lathe import lathe_topology, turned
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.values.definitions import FormDefinition
+from zygomorph.core.values.grips import X, Y, both_ways, reach
+from zygomorph.core.values.groups import SURFACES
+from zygomorph.core.values.specimen import Specimen
+from zygomorph.core.values.value import fineness, number, switch
 
 
 def upright(
@@ -54,7 +56,7 @@ def upright_values(values: Resolved) -> tuple[float, int, int, int, bool]:
         values.count("around"),
         values.count("cap_rings"),
         values.count("rows"),
-        values.word("caps"),
+        values.discrete("caps"),
     )
 
 
@@ -76,11 +78,10 @@ UPRIGHT_VALUES = {
     ),
 }
 
-DEFINITION = Definition(
-    sort="form",
+DEFINITION = FormDefinition(
     key="cylinder",
     title="Cylinder",
-    group="surfaces",
+    group=SURFACES,
     help="An upright tube, closed at its ends or open.",
     also=("pipe", "column", "can", "drum"),
     values={
@@ -91,7 +92,7 @@ DEFINITION = Definition(
     },
     sentence="Cylinder of {radius}, {height} high",
     apply=apply,
-    changes_topology=True,
     grips=(reach("radius", X), both_ways("height", Y)),
+    specimen=Specimen(values={"around": 20, "rows": 4, "cap_rings": 2}),
     order=24,
 )

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.forms.lathe import lathe_topology, turned
-from zygomorph.core.grips import X, Z, reach
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import fineness, number
+from zygomorph.core.geometry.lathe import lathe_topology, turned
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.values.definitions import FormDefinition
+from zygomorph.core.values.grips import X, Z, reach
+from zygomorph.core.values.groups import SURFACES
+from zygomorph.core.values.specimen import Specimen
+from zygomorph.core.values.value import fineness, number
 
 
 def apply(values: Resolved, context: Context) -> Mesh:
@@ -28,11 +30,10 @@ def apply(values: Resolved, context: Context) -> Mesh:
     return Mesh(points, topology, {"point": {"rest": points}, "corner": {"uv": uv}})
 
 
-DEFINITION = Definition(
-    sort="form",
+DEFINITION = FormDefinition(
     key="disc",
     title="Disc and ring",
-    group="surfaces",
+    group=SURFACES,
     help="A level disc of rings; with a hole it is a flat ring.",
     also=("circle", "plate", "annulus", "washer"),
     values={
@@ -54,7 +55,7 @@ DEFINITION = Definition(
     },
     sentence="Disc of {radius}, {rings} rings of {around}",
     apply=apply,
-    changes_topology=True,
     grips=(reach("radius", X), reach("hole", Z)),
+    specimen=Specimen(values={"radius": 0.95, "hole": 0.25, "around": 36, "rings": 5}),
     order=22,
 )

@@ -4,19 +4,20 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.grips import Z, both_ways
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.outlines.contour import Contour
-from zygomorph.core.outlines.region import area_of
-from zygomorph.core.outlines.solid import curve_mesh
-from zygomorph.core.outlines.spline import smooth_curve
-from zygomorph.core.outlines.values import MADE, made_of
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import choice, paths, whole
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.outlines.contour import Contour
+from zygomorph.core.geometry.outlines.region import area_of
+from zygomorph.core.geometry.outlines.solid import curve_mesh
+from zygomorph.core.geometry.outlines.spline import smooth_curve
+from zygomorph.core.shared.outline_values import MADE, made_of
+from zygomorph.core.values.definitions import FormDefinition
+from zygomorph.core.values.grips import Z, both_ways
+from zygomorph.core.values.groups import SURFACES
+from zygomorph.core.values.value import choice, paths, whole
 
 # A leaf with a hole.
 LEAF = [
@@ -40,9 +41,9 @@ LEAF = [
 def contours_of(values: Resolved) -> list[Contour]:
     """The drawn paths as contours; a path of a single knot is none."""
     drawn = []
-    pieces = values.count("pieces") if values.word("corners") == "round" else 1
-    within_budget(pieces * sum(len(path["knots"]) for path in values.word("paths")))
-    for path in values.word("paths"):
+    pieces = values.count("pieces") if values.discrete("corners") == "round" else 1
+    within_budget(pieces * sum(len(path["knots"]) for path in values.discrete("paths")))
+    for path in values.discrete("paths"):
         closed = bool(path["closed"])
         points = smooth_curve(np.array(path["knots"], np.float64), closed, pieces)
         # Two knots cannot close around anything.
@@ -59,15 +60,14 @@ def apply(values: Resolved, context: Context) -> Mesh:
     if not closed:
         # So that a path is seen while it is drawn.
         return curve_mesh(contours)
-    parts = area_of(closed, "evenodd") if values.word("make") != "curves" else []
+    parts = area_of(closed, "evenodd") if values.discrete("make") != "curves" else []
     return made_of([(shard, [part]) for shard, part in enumerate(parts)], contours, values)
 
 
-DEFINITION = Definition(
-    sort="form",
+DEFINITION = FormDefinition(
     key="drawn",
     title="Drawn outline",
-    group="surfaces",
+    group=SURFACES,
     help="Paths that you draw on the stage; a path within another is a hole, open ones are curves.",
     also=("pen", "path", "draw", "shape", "spline"),
     values={
@@ -92,7 +92,6 @@ DEFINITION = Definition(
     },
     sentence="Drawn outline, {make}",
     apply=apply,
-    changes_topology=True,
     handle="paths",
     grips=(both_ways("depth", Z),),
     order=92,

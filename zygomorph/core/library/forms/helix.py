@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import LOOSE_BYTES, within_budget
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.grips import X, Y, both_ways, reach
-from zygomorph.core.mesh import Mesh, make_curves
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import number, whole
+from zygomorph.core.geometry.mesh import Mesh, make_curves
+from zygomorph.core.values.definitions import FormDefinition
+from zygomorph.core.values.grips import X, Y, both_ways, reach
+from zygomorph.core.values.groups import CURVES
+from zygomorph.core.values.specimen import Specimen
+from zygomorph.core.values.value import number, whole
 
 
 def apply(values: Resolved, context: Context) -> Mesh:
@@ -25,11 +27,10 @@ def apply(values: Resolved, context: Context) -> Mesh:
     return make_curves([points], [False])
 
 
-DEFINITION = Definition(
-    sort="form",
+DEFINITION = FormDefinition(
     key="helix",
     title="Helix",
-    group="curves",
+    group=CURVES,
     help="A curve that winds up round an axis; level it is a spiral.",
     also=("spiral", "spring", "coil", "screw"),
     values={
@@ -55,11 +56,11 @@ DEFINITION = Definition(
     },
     sentence="Helix of {radius}, {turns} turns over {height}",
     apply=apply,
-    changes_topology=True,
     grips=(
         reach("radius", X, ("height", (0.0, -0.5, 0.0))),
         reach("end_radius", X, ("height", (0.0, 0.5, 0.0))),
         both_ways("height", Y),
     ),
+    specimen=Specimen(thickness=0.05),
     order=42,
 )

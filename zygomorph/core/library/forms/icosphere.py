@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.cancelling import go_on
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.grips import X, reach
-from zygomorph.core.mesh import Mesh, make_mesh, uniform_faces
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.structures import kept
-from zygomorph.core.values import number, whole
+from zygomorph.core.geometry.mesh import Mesh, make_mesh, uniform_faces
+from zygomorph.core.memo.structures import kept
+from zygomorph.core.values.definitions import FormDefinition
+from zygomorph.core.values.grips import X, reach
+from zygomorph.core.values.groups import SURFACES
+from zygomorph.core.values.specimen import Specimen
+from zygomorph.core.values.value import number, whole
 
 GOLDEN = (1 + 5**0.5) / 2
 CORNERS = np.array(
@@ -84,11 +86,10 @@ def apply(values: Resolved, context: Context) -> Mesh:
     return Mesh(points, unit.topology, {"point": {"rest": points}})
 
 
-DEFINITION = Definition(
-    sort="form",
+DEFINITION = FormDefinition(
     key="icosphere",
     title="Icosphere",
-    group="surfaces",
+    group=SURFACES,
     help="A ball of nearly equal triangles, even all round.",
     also=("ball", "globe", "geodesic", "orb"),
     values={
@@ -103,11 +104,12 @@ DEFINITION = Definition(
             hard=(0, 9),
             draft=True,
             begins=(5, 6),
+            tested_to=5,
         ),
     },
     sentence="Ball of {radius}, {halvings} halvings",
     apply=apply,
-    changes_topology=True,
     grips=(reach("radius", X),),
+    specimen=Specimen(values={"radius": 0.75, "halvings": 2}),
     order=10,
 )

@@ -6,17 +6,18 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.mesh import PART, REST, SHARD, Mesh
-from zygomorph.core.repair.crowded import parted
-from zygomorph.core.repair.holes import chosen_openings, filled, openings
-from zygomorph.core.repair.leave_out import without_doubled_faces, without_loose_points
-from zygomorph.core.repair.merge import joined, split_by
-from zygomorph.core.repair.shells import parts_of, turned_faces, with_faces_turned
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import asset, choice, number, switch, text
+from zygomorph.core.geometry.mesh import PART, REST, SHARD, Mesh
+from zygomorph.core.geometry.repair.crowded import parted
+from zygomorph.core.geometry.repair.holes import chosen_openings, filled, openings
+from zygomorph.core.geometry.repair.leave_out import without_doubled_faces, without_loose_points
+from zygomorph.core.geometry.repair.merge import joined, split_by
+from zygomorph.core.geometry.repair.shells import parts_of, turned_faces, with_faces_turned
+from zygomorph.core.values.definitions import FormDefinition
+from zygomorph.core.values.groups import SURFACES
+from zygomorph.core.values.value import asset, choice, number, switch, text
 
 METRES = {"m": 1.0, "cm": 0.01, "mm": 0.001, "in": 0.0254, "ft": 0.3048}
 
@@ -82,34 +83,34 @@ def _places(text: str) -> tuple[tuple[float, ...], ...]:
 def placed(points: np.ndarray, values: Resolved) -> np.ndarray:
     """(P, 3) float32: points of a file, turned, scaled and set where the values say."""
     points = points.astype(np.float64)
-    if values.word("up") == "z":
+    if values.discrete("up") == "z":
         points = np.stack([points[:, 0], points[:, 2], -points[:, 1]], axis=1)
     if len(points):
         low, high = points.min(axis=0), points.max(axis=0)
         size = float((high - low).max())
-        fit = bool(values.word("fit"))
-        if fit or values.word("centre"):
+        fit = bool(values.discrete("fit"))
+        if fit or values.discrete("centre"):
             points = points - (low + high) / 2
-        unit = (1 / size if size > 0 else 1.0) if fit else METRES[str(values.word("unit"))]
+        unit = (1 / size if size > 0 else 1.0) if fit else METRES[str(values.discrete("unit"))]
         points = points * (unit * values.scalar("scale"))
-        if values.word("ground"):
+        if values.discrete("ground"):
             points[:, 1] -= points[:, 1].min()
     return np.ascontiguousarray(points, np.float32)
 
 
 def repaired(values: Resolved, context: Context) -> Mesh:
     """The file's mesh with the repairs that were taken, in the file's own unit and place."""
-    raw = context.asset(values.word("mesh"))
+    raw = context.asset(values.discrete("mesh"))
     wanted = Repairs(
         join=values.scalar("join"),
-        unused=bool(values.word("unused")),
-        doubled=bool(values.word("doubled")),
-        crowded=bool(values.word("crowded")),
-        turn=bool(values.word("turn")),
-        fill=bool(values.word("fill")),
+        unused=bool(values.discrete("unused")),
+        doubled=bool(values.discrete("doubled")),
+        crowded=bool(values.discrete("crowded")),
+        turn=bool(values.discrete("turn")),
+        fill=bool(values.discrete("fill")),
         fill_up_to=values.scalar("fill_up_to"),
-        fill_at=_places(str(values.word("fill_at"))),
-        parts=str(values.word("parts")),
+        fill_at=_places(str(values.discrete("fill_at"))),
+        parts=str(values.discrete("parts")),
     )
     # Kept with the file's own mesh: scaling it does not repair it anew.
     return raw.topology.derived(("repaired", wanted), lambda: _repaired(raw, wanted))
@@ -121,11 +122,10 @@ def apply(values: Resolved, context: Context) -> Mesh:
     return replace(mesh, points=moved).with_attribute("point", REST, moved)
 
 
-DEFINITION = Definition(
-    sort="form",
+DEFINITION = FormDefinition(
     key="imported",
     title="Brought-in mesh",
-    group="surfaces",
+    group=SURFACES,
     help="A mesh from an OBJ, PLY, STL, GLB or USD file.",
     also=("import", "mesh file", "OBJ", "PLY", "STL", "GLB", "USD"),
     values={
@@ -211,6 +211,7 @@ DEFINITION = Definition(
     sentence="Brought-in mesh, scaled {scale}",
     apply=apply,
     reads=frozenset({"assets"}),
-    changes_topology=True,
+    brought_in=repaired,
+    turns_faces="turn",
     order=90,
 )

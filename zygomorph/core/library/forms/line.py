@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import LOOSE_BYTES, within_budget
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.grips import spot
-from zygomorph.core.mesh import Mesh, make_curves
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import vector, whole
+from zygomorph.core.geometry.mesh import Mesh, make_curves
+from zygomorph.core.values.definitions import FormDefinition
+from zygomorph.core.values.grips import spot
+from zygomorph.core.values.groups import CURVES
+from zygomorph.core.values.specimen import Specimen
+from zygomorph.core.values.value import vector, whole
 
 
 def apply(values: Resolved, context: Context) -> Mesh:
@@ -21,11 +23,10 @@ def apply(values: Resolved, context: Context) -> Mesh:
     return make_curves([begin + share * (end - begin)], [False])
 
 
-DEFINITION = Definition(
-    sort="form",
+DEFINITION = FormDefinition(
     key="line",
     title="Line",
-    group="curves",
+    group=CURVES,
     help="A straight curve of evenly spaced points.",
     also=("segment", "stroke", "curve"),
     values={
@@ -43,7 +44,7 @@ DEFINITION = Definition(
     },
     sentence="Line of {count} points",
     apply=apply,
-    changes_topology=True,
     grips=(spot("begin"), spot("end")),
+    specimen=Specimen(values={"begin": [-1.0, -0.3, 0.0], "end": [1.0, 0.4, 0.0]}, thickness=0.05),
     order=40,
 )

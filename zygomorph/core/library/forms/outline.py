@@ -4,16 +4,17 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.grips import X, Z, both_ways
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.outlines.contour import Contour
-from zygomorph.core.outlines.region import area_of
-from zygomorph.core.outlines.values import MADE, made_of, scaled
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import asset, choice, number
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.outlines.contour import Contour
+from zygomorph.core.geometry.outlines.region import area_of
+from zygomorph.core.shared.outline_values import MADE, made_of, scaled
+from zygomorph.core.values.definitions import FormDefinition
+from zygomorph.core.values.grips import X, Z, both_ways
+from zygomorph.core.values.groups import SURFACES
+from zygomorph.core.values.value import asset, choice, number
 
 
 def contours_of(drawing: Mesh) -> list[Contour]:
@@ -28,23 +29,22 @@ def contours_of(drawing: Mesh) -> list[Contour]:
 
 
 def apply(values: Resolved, context: Context) -> Mesh:
-    contours = contours_of(context.asset(values.word("drawing")))
+    contours = contours_of(context.asset(values.discrete("drawing")))
     if not contours:
         raise ZygomorphError("The file holds no outlines.", "Bring in a drawing, as SVG.")
     every = np.concatenate([c.points for c in contours])
     extent = float(np.ptp(every, axis=0).max())
     drawn = scaled(contours, values.scalar("size") / extent if extent > 0 else 1.0)
     parts = []
-    if values.word("make") != "curves":
-        parts = area_of(drawn, str(values.word("rule")))
+    if values.discrete("make") != "curves":
+        parts = area_of(drawn, str(values.discrete("rule")))
     return made_of([(shard, [part]) for shard, part in enumerate(parts)], drawn, values)
 
 
-DEFINITION = Definition(
-    sort="form",
+DEFINITION = FormDefinition(
     key="outline",
     title="Outline",
-    group="surfaces",
+    group=SURFACES,
     help="The paths of an SVG drawing, upright; each part is a shard.",
     also=("SVG", "drawing", "shape", "path", "vector"),
     values={
@@ -64,7 +64,6 @@ DEFINITION = Definition(
     sentence="Outline of {size}, {make}",
     apply=apply,
     reads=frozenset({"assets"}),
-    changes_topology=True,
     grips=(both_ways("size", X), both_ways("depth", Z)),
     order=91,
 )

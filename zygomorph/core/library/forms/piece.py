@@ -4,17 +4,19 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.mesh import REST, Mesh
-from zygomorph.core.place import transformed
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import choice, piece
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.affine import transformed
+from zygomorph.core.geometry.mesh import REST, Mesh
+from zygomorph.core.values.definitions import FormDefinition
+from zygomorph.core.values.groups import SURFACES
+from zygomorph.core.values.specimen import Specimen
+from zygomorph.core.values.value import choice, piece
 
 
 def apply(values: Resolved, context: Context) -> Mesh:
-    other = context.other(values.word("piece"))
-    if values.word("stands") == "made":
+    other = context.other(values.discrete("piece"))
+    if values.discrete("stands") == "made":
         return other.mesh
     points = transformed(other.mesh.points, other.matrix)
     kept = {domain: dict(named) for domain, named in other.mesh.attributes.items()}
@@ -22,11 +24,10 @@ def apply(values: Resolved, context: Context) -> Mesh:
     return replace(other.mesh, points=points, attributes=kept)
 
 
-DEFINITION = Definition(
-    sort="form",
+DEFINITION = FormDefinition(
     key="piece",
     title="Another piece",
-    group="surfaces",
+    group=SURFACES,
     help="What another piece of this study has become, to go on from there.",
     also=("copy", "instance", "reference"),
     values={
@@ -41,6 +42,6 @@ DEFINITION = Definition(
     sentence="Takes {piece}",
     apply=apply,
     reads=frozenset({"place"}),
-    changes_topology=True,
+    specimen=Specimen(values={"piece": "o"}, other=("torus", {})),
     order=90,
 )

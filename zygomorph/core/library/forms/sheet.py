@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.forms.grid import grid_topology
-from zygomorph.core.grips import X, Z, both_ways
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import fineness, number
+from zygomorph.core.geometry.grid import grid_topology
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.values.definitions import FormDefinition
+from zygomorph.core.values.grips import X, Z, both_ways
+from zygomorph.core.values.groups import SURFACES
+from zygomorph.core.values.specimen import Specimen
+from zygomorph.core.values.value import fineness, number
 
 
 def apply(values: Resolved, context: Context) -> Mesh:
@@ -26,11 +28,10 @@ def apply(values: Resolved, context: Context) -> Mesh:
     return Mesh(points, topology, {"point": {"rest": points}, "corner": {"uv": uv}})
 
 
-DEFINITION = Definition(
-    sort="form",
+DEFINITION = FormDefinition(
     key="sheet",
     title="Sheet",
-    group="surfaces",
+    group=SURFACES,
     help="A level rectangle of square cells.",
     also=("plane grid", "rectangle", "ground", "surface"),
     values={
@@ -41,7 +42,7 @@ DEFINITION = Definition(
     },
     sentence="Sheet of {width} by {depth}, {columns} by {rows} cells",
     apply=apply,
-    changes_topology=True,
     grips=(both_ways("width", X), both_ways("depth", Z)),
+    specimen=Specimen(values={"columns": 16, "rows": 16}),
     order=20,
 )

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.forms.lathe import lathe_topology, turned
-from zygomorph.core.grips import X, reach
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import fineness, number
+from zygomorph.core.geometry.lathe import lathe_topology, turned
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.values.definitions import FormDefinition
+from zygomorph.core.values.grips import X, reach
+from zygomorph.core.values.groups import SURFACES
+from zygomorph.core.values.specimen import Specimen
+from zygomorph.core.values.value import fineness, number
 
 
 def apply(values: Resolved, context: Context) -> Mesh:
@@ -25,11 +27,10 @@ def apply(values: Resolved, context: Context) -> Mesh:
     return Mesh(points, topology, {"point": {"rest": points}, "corner": {"uv": uv}})
 
 
-DEFINITION = Definition(
-    sort="form",
+DEFINITION = FormDefinition(
     key="sphere",
     title="Sphere by latitude",
-    group="surfaces",
+    group=SURFACES,
     help="A ball of rings that close up at two poles, with UVs like a globe.",
     also=("ball", "globe"),
     values={
@@ -41,7 +42,7 @@ DEFINITION = Definition(
     },
     sentence="Sphere of {radius}, {rings} rings of {around}",
     apply=apply,
-    changes_topology=True,
     grips=(reach("radius", X),),
+    specimen=Specimen(values={"radius": 0.75, "around": 20, "rings": 12}),
     order=12,
 )

@@ -8,14 +8,16 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import LOOSE_BYTES, within_budget
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.formula.functions import chance
-from zygomorph.core.grips import X, Y, reach
-from zygomorph.core.mesh import Mesh, make_curves
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import SEED, number, whole
+from zygomorph.core.geometry.mesh import Mesh, make_curves
+from zygomorph.core.values.definitions import FormDefinition
+from zygomorph.core.values.formula.functions import chance
+from zygomorph.core.values.grips import X, Y, reach
+from zygomorph.core.values.groups import CURVES
+from zygomorph.core.values.specimen import Specimen
+from zygomorph.core.values.value import SEED, number, whole
 
 GOLDEN_ANGLE = np.pi * (3 - np.sqrt(5))
 
@@ -36,11 +38,10 @@ def apply(values: Resolved, context: Context) -> Mesh:
     return make_curves(list(points), [False] * strands)
 
 
-DEFINITION = Definition(
-    sort="form",
+DEFINITION = FormDefinition(
     key="strands",
     title="Strands",
-    group="curves",
+    group=CURVES,
     help="Many upright curves on a round patch, as grass or hair stands.",
     also=("hair", "fur", "grass", "wires", "threads", "curves"),
     values={
@@ -78,7 +79,9 @@ DEFINITION = Definition(
     },
     sentence="Patch of {strands} strands, {height} high",
     apply=apply,
-    changes_topology=True,
     grips=(reach("radius", X), reach("height", Y)),
+    specimen=Specimen(
+        values={"strands": 90, "radius": 0.7, "height": 1.2}, lowered=0.6, thickness=0.02
+    ),
     order=43,
 )

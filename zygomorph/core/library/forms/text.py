@@ -2,25 +2,27 @@
 
 from __future__ import annotations
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.grips import Y, Z, both_ways
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.outlines.letters import letters
-from zygomorph.core.outlines.region import area_of
-from zygomorph.core.outlines.values import MADE, made_of, scaled
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import choice, number, text, whole
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.outlines.letters import letters
+from zygomorph.core.geometry.outlines.region import area_of
+from zygomorph.core.shared.outline_values import MADE, made_of, scaled
+from zygomorph.core.values.definitions import FormDefinition
+from zygomorph.core.values.grips import Y, Z, both_ways
+from zygomorph.core.values.groups import SURFACES
+from zygomorph.core.values.specimen import Specimen
+from zygomorph.core.values.value import choice, number, text, whole
 
 
 def apply(values: Resolved, context: Context) -> Mesh:
     found = letters(
-        str(values.word("text")),
-        str(values.word("font")),
+        str(values.discrete("text")),
+        str(values.discrete("font")),
         values.count("pieces"),
         values.scalar("spacing") / 100,
         values.scalar("leading") / 100,
-        str(values.word("align")),
+        str(values.discrete("align")),
     )
     size = values.scalar("size")
     drawn = [scaled(letter.contours, size) for letter in found]
@@ -28,11 +30,10 @@ def apply(values: Resolved, context: Context) -> Mesh:
     return made_of(groups, [c for contours in drawn for c in contours], values)
 
 
-DEFINITION = Definition(
-    sort="form",
+DEFINITION = FormDefinition(
     key="text",
     title="Text",
-    group="surfaces",
+    group=SURFACES,
     help="Letters that stand upright; each is a shard that steps can move as a whole.",
     also=("letters", "font", "type", "words", "logo"),
     values={
@@ -90,7 +91,7 @@ DEFINITION = Definition(
     },
     sentence="Text “{text}” in {font} letters of {size}",
     apply=apply,
-    changes_topology=True,
     grips=(both_ways("size", Y), both_ways("depth", Z)),
+    specimen=Specimen(values={"size": 0.62, "text": "Zygo", "pieces": 3, "cell": 0.0}),
     order=35,
 )

@@ -8,13 +8,15 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.grips import X, reach
-from zygomorph.core.mesh import SHARD, Mesh, make_mesh, uniform_faces
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import choice, number, whole
+from zygomorph.core.geometry.mesh import SHARD, Mesh, make_mesh, uniform_faces
+from zygomorph.core.values.definitions import FormDefinition
+from zygomorph.core.values.grips import X, reach
+from zygomorph.core.values.groups import SURFACES
+from zygomorph.core.values.specimen import Specimen
+from zygomorph.core.values.value import choice, number, whole
 
 ROOT3 = np.sqrt(3.0)
 
@@ -36,7 +38,7 @@ _SHAPES: dict[str, tuple[np.ndarray, float, float]] = {
 
 
 def apply(values: Resolved, context: Context) -> Mesh:
-    kind = values.word("kind")
+    kind = values.discrete("kind")
     columns, rows = values.count("columns"), values.count("rows")
     corners, along, across = _SHAPES[kind]
     within_budget(columns * rows * len(corners))
@@ -61,11 +63,10 @@ def apply(values: Resolved, context: Context) -> Mesh:
     return make_mesh(points, *uniform_faces(faces), {"face": {SHARD: shards}})
 
 
-DEFINITION = Definition(
-    sort="form",
+DEFINITION = FormDefinition(
     key="tiling",
     title="Tiling",
-    group="surfaces",
+    group=SURFACES,
     help="Hexagons, squares, triangles or bricks side by side, each free to move alone.",
     also=("hexagon", "hexagons", "tiles", "mosaic", "honeycomb", "pattern"),
     values={
@@ -102,7 +103,7 @@ DEFINITION = Definition(
     },
     sentence="Tiling of {columns} × {rows} {kind}, {size} wide",
     apply=apply,
-    changes_topology=True,
     grips=(reach("size", X),),
+    specimen=Specimen(values={"columns": 9, "rows": 9}),
     order=30,
 )

@@ -4,15 +4,17 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.forms.grid import grid_topology
-from zygomorph.core.grips import X, Y, Z, reach, turn
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.topology import Topology
-from zygomorph.core.values import fineness, number, whole
+from zygomorph.core.geometry.grid import grid_topology
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.topology import Topology
+from zygomorph.core.values.definitions import FormDefinition
+from zygomorph.core.values.grips import X, Y, Z, reach, turn
+from zygomorph.core.values.groups import SURFACES
+from zygomorph.core.values.specimen import Specimen
+from zygomorph.core.values.value import fineness, number, whole
 
 
 def _section(sides: int, cells: int) -> tuple[np.ndarray, np.ndarray]:
@@ -55,11 +57,10 @@ def _joined_with_offset(topology: Topology, around: int, section: int, shift: in
     return Topology(topology.point_count, corners.reshape(-1), topology.face_starts)
 
 
-DEFINITION = Definition(
-    sort="form",
+DEFINITION = FormDefinition(
     key="torus",
     title="Torus",
-    group="surfaces",
+    group=SURFACES,
     help="A ring; with few sides its section shows, and can be turned or wound.",
     also=("ring", "donut", "doughnut", "hoop"),
     values={
@@ -108,11 +109,13 @@ DEFINITION = Definition(
     },
     sentence="Ring of {ring_radius}, tube of {tube_radius}, {around} by {section}",
     apply=apply,
-    changes_topology=True,
     grips=(
         reach("ring_radius", X),
         reach("tube_radius", Y, ("ring_radius", X)),
         turn("turn", Z, ("ring_radius", X), round="tube_radius"),
+    ),
+    specimen=Specimen(
+        values={"ring_radius": 0.65, "tube_radius": 0.27, "around": 28, "section": 12, "cells": 1}
     ),
     order=30,
 )

@@ -2,40 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
-import numpy as np
-
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.looks.gradients import LABELS
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import choice, colour, number
-
-
-@dataclass(frozen=True)
-class Colouring:
-    """The number at each point that the gradient colours, and its range.
-
-    values : (P,) float32, metres; None for one fixed colour
-    """
-
-    values: np.ndarray | None
-    low: float
-    high: float
-
-
-def colour_values(mesh: Mesh, look: Resolved) -> Colouring:
-    """Height (y) or distance from the rest shape, at each point."""
-    by = look.word("colour_by")
-    low, high = look.scalar("low"), look.scalar("high")
-    if by == "height":
-        return Colouring(np.ascontiguousarray(mesh.points[:, 1]), low, high)
-    if by == "displacement":
-        apart = mesh.points - mesh.rest
-        return Colouring(np.sqrt(np.einsum("ij,ij->i", apart, apart)), low, high)
-    return Colouring(None, low, high)
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.shared.colouring import colour_values
+from zygomorph.core.values.definitions import LookDefinition
+from zygomorph.core.values.gradients import LABELS
+from zygomorph.core.values.value import choice, colour, gradient, number
 
 
 def suggest(mesh: Mesh) -> dict[str, Any]:
@@ -50,8 +23,7 @@ def suggest(mesh: Mesh) -> dict[str, Any]:
 
 _BY_VALUE = ("colour_by", ("height", "displacement"))
 
-DEFINITION = Definition(
-    sort="look",
+DEFINITION = LookDefinition(
     key="surface",
     title="Surface",
     help="Colour, glow and roughness of the surface.",
@@ -68,7 +40,7 @@ DEFINITION = Definition(
             "The colour of the whole surface.",
             shown_when=("colour_by", ("fixed",)),
         ),
-        "gradient": choice(
+        "gradient": gradient(
             "petal", "Gradient", "The colours from low to high.", LABELS, shown_when=_BY_VALUE
         ),
         "low": number(

@@ -4,22 +4,23 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.grips import spot, turn
-from zygomorph.core.masks.local import axis_rows, measure
-from zygomorph.core.masks.measured import MEASURED
-from zygomorph.core.masks.ramp import ramp
-from zygomorph.core.masks.solid_values import axis, box_of_mesh, centre, rounded
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import choice, number
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.masking.local_axes import axis_rows, measure
+from zygomorph.core.masking.measured import MEASURED
+from zygomorph.core.masking.ramp import ramp
+from zygomorph.core.masking.solid_values import axis, box_of_mesh, centre, rounded
+from zygomorph.core.values.definitions import MaskDefinition
+from zygomorph.core.values.grips import spot, turn
+from zygomorph.core.values.groups import FRONTS
+from zygomorph.core.values.value import choice, number
 
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     way = measure("turn", mesh, values, context, axis_rows(values))
     way = way - values.array("from") / np.float32(360)
-    if values.word("way") == "once":
+    if values.discrete("way") == "once":
         return way - np.floor(way)
     # From the middle of the sector, 0, to half a turn away, 1.
     away = np.abs(way - np.rint(way)) * np.float32(2)
@@ -34,11 +35,10 @@ def suggest(mesh: Mesh) -> dict[str, object]:
 
 _SECTOR = ("way", ("sector",))
 
-DEFINITION = Definition(
-    sort="layer",
+DEFINITION = MaskDefinition(
     key="angle",
     title="Angle about an axis",
-    group="fronts",
+    group=FRONTS,
     help="A sector that opens like a fan, or a weight that rises once round.",
     also=("sector", "clock", "pie", "radial"),
     values={
@@ -75,9 +75,9 @@ DEFINITION = Definition(
     },
     sentence="sector of {open}",
     apply=apply,
-    each=frozenset({"from", "open", "edge"}),
+    per_element=frozenset({"from", "open", "edge"}),
     version=2,
-    alone=True,
+    reach="pointwise",
     reads=frozenset({"place"}),
     suggest=suggest,
     handle="angle",

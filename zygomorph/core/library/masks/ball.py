@@ -3,40 +3,15 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import float32, prange, types
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F1W, F2, first_of, kernel, load
-from zygomorph.core.context import Context
-from zygomorph.core.masks.measured import MEASURED, measured_points
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.triples import apart
-from zygomorph.core.values import number, vector
-
-
-@kernel(types.void(F2, F1, F1, F1, F1W))
-def _inside(points, centre, radius, shell, out):  # type: ignore[no-untyped-def]
-    n = points.shape[0]
-    flat = points.reshape(-1)
-    blocks = (n + BLOCK - 1) // BLOCK
-    cx, cy, cz = centre[0], centre[1], centre[2]
-    for chunk in prange(CHUNKS):
-        work = np.empty((5, BLOCK), np.float32)
-        x, y, z, reach, soft = work[0], work[1], work[2], work[3], work[4]
-        for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
-            lo = block * BLOCK
-            m = min(BLOCK, n - lo)
-            load(radius, lo, m, reach)
-            load(shell, lo, m, soft)
-            apart(flat, lo, m, x, y, z)
-            weight = out[lo : lo + m]
-            for i in range(m):
-                a = x[i] - cx
-                b = y[i] - cy
-                c = z[i] - cz
-                inside = (reach[i] - np.sqrt(a * a + b * b + c * c)) / soft[i]
-                weight[i] = min(max(inside, float32(0.0)), float32(1.0))
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.kernels.masks.ball import inside
+from zygomorph.core.masking.measured import MEASURED, measured_points
+from zygomorph.core.values.definitions import MaskDefinition
+from zygomorph.core.values.groups import SOLIDS
+from zygomorph.core.values.value import number, vector
 
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
@@ -45,7 +20,7 @@ def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     out = np.empty(len(mesh.points), np.float32)
     points = measured_points(mesh, values, context)
     centre = values.vector("centre").astype(np.float32)
-    _inside(points, centre, radius, shell, out)
+    inside(points, centre, radius, shell, out)
     return out
 
 
@@ -61,11 +36,10 @@ def suggest(mesh: Mesh) -> dict[str, object]:
     }
 
 
-DEFINITION = Definition(
-    sort="layer",
+DEFINITION = MaskDefinition(
     key="ball",
     title="Ball",
-    group="solids",
+    group=SOLIDS,
     help="1 inside a ball, falling to 0 at its radius.",
     also=("sphere", "radius", "around"),
     values={
@@ -85,8 +59,8 @@ DEFINITION = Definition(
     },
     sentence="ball of {radius}",
     apply=apply,
-    each=frozenset({"radius", "softness"}),
-    alone=True,
+    per_element=frozenset({"radius", "softness"}),
+    reach="pointwise",
     reads=frozenset({"place"}),
     suggest=suggest,
     handle="ball",

@@ -4,16 +4,17 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.grips import reach, spot
-from zygomorph.core.masks.local import axis_rows, measure
-from zygomorph.core.masks.measured import MEASURED, measured_points
-from zygomorph.core.masks.solid_values import axis, box_of_mesh, centre, rounded
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.noise.fractal import Pattern, fractal
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import SEED, choice, number, whole
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.kernels.noise.fractal import Pattern, fractal
+from zygomorph.core.masking.local_axes import axis_rows, measure
+from zygomorph.core.masking.measured import MEASURED, measured_points
+from zygomorph.core.masking.solid_values import axis, box_of_mesh, centre, rounded
+from zygomorph.core.values.definitions import MaskDefinition
+from zygomorph.core.values.grips import reach, spot
+from zygomorph.core.values.groups import REPEATING
+from zygomorph.core.values.value import SEED, choice, number, whole
 
 LIES = {
     "along": "straight across the axis",
@@ -49,7 +50,7 @@ def _bent(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
 
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
-    lies = values.word("lies")
+    lies = values.discrete("lies")
     way = measure(lies, mesh, values, context, axis_rows(values))
     if lies == "turn":
         place = way * np.float32(values.count("spokes"))
@@ -79,11 +80,10 @@ def suggest(mesh: Mesh) -> dict[str, object]:
 
 _LENGTHS = ("lies", ("along", "from_centre", "from_axis"))
 
-DEFINITION = Definition(
-    sort="layer",
+DEFINITION = MaskDefinition(
     key="bands",
     title="Bands",
-    group="repeating",
+    group=REPEATING,
     help="Bands that repeat: straight, round a point, round an axis, or as spokes.",
     also=("stripes", "rings", "repeat", "lines"),
     values={
@@ -158,10 +158,10 @@ DEFINITION = Definition(
     version=2,
     sentence="bands {lies}",
     apply=apply,
-    each=frozenset(
+    per_element=frozenset(
         {"spacing", "share", "hardness", "travel", "distortion", "distortion_size", "evolve"}
     ),
-    alone=True,
+    reach="pointwise",
     reads=frozenset({"place"}),
     suggest=suggest,
     handle="bands",

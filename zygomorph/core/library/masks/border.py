@@ -6,15 +6,16 @@ from dataclasses import replace
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.elements import Elements
-from zygomorph.core.geodesic import distance_from
-from zygomorph.core.masks.at_rest import once_at_rest
-from zygomorph.core.masks.measured import now_or_at_rest
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import choice, number
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.elements import Elements
+from zygomorph.core.geometry.geodesic import distance_from
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.masking.at_rest import once_at_rest
+from zygomorph.core.masking.measured import now_or_at_rest
+from zygomorph.core.values.definitions import MaskDefinition
+from zygomorph.core.values.groups import SURFACE
+from zygomorph.core.values.value import choice, number
 
 
 def sharp_points(mesh: Mesh, angle: float) -> np.ndarray:
@@ -45,8 +46,8 @@ def _away(mesh: Mesh, what: str, angle: float) -> np.ndarray:
 
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
-    what, angle = values.word("what"), round(values.scalar("angle"), 3)
-    if values.word("measured") == "rest":
+    what, angle = values.discrete("what"), round(values.scalar("angle"), 3)
+    if values.discrete("measured") == "rest":
         at = replace(mesh, points=mesh.rest)
         away = once_at_rest(mesh, ("border", what, angle), lambda: _away(at, what, angle))
     else:
@@ -62,11 +63,10 @@ def suggest(mesh: Mesh) -> dict[str, object]:
     return {"what": what, "width": float(f"{size * 0.15:.2g}") or 0.2}
 
 
-DEFINITION = Definition(
-    sort="layer",
+DEFINITION = MaskDefinition(
     key="border",
     title="Border or edge",
-    group="surface",
+    group=SURFACE,
     help="1 at the rim of an open surface or at sharp edges, falling off along the surface.",
     also=("edge", "rim", "outline", "open edge"),
     values={
@@ -92,8 +92,8 @@ DEFINITION = Definition(
     },
     sentence="near {what}",
     apply=apply,
-    each=frozenset({"width"}),
-    surface=True,
+    per_element=frozenset({"width"}),
+    reach="neighbourhood",
     suggest=suggest,
     order=56,
 )

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.grips import X, Y, Z, both_ways, gimbal, spot
-from zygomorph.core.masks.local import measure, turned_rows
-from zygomorph.core.masks.measured import MEASURED
-from zygomorph.core.masks.solid_values import box_of_mesh, centre, rounded, softness
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import vector
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.masking.local_axes import measure, turned_rows
+from zygomorph.core.masking.measured import MEASURED
+from zygomorph.core.masking.solid_values import box_of_mesh, centre, rounded, softness
+from zygomorph.core.values.definitions import MaskDefinition
+from zygomorph.core.values.grips import X, Y, Z, both_ways, gimbal, spot
+from zygomorph.core.values.groups import SOLIDS
+from zygomorph.core.values.value import vector
 
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
@@ -32,11 +33,10 @@ def suggest(mesh: Mesh) -> dict[str, object]:
     return {"centre": rounded(middle + size * (0.0, 0.5, 0.0)), "size": rounded(sides)}
 
 
-DEFINITION = Definition(
-    sort="layer",
+DEFINITION = MaskDefinition(
     key="box",
     title="Box",
-    group="solids",
+    group=SOLIDS,
     help="1 inside a box, falling to 0 at its sides.",
     also=("cube", "inside", "block"),
     values={
@@ -56,8 +56,8 @@ DEFINITION = Definition(
     },
     sentence="box",
     apply=apply,
-    each=frozenset({"softness"}),
-    alone=True,
+    per_element=frozenset({"softness"}),
+    reach="pointwise",
     reads=frozenset({"place"}),
     suggest=suggest,
     handle="box",

@@ -6,15 +6,16 @@ from dataclasses import replace
 
 import numpy as np
 
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.cancelling import go_on
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.curvature import mean_curvature
-from zygomorph.core.masks.at_rest import once_at_rest
-from zygomorph.core.masks.measured import now_or_at_rest
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import choice, number, whole
+from zygomorph.core.geometry.curvature import mean_curvature
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.masking.at_rest import once_at_rest
+from zygomorph.core.masking.measured import now_or_at_rest
+from zygomorph.core.values.definitions import MaskDefinition
+from zygomorph.core.values.groups import SURFACE
+from zygomorph.core.values.value import choice, number, whole
 
 
 def _softened(values: np.ndarray, mesh: Mesh, times: int) -> np.ndarray:
@@ -33,16 +34,16 @@ def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
 
     def found() -> np.ndarray:
         at = mesh
-        if values.word("measured") == "rest":
+        if values.discrete("measured") == "rest":
             at = replace(mesh, points=mesh.rest)
         return _softened(mean_curvature(at), mesh, soften).astype(np.float32)
 
     bend = (
         once_at_rest(mesh, ("curvature", soften), found)
-        if values.word("measured") == "rest"
+        if values.discrete("measured") == "rest"
         else found()
     )
-    what = values.word("what")
+    what = values.discrete("what")
     if what == "hollows":
         bend = -bend
     elif what == "both":
@@ -58,11 +59,10 @@ def suggest(mesh: Mesh) -> dict[str, object]:
     return {"radius": float(f"{1 / most:.2g}")} if most > 1e-6 else {}
 
 
-DEFINITION = Definition(
-    sort="layer",
+DEFINITION = MaskDefinition(
     key="curvature",
     title="Curvature",
-    group="surface",
+    group=SURFACE,
     help="1 on ridges, in hollows, or both: where the surface bends most.",
     also=("ridges", "hollows", "edges", "cavity"),
     values={
@@ -92,8 +92,8 @@ DEFINITION = Definition(
     },
     sentence="curvature {what}",
     apply=apply,
-    each=frozenset({"radius"}),
-    surface=True,
+    per_element=frozenset({"radius"}),
+    reach="neighbourhood",
     suggest=suggest,
     order=54,
 )

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.grips import beside, both_ways, spot
-from zygomorph.core.masks.local import axis_rows, measure
-from zygomorph.core.masks.measured import MEASURED
-from zygomorph.core.masks.solid_values import axis, box_of_mesh, centre, length, rounded, softness
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.masking.local_axes import axis_rows, measure
+from zygomorph.core.masking.measured import MEASURED
+from zygomorph.core.masking.solid_values import axis, box_of_mesh, centre, length, rounded, softness
+from zygomorph.core.values.definitions import MaskDefinition
+from zygomorph.core.values.grips import beside, both_ways, spot
+from zygomorph.core.values.groups import SOLIDS
 
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
@@ -40,11 +41,10 @@ def suggest(mesh: Mesh) -> dict[str, object]:
     }
 
 
-DEFINITION = Definition(
-    sort="layer",
+DEFINITION = MaskDefinition(
     key="cylinder",
     title="Cylinder",
-    group="solids",
+    group=SOLIDS,
     help="1 inside a cylinder, falling to 0 at its radius and its ends.",
     also=("tube", "column", "radius"),
     values={
@@ -57,8 +57,8 @@ DEFINITION = Definition(
     },
     sentence="cylinder of {radius}",
     apply=apply,
-    each=frozenset({"radius", "softness", "height"}),
-    alone=True,
+    per_element=frozenset({"radius", "softness", "height"}),
+    reach="pointwise",
     reads=frozenset({"place"}),
     suggest=suggest,
     handle="cylinder",

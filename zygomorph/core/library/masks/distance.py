@@ -4,17 +4,18 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.steps.others import search_other
-from zygomorph.core.values import number, piece
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.other_pieces import search_other
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.values.definitions import MaskDefinition
+from zygomorph.core.values.groups import SURFACE
+from zygomorph.core.values.value import number, piece
 
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     near, far = values.array("near"), values.array("far")
-    search = search_other(context.other(values.word("piece")))
+    search = search_other(context.other(values.discrete("piece")))
     # Beyond the farthest that counts nothing is searched.
     limit = float(max(near.max(), far.max(), 1e-6))
     _, away, face = search.nearest(mesh.points, limit)
@@ -31,11 +32,10 @@ def suggest(mesh: Mesh) -> dict[str, object]:
     return {"far": float(f"{size * 0.3:.2g}") or 0.5}
 
 
-DEFINITION = Definition(
-    sort="layer",
+DEFINITION = MaskDefinition(
     key="distance",
     title="Distance to a piece",
-    group="surface",
+    group=SURFACE,
     help="1 where another piece is near, so that it leaves a trace as it comes by.",
     also=("near", "proximity", "close to"),
     values={
@@ -49,8 +49,8 @@ DEFINITION = Definition(
     },
     sentence="near {piece}",
     apply=apply,
-    each=frozenset({"near", "far"}),
-    alone=True,
+    per_element=frozenset({"near", "far"}),
+    reach="pointwise",
     reads=frozenset({"place"}),
     suggest=suggest,
     order=52,

@@ -6,14 +6,15 @@ from dataclasses import replace
 
 import numpy as np
 
-from zygomorph.core.brush import drawn_weights
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.masks.at_rest import once_at_rest
-from zygomorph.core.mesh import NORMAL, Mesh
-from zygomorph.core.normals import point_normals
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import strokes
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.mesh import NORMAL, Mesh
+from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.masking.at_rest import once_at_rest
+from zygomorph.core.masking.brush import drawn_weights
+from zygomorph.core.values.definitions import MaskDefinition
+from zygomorph.core.values.groups import DRAWN
+from zygomorph.core.values.value import strokes
 
 
 def rest_normals(mesh: Mesh) -> np.ndarray:
@@ -27,7 +28,7 @@ def rest_normals(mesh: Mesh) -> np.ndarray:
 
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
-    drawn = values.word("strokes")
+    drawn = values.discrete("strokes")
     return once_at_rest(
         mesh,
         ("drawn",),
@@ -36,17 +37,16 @@ def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     )
 
 
-DEFINITION = Definition(
-    sort="layer",
+DEFINITION = MaskDefinition(
     key="drawn",
     title="Drawn",
-    group="drawn",
+    group=DRAWN,
     help="What you draw on the stage with a brush; it stays on the surface, at every resolution.",
     also=("paint", "brush", "draw"),
     values={"strokes": strokes("Strokes", "Drawn on the rest shape.")},
     sentence="drawn",
     apply=apply,
-    surface=True,
+    reach="neighbourhood",
     handle="brush",
     order=66,
 )

@@ -4,18 +4,19 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.elements import normals_of
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.steps.axis_frame import unit
-from zygomorph.core.values import choice, direction, number, switch
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.affine import unit
+from zygomorph.core.geometry.elements import normals_of
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.values.definitions import MaskDefinition
+from zygomorph.core.values.groups import SURFACE
+from zygomorph.core.values.value import choice, direction, number, switch
 
 
 def _way(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     """What is faced, as the piece sees it: (1, 3) or (P, 3) float32, of length 1."""
-    against = values.word("against")
+    against = values.discrete("against")
     if against == "piece":
         return unit(values.vector("direction"))[None].astype(np.float32)
     if against == "space":
@@ -34,17 +35,16 @@ def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     cosine = np.einsum(
         "ij,ij->i", normals, np.broadcast_to(_way(mesh, values, context), normals.shape)
     )
-    if values.word("both"):
+    if values.discrete("both"):
         cosine = np.abs(cosine)
     edge = np.cos(np.radians(values.array("angle")))
     return (cosine - edge) / np.maximum(np.float32(1) - edge, np.float32(1e-6))
 
 
-DEFINITION = Definition(
-    sort="layer",
+DEFINITION = MaskDefinition(
     key="facing",
     title="Facing",
-    group="surface",
+    group=SURFACE,
     help="1 where the surface faces a direction, an axis of the piece, or the viewer.",
     also=("normal", "slope", "camera", "rim", "fresnel", "light"),
     values={
@@ -76,8 +76,8 @@ DEFINITION = Definition(
     },
     sentence="facing {against}",
     apply=apply,
-    each=frozenset({"angle"}),
-    reads=frozenset({"place", "viewer"}),
+    per_element=frozenset({"angle"}),
+    reads=frozenset({"place", "camera"}),
     handle="arrows",
     order=50,
 )

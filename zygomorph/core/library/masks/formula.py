@@ -7,37 +7,42 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.elements import elements_of
-from zygomorph.core.formula.names import ADDED, NAMES, TIME, added, named_values
-from zygomorph.core.formula.parse import read_formula
-from zygomorph.core.formula.run import run_formulas
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import formula
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.formula_names import ADDED, NAMES, TIME, added, named_values
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.elements import elements_of
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.values.definitions import FormulaUse, MaskDefinition
+from zygomorph.core.values.formula.parse import read_formula
+from zygomorph.core.values.formula.run import run_formulas
+from zygomorph.core.values.groups import ELEMENTS
+from zygomorph.core.values.value import formula
 
 # The weight is what the formula gives, so it cannot read one.
 KNOWN = NAMES - {"w"}
 
 
-def _by_time(words: Mapping[str, Any]) -> bool:
-    return bool(read_formula(words["weight"], KNOWN).names & TIME)
+def formulas_of(discrete: Mapping[str, Any]) -> FormulaUse:
+    """The formula that is run. Raises FormulaError where it is wrong."""
+    return FormulaUse((read_formula(discrete["weight"], KNOWN),), KNOWN)
+
+
+def _by_time(discrete: Mapping[str, Any]) -> bool:
+    return bool(formulas_of(discrete).formulas[0].names & TIME)
 
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
-    written = read_formula(values.word("weight"), KNOWN)
+    (written,) = formulas_of(values.discrete_values).formulas
     elements = elements_of(mesh, "points")
     named = named_values(elements, values, context, written.names)
     found, _ = run_formulas([written], named, len(elements))
     return found[0]
 
 
-DEFINITION = Definition(
-    sort="layer",
+DEFINITION = MaskDefinition(
     key="formula",
     title="Formula",
-    group="elements",
+    group=ELEMENTS,
     help="A weight from 0 to 1 by arithmetic that you write.",
     also=("expression", "code", "math"),
     values={
@@ -51,7 +56,8 @@ DEFINITION = Definition(
     },
     sentence="{weight}",
     apply=apply,
-    each=frozenset(ADDED),
+    per_element=frozenset(ADDED),
     by_time=_by_time,
+    formulas=formulas_of,
     order=70,
 )

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.masks.measured import MEASURED, measured_points
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.steps.axis_frame import spine_of, unit
-from zygomorph.core.values import direction, number
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.affine import unit
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.masking.measured import MEASURED, measured_points
+from zygomorph.core.transforms.axis_frame import spine_of
+from zygomorph.core.values.definitions import MaskDefinition
+from zygomorph.core.values.groups import FRONTS
+from zygomorph.core.values.value import direction, number
 
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
@@ -34,11 +36,10 @@ def suggest(mesh: Mesh) -> dict[str, object]:
     return {"axis": np.eye(3)[spine_of(size)].tolist()}
 
 
-DEFINITION = Definition(
-    sort="layer",
+DEFINITION = MaskDefinition(
     key="height",
     title="Height",
-    group="fronts",
+    group=FRONTS,
     help="Rises with the height in the piece, or along another axis, however large the piece is.",
     also=("up", "top", "bottom", "altitude"),
     values={
@@ -49,7 +50,7 @@ DEFINITION = Definition(
     },
     sentence="height from {low} to {high}",
     apply=apply,
-    each=frozenset({"low", "high"}),
+    per_element=frozenset({"low", "high"}),
     reads=frozenset({"place"}),
     suggest=suggest,
     handle="arrows",

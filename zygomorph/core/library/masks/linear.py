@@ -3,37 +3,17 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import float32, prange, types
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F1W, F2, first_of, kernel, load
-from zygomorph.core.context import Context
-from zygomorph.core.masks.measured import MEASURED, measured_points
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.steps.axis_frame import spine_of, unit
-from zygomorph.core.triples import apart
-from zygomorph.core.values import direction, number, vector
-
-
-@kernel(types.void(F2, F1, types.float32, F1, F1W))
-def _behind(points, towards, start, width, out):  # type: ignore[no-untyped-def]
-    n = points.shape[0]
-    flat = points.reshape(-1)
-    blocks = (n + BLOCK - 1) // BLOCK
-    tx, ty, tz = towards[0], towards[1], towards[2]
-    for chunk in prange(CHUNKS):
-        work = np.empty((4, BLOCK), np.float32)
-        x, y, z, wide = work[0], work[1], work[2], work[3]
-        for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
-            lo = block * BLOCK
-            m = min(BLOCK, n - lo)
-            load(width, lo, m, wide)
-            apart(flat, lo, m, x, y, z)
-            course = out[lo : lo + m]
-            for i in range(m):
-                way = x[i] * tx + y[i] * ty + z[i] * tz - start
-                course[i] = way / wide[i] + float32(0.5)
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.affine import unit
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.kernels.masks.linear import behind
+from zygomorph.core.masking.measured import MEASURED, measured_points
+from zygomorph.core.transforms.axis_frame import spine_of
+from zygomorph.core.values.definitions import MaskDefinition
+from zygomorph.core.values.groups import FRONTS
+from zygomorph.core.values.value import direction, number, vector
 
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
@@ -42,7 +22,7 @@ def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     out = np.empty(len(mesh.points), np.float32)
     points = measured_points(mesh, values, context)
     start = np.float32(values.vector("position") @ towards)
-    _behind(points, towards.astype(np.float32), start, width, out)
+    behind(points, towards.astype(np.float32), start, width, out)
     return out
 
 
@@ -58,11 +38,10 @@ def suggest(mesh: Mesh) -> dict[str, object]:
     }
 
 
-DEFINITION = Definition(
-    sort="layer",
+DEFINITION = MaskDefinition(
     key="linear",
     title="Linear front",
-    group="fronts",
+    group=FRONTS,
     help="A flat front: 0 on one side, 1 on the other, with a soft edge of a chosen width.",
     also=("front", "sweep", "wipe", "gradient", "plane", "ramp"),
     values={
@@ -81,8 +60,8 @@ DEFINITION = Definition(
     },
     sentence="front {width} wide",
     apply=apply,
-    each=frozenset({"width"}),
-    alone=True,
+    per_element=frozenset({"width"}),
+    reach="pointwise",
     reads=frozenset({"place"}),
     suggest=suggest,
     handle="front",

@@ -6,12 +6,13 @@ from dataclasses import replace
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.grips import X, reach, spot
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.noise.pattern_values import PATTERN_VALUES, sample_pattern
-from zygomorph.core.resolve import Resolved
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.shared.pattern_values import PATTERN_VALUES, sample_pattern
+from zygomorph.core.values.definitions import MaskDefinition
+from zygomorph.core.values.grips import X, reach, spot
+from zygomorph.core.values.groups import REPEATING
 
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
@@ -20,11 +21,10 @@ def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     return np.float32(0.5) + np.float32(0.5) * height
 
 
-DEFINITION = Definition(
-    sort="layer",
+DEFINITION = MaskDefinition(
     key="noise",
     title="Noise",
-    group="repeating",
+    group=REPEATING,
     help="Patches that come and go.",
     also=("patches", "clouds", "random", "fractal"),
     values={
@@ -40,7 +40,7 @@ DEFINITION = Definition(
     version=3,
     sentence="{noise} patches of {size}",
     apply=apply,
-    each=frozenset(
+    per_element=frozenset(
         {
             "size",
             "octaves",
@@ -53,7 +53,7 @@ DEFINITION = Definition(
             "contrast",
         }
     ),
-    alone=True,
+    reach="pointwise",
     reads=frozenset({"place"}),
     grips=(spot("offset"), reach("size", X, "offset")),
     order=30,

@@ -4,17 +4,18 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import choice, number
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.values.definitions import MaskDefinition
+from zygomorph.core.values.groups import ELEMENTS
+from zygomorph.core.values.value import choice, number
 
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     ids = mesh.ids("point").astype(np.float32)
     place = ids / np.float32(max(len(ids) - 1, 1))
-    if values.word("way") == "rises":
+    if values.discrete("way") == "rises":
         return place
     edge = np.maximum(values.array("edge") / np.float32(100), np.float32(1e-6))
     reached = values.array("reached") / np.float32(100)
@@ -23,11 +24,10 @@ def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
 
 _FRONT = ("way", ("front",))
 
-DEFINITION = Definition(
-    sort="layer",
+DEFINITION = MaskDefinition(
     key="order",
     title="Order",
-    group="elements",
+    group=ELEMENTS,
     help="A front over the elements in their order, or a weight that rises from first to last.",
     also=("index", "number", "one by one", "sequence"),
     values={
@@ -58,6 +58,6 @@ DEFINITION = Definition(
     },
     sentence="by order",
     apply=apply,
-    each=frozenset({"reached", "edge"}),
+    per_element=frozenset({"reached", "edge"}),
     order=42,
 )

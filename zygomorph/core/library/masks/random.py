@@ -4,18 +4,19 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.formula.functions import chance
-from zygomorph.core.masks.ramp import ramp
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import SEED, choice, number
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.masking.ramp import ramp
+from zygomorph.core.values.definitions import MaskDefinition
+from zygomorph.core.values.formula.functions import chance
+from zygomorph.core.values.groups import ELEMENTS
+from zygomorph.core.values.value import SEED, choice, number
 
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     own = chance(mesh.ids("point"), values.count("seed"))
-    if values.word("way") == "each":
+    if values.discrete("way") == "each":
         return own
     percent = np.float32(100)
     return ramp(own, values.array("share") / percent, values.array("edge") / percent)
@@ -23,11 +24,10 @@ def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
 
 _SHARE = ("way", ("share",))
 
-DEFINITION = Definition(
-    sort="layer",
+DEFINITION = MaskDefinition(
     key="random",
     title="By chance",
-    group="elements",
+    group=ELEMENTS,
     help="A share of the elements, one after the other in a random order, or a weight for each.",
     also=("chance", "dice", "scatter"),
     values={
@@ -60,7 +60,7 @@ DEFINITION = Definition(
     },
     sentence="by chance",
     apply=apply,
-    each=frozenset({"share", "edge"}),
+    per_element=frozenset({"share", "edge"}),
     version=2,
     order=40,
 )

@@ -7,15 +7,10 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.across import course
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.grips import spot
-from zygomorph.core.masks.measured import MEASURED, measured_points
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.sound.hearing import (
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.order_of_elements import order_of
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.animation.sound.hearing import (
     GAIN,
     SOFTENING_VALUES,
     SOURCE_VALUES,
@@ -24,9 +19,15 @@ from zygomorph.core.sound.hearing import (
     opens,
     track_of,
 )
-from zygomorph.core.spread_values import ACROSS_VALUES
-from zygomorph.core.steps.axis_frame import spine_of
-from zygomorph.core.values import choice, number, vector, whole
+from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.masking.measured import MEASURED, measured_points
+from zygomorph.core.transforms.axis_frame import spine_of
+from zygomorph.core.values.definitions import MaskDefinition
+from zygomorph.core.values.grips import spot
+from zygomorph.core.values.groups import ELEMENTS
+from zygomorph.core.values.per_element import ORDER_VALUES
+from zygomorph.core.values.value import choice, number, vector, whole
 
 # Moments of a passing sound between which it is read straight.
 MOMENTS = 1024
@@ -34,24 +35,24 @@ MOMENTS = 1024
 
 def _shares(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     """(P,) from 0 to 1: where each element stands between the first and the last."""
-    by = values.word("by")
+    by = values.discrete("by")
     asked: dict[str, Any] = {
         "by": by,
         "axis": values.vector("axis"),
         "origin": values.vector("centre"),
-        "piece": values.word("piece"),
+        "piece": values.discrete("piece"),
         "seed": values.count("seed"),
-        "reverse": values.word("reverse"),
+        "reverse": values.discrete("reverse"),
     }
     if by in ("position", "place"):
         mesh = mesh.moved(measured_points(mesh, values, context))
-    return course(asked, mesh, context)
+    return order_of(asked, mesh, context)
 
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     if len(mesh.points) == 0:
         return np.zeros(0, np.float32)
-    heard = {name: values.word(name) for name in (*SOURCE_VALUES, "looped")}
+    heard = {name: values.discrete(name) for name in (*SOURCE_VALUES, "looped")}
     heard |= {name: values.scalar(name) for name in ("gain", "curve", "attack", "release", "begin")}
     track = track_of(heard, context.sound)
     if track is None:
@@ -62,7 +63,7 @@ def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     low, high = sorted((values.scalar("lowest"), values.scalar("highest")))
     now = np.array([context.frame / context.loop.rate])
     share = _shares(mesh, values, context)
-    way = values.word("way")
+    way = values.discrete("way")
     if way == "spectrum":
         count = values.count("bands")
         rims = np.geomspace(max(low, 1.0), max(high, low + 1.0, 2.0), count + 1)
@@ -91,26 +92,25 @@ def suggest(mesh: Mesh) -> dict[str, object]:
 
 
 def _across() -> dict[str, Any]:
-    by = ACROSS_VALUES["by"]
+    by = ORDER_VALUES["by"]
     # From the camera it would change with every turn of the view.
     options = {key: label for key, label in by.options if key != "camera"}
     return {
         "by": choice("position", by.label, by.help, options),
-        "axis": ACROSS_VALUES["axis"],
+        "axis": ORDER_VALUES["axis"],
         "centre": vector(
             (0.0, 0.0, 0.0), "Place", "From which it is measured.", shown_when=("by", ("place",))
         ),
-        "piece": ACROSS_VALUES["piece"],
-        "seed": ACROSS_VALUES["seed"],
-        "reverse": ACROSS_VALUES["reverse"],
+        "piece": ORDER_VALUES["piece"],
+        "seed": ORDER_VALUES["seed"],
+        "reverse": ORDER_VALUES["reverse"],
     }
 
 
-DEFINITION = Definition(
-    sort="layer",
+DEFINITION = MaskDefinition(
     key="sound",
     title="Sound",
-    group="elements",
+    group=ELEMENTS,
     help="What is heard, over the elements: a spectrum, a level that fills them, or a sound that "
     "passes over them.",
     also=("music", "audio", "beat", "volume", "spectrum"),

@@ -4,16 +4,17 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.mesh import MASK, Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import Value
+from zygomorph.core.geometry.mesh import MASK, Mesh
+from zygomorph.core.values.definitions import MaskDefinition
+from zygomorph.core.values.groups import ELEMENTS
+from zygomorph.core.values.value import Value
 
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
-    name = values.word("name")
+    name = values.discrete("name")
     stored = mesh.get("point", MASK + name)
     if stored is None:
         known = [
@@ -28,16 +29,15 @@ def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     return stored
 
 
-DEFINITION = Definition(
-    sort="layer",
+DEFINITION = MaskDefinition(
     key="stored",
     title="Stored mask",
-    group="elements",
+    group=ELEMENTS,
     help="The weight that a step above stored under a name.",
     also=("saved", "remembered", "named"),
     values={"name": Value("text", "", "Name", "The name it was stored under.", moves=False)},
     sentence="stored as {name}",
     apply=apply,
-    alone=True,
+    reach="pointwise",
     order=90,
 )

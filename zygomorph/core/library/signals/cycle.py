@@ -6,10 +6,13 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.loop import Loop
-from zygomorph.core.ties import NO_TIES, Ties
-from zygomorph.core.values import choice, number, whole
+from zygomorph.core.animation.fitting import Fitted, Signal, short, whole_periods
+from zygomorph.core.animation.loop_closure import Moving
+from zygomorph.core.document.loop import Loop
+from zygomorph.core.document.signal_context import NO_CONTEXT, SignalContext
+from zygomorph.core.values.definitions import SignalDefinition
+from zygomorph.core.values.figures import with_unit
+from zygomorph.core.values.value import choice, number, whole
 
 
 def _share(shape: str, turn: np.ndarray, duty: float) -> np.ndarray:
@@ -24,7 +27,7 @@ def _share(shape: str, turn: np.ndarray, duty: float) -> np.ndarray:
 
 
 def sample(
-    values: dict[str, Any], times: np.ndarray, loop: Loop, ties: Ties = NO_TIES
+    values: dict[str, Any], times: np.ndarray, loop: Loop, signals: SignalContext = NO_CONTEXT
 ) -> np.ndarray:
     turn = np.asarray(times, np.float64) * (values["cycles"] / loop.frames) + values["phase"]
     # A turn that rounding left just short of a whole one is a whole one: frame F is frame 0.
@@ -34,8 +37,18 @@ def sample(
     return values["low"] + (values["high"] - values["low"]) * share
 
 
-DEFINITION = Definition(
-    sort="signal",
+def fit(signal: Signal, moving: Moving, loop: Loop, signals: SignalContext) -> Fitted | str:
+    low, high = float(signal.get("low", 0.0)), float(signal.get("high", 1.0))
+    period = moving.spec.period
+    if signal.get("shape") != "saw" or not period:
+        return "it jumps where it begins anew; let it swing instead"
+    way = whole_periods(high - low, period)
+    after = {**signal, "high": short(low + way)}
+    unit = moving.spec.unit
+    return after, f"high {with_unit(high, unit)}", f"high {with_unit(after['high'], unit)}"
+
+
+DEFINITION = SignalDefinition(
     key="cycle",
     title="Cycle",
     help="Goes from low to high and back, a whole number of times in the loop.",
@@ -70,5 +83,8 @@ DEFINITION = Definition(
     },
     sentence="cycles {cycles} × a loop from {low} to {high}",
     apply=sample,
+    fit=fit,
+    jumps=lambda signal: signal.get("shape") in ("square", "pulse"),
+    restarts=lambda signal: signal.get("shape") == "saw",
     order=3,
 )

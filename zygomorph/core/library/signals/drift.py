@@ -11,10 +11,10 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.loop import Loop
-from zygomorph.core.ties import NO_TIES, Ties
-from zygomorph.core.values import SEED, number, whole
+from zygomorph.core.document.loop import Loop
+from zygomorph.core.document.signal_context import NO_CONTEXT, SignalContext
+from zygomorph.core.values.definitions import SignalDefinition
+from zygomorph.core.values.value import SEED, number, whole
 
 
 @lru_cache(maxsize=512)
@@ -63,7 +63,7 @@ def _sum(table: np.ndarray, turn: np.ndarray) -> np.ndarray:
 
 
 def sample(
-    values: dict[str, Any], times: np.ndarray, loop: Loop, ties: Ties = NO_TIES
+    values: dict[str, Any], times: np.ndarray, loop: Loop, signals: SignalContext = NO_CONTEXT
 ) -> np.ndarray:
     turn = np.asarray(times, np.float64) / loop.frames
     # In float64 before the cosine: a whole loop later is exactly the same place.
@@ -78,8 +78,7 @@ def sample(
     return values["low"] + (values["high"] - values["low"]) * (0.5 + 0.5 * wander)
 
 
-DEFINITION = Definition(
-    sort="signal",
+DEFINITION = SignalDefinition(
     key="drift",
     title="Drift",
     help="Wanders between low and high without a pattern, and is back where it was after a loop.",

@@ -6,18 +6,18 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.formula.parse import read_formula
-from zygomorph.core.loop import Loop
-from zygomorph.core.ties import NO_TIES, Ties
-from zygomorph.core.values import formula
+from zygomorph.core.document.loop import Loop
+from zygomorph.core.document.signal_context import NO_CONTEXT, SignalContext
+from zygomorph.core.values.definitions import SignalDefinition
+from zygomorph.core.values.formula.parse import read_formula
+from zygomorph.core.values.value import formula
 
 # t : seconds, f : frame, p : share of the loop
 NAMES = frozenset({"t", "f", "p"})
 
 
 def sample(
-    values: dict[str, Any], times: np.ndarray, loop: Loop, ties: Ties = NO_TIES
+    values: dict[str, Any], times: np.ndarray, loop: Loop, signals: SignalContext = NO_CONTEXT
 ) -> np.ndarray:
     times = np.asarray(times, np.float64)
     written = read_formula(values["text"], NAMES)
@@ -27,8 +27,7 @@ def sample(
     return np.where(np.isfinite(found), found, 0.0)
 
 
-DEFINITION = Definition(
-    sort="signal",
+DEFINITION = SignalDefinition(
     key="formula",
     title="Formula",
     help="Arithmetic of t (seconds), f (frame) and p (share of the loop, 0 to 1).",
@@ -40,5 +39,6 @@ DEFINITION = Definition(
     },
     sentence="is {text}",
     apply=sample,
+    fit=lambda *_: "its formula is not the same after a loop",
     order=7,
 )

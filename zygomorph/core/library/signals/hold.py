@@ -6,20 +6,19 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.loop import Loop
-from zygomorph.core.ties import NO_TIES, Ties
-from zygomorph.core.values import number
+from zygomorph.core.document.loop import Loop
+from zygomorph.core.document.signal_context import NO_CONTEXT, SignalContext
+from zygomorph.core.values.definitions import SignalDefinition
+from zygomorph.core.values.value import number
 
 
 def sample(
-    values: dict[str, Any], times: np.ndarray, loop: Loop, ties: Ties = NO_TIES
+    values: dict[str, Any], times: np.ndarray, loop: Loop, signals: SignalContext = NO_CONTEXT
 ) -> np.ndarray:
     return np.broadcast_to(np.asarray(values["value"], np.float64), times.shape)
 
 
-DEFINITION = Definition(
-    sort="signal",
+DEFINITION = SignalDefinition(
     key="hold",
     title="Hold",
     help="Stays at one value; the same as a plain number.",
@@ -27,5 +26,6 @@ DEFINITION = Definition(
     values={"value": number(0.0, "Value", "The value that is kept.")},
     sentence="stays at {value}",
     apply=sample,
+    moves=False,
     order=1,
 )

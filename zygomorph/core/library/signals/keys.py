@@ -12,11 +12,14 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.loop import Loop
-from zygomorph.core.monotone import hermite, monotone_slopes
-from zygomorph.core.ties import NO_TIES, Ties
-from zygomorph.core.values import choice
+from zygomorph.core.animation.fitting import Fitted, Signal, short, whole_periods
+from zygomorph.core.animation.loop_closure import Moving
+from zygomorph.core.document.loop import Loop
+from zygomorph.core.document.signal_context import NO_CONTEXT, SignalContext
+from zygomorph.core.geometry.monotone_cubic import hermite, monotone_slopes
+from zygomorph.core.values.definitions import SignalDefinition
+from zygomorph.core.values.keys import KEYS
+from zygomorph.core.values.value import choice
 
 EASES = {"linear": "linear", "smooth": "smooth", "held": "held"}
 OUTSIDE = {
@@ -52,7 +55,7 @@ def _with_tangents(keys: list[dict[str, Any]], slopes: np.ndarray, side: str) ->
 
 
 def sample(
-    values: dict[str, Any], times: np.ndarray, loop: Loop, ties: Ties = NO_TIES
+    values: dict[str, Any], times: np.ndarray, loop: Loop, signals: SignalContext = NO_CONTEXT
 ) -> np.ndarray:
     keys = sorted(values["keys"], key=lambda k: k["frame"])
     t = np.array([k["frame"] for k in keys], np.float64)
@@ -73,8 +76,90 @@ def sample(
     return np.choose(eases, [linear, smooth, held]) + rounds * (v[-1] - v[0])
 
 
-DEFINITION = Definition(
-    sort="signal",
+# A last key this near to the loop's end is meant for it, as a share of the loop.
+NEAR_END = 0.12
+
+
+def _spelt(keys: list[Signal]) -> str:
+    return f"keys to frame {short(keys[-1]['frame']):g}"
+
+
+def _with_span(keys: list[Signal], span: float) -> list[Signal]:
+    """Keys whose first and last are so many frames apart; inner ones on whole frames."""
+    first, factor = keys[0]["frame"], span / (keys[-1]["frame"] - keys[0]["frame"])
+    moved = [{**k, "frame": round(first + (k["frame"] - first) * factor)} for k in keys[:-1]]
+    for key in moved:
+        for side in ("in", "out"):
+            if key.get(side) is not None:
+                key[side] = key[side] / factor
+    return [*moved, {**keys[-1], "frame": short(first + span)}]
+
+
+def fit(signal: Signal, moving: Moving, loop: Loop, signals: SignalContext) -> Fitted | str:
+    keys = sorted((dict(k) for k in signal["keys"]), key=lambda k: k["frame"])
+    frames, period = loop.frames, moving.spec.period
+    if len(keys) < 2 or keys[-1]["frame"] <= keys[0]["frame"]:
+        return "it has one key only"
+    span = keys[-1]["frame"] - keys[0]["frame"]
+    after = signal.get("after", "hold")
+    if after in ("repeat", "add", "mirror"):
+        round_ = 2 * span if after == "mirror" else span
+        times = max(1, round(frames / round_))
+        fitted = _with_span(keys, frames / times / (2 if after == "mirror" else 1))
+        rise = keys[-1]["value"] - keys[0]["value"]
+        if after == "add" and abs(rise) > 1e-12:
+            if not period:
+                return "it adds up on and on; let it repeat instead"
+            # The rounds of one loop together make whole periods.
+            fitted[-1]["value"] = short(
+                keys[0]["value"] + whole_periods(rise * times, period) / times
+            )
+        elif after == "repeat" and abs(rise) > 1e-12:
+            if not period and abs(rise) > 0.35 * _reach(keys):
+                return "it jumps back at its last key; let it go there and back instead"
+            turns = abs(rise) > 0.25 * period if period else False
+            way = whole_periods(rise, period) if period and turns else 0.0
+            fitted[-1]["value"] = short(keys[0]["value"] + way)
+        changed = {**signal, "keys": fitted, "before": after}
+        return changed, _spelt(keys), f"{_spelt(fitted)}, {times} × a loop"
+    return _fit_held_keys(signal, keys, moving, frames)
+
+
+def _fit_held_keys(signal: Signal, keys: list[Signal], moving: Moving, frames: int) -> Fitted | str:
+    """Keys with nothing but themselves: the last one comes to the loop's end, with the value of
+    the first."""
+    period, first, last = moving.spec.period, keys[0], keys[-1]
+    rise = last["value"] - first["value"]
+    near = abs(last["frame"] - frames) <= NEAR_END * frames
+    if period and abs(rise) > period * 0.25:
+        # Towards whole periods: 499/500 of a turn on the last frame is a whole turn at the end.
+        if near and len(keys) > 1:
+            before = keys[-2]
+            slope = (last["value"] - before["value"]) / (last["frame"] - before["frame"])
+            rise += slope * (frames - last["frame"])
+        value = first["value"] + whole_periods(rise, period)
+    else:
+        value = first["value"]
+    ending = {**last, "frame": frames, "value": short(value)}
+    for side in ("in", "out"):
+        ending.pop(side, None)
+    # A key that is not the way back stays, and the loop gets one more.
+    way_back = near and (abs(rise) <= 0.35 * _reach(keys) or bool(period))
+    fitted = [*(keys[:-1] if way_back else keys), ending]
+    if not way_back and last["frame"] >= frames:
+        return "it goes on beyond the loop; move its last keys inside"
+    if first["frame"] > 0:
+        fitted = [{**first, "frame": 0}, *fitted]
+    join = {"before": "repeat", "after": "repeat"}
+    return {**signal, "keys": fitted, **join}, _spelt(keys), _spelt(fitted)
+
+
+def _reach(keys: list[Signal]) -> float:
+    values = [key["value"] for key in keys]
+    return max(values) - min(values)
+
+
+DEFINITION = SignalDefinition(
     key="keys",
     title="Keys",
     help="Values set at frames of your choice; between them linear, smooth or held.",
@@ -85,5 +170,8 @@ DEFINITION = Definition(
     },
     sentence="follows its keys",
     apply=sample,
+    fit=fit,
+    jumps=lambda signal: any(key.get("ease") == "held" for key in signal["keys"]),
+    series={"keys": KEYS},
     order=2,
 )

@@ -1,7 +1,7 @@
 """A rate that is added up, so that a change of speed never makes a jump.
 
 The rate goes through keys like any other value; between them it is a cubic (see
-:mod:`zygomorph.core.monotone`), whose integral is known in closed form.
+:mod:`zygomorph.core.geometry.monotone_cubic`), whose integral is known in closed form.
 """
 
 from __future__ import annotations
@@ -10,11 +10,14 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.loop import Loop
-from zygomorph.core.monotone import monotone_slopes
-from zygomorph.core.ties import NO_TIES, Ties
-from zygomorph.core.values import number
+from zygomorph.core.animation.fitting import Fitted, Signal, short, whole_periods
+from zygomorph.core.animation.loop_closure import Moving, ends_of
+from zygomorph.core.document.loop import Loop
+from zygomorph.core.document.signal_context import NO_CONTEXT, SignalContext
+from zygomorph.core.geometry.monotone_cubic import monotone_slopes
+from zygomorph.core.values.definitions import SignalDefinition
+from zygomorph.core.values.keys import RATES
+from zygomorph.core.values.value import number
 
 
 def _added_up(times: np.ndarray, t: np.ndarray, v: np.ndarray) -> np.ndarray:
@@ -42,7 +45,7 @@ def _added_up(times: np.ndarray, t: np.ndarray, v: np.ndarray) -> np.ndarray:
 
 
 def sample(
-    values: dict[str, Any], times: np.ndarray, loop: Loop, ties: Ties = NO_TIES
+    values: dict[str, Any], times: np.ndarray, loop: Loop, signals: SignalContext = NO_CONTEXT
 ) -> np.ndarray:
     times = np.asarray(times, np.float64)
     way = values["rate"] * times
@@ -56,8 +59,23 @@ def sample(
     return values["start"] + way / loop.frames
 
 
-DEFINITION = Definition(
-    sort="signal",
+def fit(signal: Signal, moving: Moving, loop: Loop, signals: SignalContext) -> Fitted | str:
+    period = moving.spec.period
+    if not period:
+        return "it runs on and on; let it cycle or swing instead"
+    ends = ends_of(signal, loop, signals)
+    way = ends.last - ends.first
+    if abs(way) < 1e-12:
+        return "its rate adds up to nothing"
+    factor = whole_periods(way, period) / way
+    changed = {**signal, "rate": short(float(signal.get("rate", 1.0)) * factor)}
+    if signal.get("rates"):
+        changed["rates"] = [{**r, "value": r["value"] * factor} for r in signal["rates"]]
+    unit = f"{moving.spec.unit} a loop".strip()
+    return changed, f"{short(way)} {unit}", f"{short(way * factor)} {unit}"
+
+
+DEFINITION = SignalDefinition(
     key="run",
     title="Run",
     help="Goes on at a rate, which may change without a jump; whole numbers a loop close a phase.",
@@ -68,5 +86,7 @@ DEFINITION = Definition(
     },
     sentence="runs {rate} a loop",
     apply=sample,
+    fit=fit,
+    series={"rates": RATES},
     order=5,
 )

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.loop import Loop
-from zygomorph.core.sound.hearing import (
+from zygomorph.core.animation.fitting import Fitted, Signal
+from zygomorph.core.animation.loop_closure import Moving
+from zygomorph.core.animation.sound.hearing import (
     BAND_VALUES,
     GAIN,
     SOFTENING_VALUES,
@@ -18,37 +17,30 @@ from zygomorph.core.sound.hearing import (
     levels_at,
     track_of,
 )
-from zygomorph.core.sound.track import Track
-from zygomorph.core.ties import NO_TIES, Ties
-from zygomorph.core.values import number
-
-
-def peaks_of(
-    values: Mapping[str, Any], loop: Loop, ties: Ties, count: int = 300
-) -> list[list[float]]:
-    """Least and greatest sample of each stretch of the part that lasts one loop."""
-    track = track_of(values, ties.sound)
-    if track is None:
-        return []
-    first = round(float(values.get("begin", 0.0)) * track.rate)
-    length = max(1, round(loop.seconds * track.rate))
-    part = np.take(track.samples, np.arange(first, first + length), mode="wrap")
-    return Track(part, track.rate).peaks(count)
+from zygomorph.core.document.loop import Loop
+from zygomorph.core.document.signal_context import NO_CONTEXT, SignalContext
+from zygomorph.core.values.definitions import SignalDefinition
+from zygomorph.core.values.value import number
 
 
 def sample(
-    values: dict[str, Any], times: np.ndarray, loop: Loop, ties: Ties = NO_TIES
+    values: dict[str, Any], times: np.ndarray, loop: Loop, signals: SignalContext = NO_CONTEXT
 ) -> np.ndarray:
     times = np.asarray(times, np.float64)
-    track = track_of(values, ties.sound)
+    track = track_of(values, signals.sound)
     if track is None:
         return np.broadcast_to(values["low"], times.shape).astype(np.float64)
     share = levels_at(values, track, band_of(values), times / loop.rate, loop)
     return values["low"] + (values["high"] - values["low"]) * share
 
 
-DEFINITION = Definition(
-    sort="signal",
+def fit(signal: Signal, moving: Moving, loop: Loop, signals: SignalContext) -> Fitted | str:
+    if signal.get("track") == "live":
+        return "a live input never comes back"
+    return {**signal, "looped": True}, "the sound goes on", "the sound comes again each loop"
+
+
+DEFINITION = SignalDefinition(
     key="sound",
     title="Sound",
     help="Follows how loud a sound is, or a band of its frequencies.",
@@ -63,5 +55,6 @@ DEFINITION = Definition(
     },
     sentence="follows {track} from {low} to {high}",
     apply=sample,
+    fit=fit,
     order=6,
 )

@@ -4,18 +4,20 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.steps.others import matching_points, search_other
-from zygomorph.core.steps.pushing import carry
-from zygomorph.core.values import choice, number, piece
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.other_pieces import matching_points, search_other
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.kernels.along_directions import carry
+from zygomorph.core.values.definitions import DeformDefinition
+from zygomorph.core.values.groups import JOIN
+from zygomorph.core.values.specimen import Specimen, sine
+from zygomorph.core.values.value import choice, number, piece
 
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
-    other = context.other(values.word("piece"))
-    if values.word("by") == "number":
+    other = context.other(values.discrete("piece"))
+    if values.discrete("by") == "number":
         target = matching_points(mesh, other)
     else:
         target, _, _ = search_other(other).nearest(mesh.points)
@@ -24,11 +26,10 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
     return mesh.moved(carry(mesh.points, ways, share, weights))
 
 
-DEFINITION = Definition(
-    sort="step",
+DEFINITION = DeformDefinition(
     key="blend",
     title="Blend",
-    group="join",
+    group=JOIN,
     help="Turns the shape into that of another piece, a share of the way or all of it.",
     also=("morph", "mix", "shape", "target", "become"),
     values={
@@ -50,5 +51,9 @@ DEFINITION = Definition(
     sentence="Blend {amount} towards {piece}, {by}",
     apply=apply,
     reads=frozenset({"place"}),
+    amounts=("amount",),
+    specimen=Specimen(
+        values={"piece": "o", "amount": sine(0, 100)}, other=("box", {"size": [1.1, 1.1, 1.1]})
+    ),
     order=20,
 )

@@ -4,34 +4,36 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.extent import extent_of
-from zygomorph.core.grips import X, reach, spot
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.noise.pattern_values import (
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.affine import unit
+from zygomorph.core.geometry.extent import extent_of
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.kernels.along_directions import carry, push
+from zygomorph.core.shared.pattern_values import (
     PATTERN_VALUES,
     sample_pattern,
     sample_vectors,
     with_curl,
 )
-from zygomorph.core.normals import point_normals
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.steps.axis_frame import unit
-from zygomorph.core.steps.pushing import carry, push
-from zygomorph.core.values import choice, direction, number
+from zygomorph.core.values.definitions import DeformDefinition
+from zygomorph.core.values.grips import X, reach, spot
+from zygomorph.core.values.groups import PUSH
+from zygomorph.core.values.specimen import Specimen, saw
+from zygomorph.core.values.value import choice, direction, number
 
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
     amount, brightness = values.array("amount"), values.array("brightness")
     shared = [amount, weights, brightness, values.array("contrast")]
-    if values.word("along") == "vector":
+    if values.discrete("along") == "vector":
         return mesh.moved(carry(mesh.points, sample_vectors(mesh, values, context), *shared))
-    if values.word("along") == "normal":
+    if values.discrete("along") == "normal":
         along = point_normals(mesh)
     else:
         along = unit(values.vector("direction"))[None, :].astype(np.float32)
-    if values.word("noise") == "curl":
+    if values.discrete("noise") == "curl":
         pattern = np.einsum("ij,ij->i", sample_vectors(mesh, values, context), along)
     else:
         pattern = sample_pattern(mesh, values, context)
@@ -44,11 +46,10 @@ def suggest(mesh: Mesh) -> dict[str, float]:
     return {"amount": found.share(0.12), "size": found.share(0.4)} if found else {}
 
 
-DEFINITION = Definition(
-    sort="step",
+DEFINITION = DeformDefinition(
     key="displace",
     title="Displace",
-    group="push",
+    group=PUSH,
     help="Pushes the surface in and out by a noise pattern.",
     also=(
         "noise",
@@ -83,7 +84,7 @@ DEFINITION = Definition(
     },
     sentence="Push {amount} along {along} by[ {fold}] {noise}, {octaves} octaves",
     apply=apply,
-    each=frozenset(
+    per_element=frozenset(
         {
             "amount",
             "size",
@@ -97,12 +98,14 @@ DEFINITION = Definition(
             "contrast",
         }
     ),
-    alone=True,
+    pointwise=True,
     version=4,
     # The pattern may be sampled in space, through the piece's place.
     reads=frozenset({"place"}),
     suggest=suggest,
     handle="arrows",
     grips=(spot("offset"), reach("size", X, "offset")),
+    amounts=("amount",),
+    specimen=Specimen(values={"amount": 0.3, "size": 0.5, "octaves": 3.0, "evolve": saw(0, 1)}),
     order=10,
 )

@@ -4,16 +4,18 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.extent import extent_of
-from zygomorph.core.mesh import MASK, Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.steps.axis_frame import unit
-from zygomorph.core.steps.others import search_other
-from zygomorph.core.steps.pushing import carry
-from zygomorph.core.surface_search import FAR, SurfaceSearch
-from zygomorph.core.values import choice, direction, number, piece
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.other_pieces import search_other
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.affine import unit
+from zygomorph.core.geometry.extent import extent_of
+from zygomorph.core.geometry.mesh import MASK, Mesh
+from zygomorph.core.geometry.surface_search import FAR, SurfaceSearch
+from zygomorph.core.kernels.along_directions import carry
+from zygomorph.core.values.definitions import DeformDefinition
+from zygomorph.core.values.groups import JOIN
+from zygomorph.core.values.specimen import Specimen, sine
+from zygomorph.core.values.value import choice, direction, number, piece
 
 # Every hit is the other's front for a point, whichever way its faces turn.
 AWAY = 1e-9
@@ -24,7 +26,7 @@ def _targets(
 ) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
     """Where points land, (P, 3); how far that is, (P,); whether they hit, (P,) bool."""
     offset = np.broadcast_to(values.numbers["offset"], len(points))[:, None]
-    if values.word("way") == "nearest":
+    if values.discrete("way") == "nearest":
         found, distance, face = search.nearest(points, limit)
         back = points - found
         back = back / np.maximum(np.linalg.norm(back, axis=1, keepdims=True), AWAY)
@@ -37,7 +39,7 @@ def _targets(
 
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
-    search = search_other(context.other(values.word("piece")))
+    search = search_other(context.other(values.discrete("piece")))
     limit = values.scalar("limit") or FAR
     targets, distance, hit = _targets(mesh.points, values, search, limit)
     # Points that miss stay where they are.
@@ -56,11 +58,10 @@ def suggest(mesh: Mesh) -> dict[str, float]:
     return {"offset": found.share(0.01)} if found else {}
 
 
-DEFINITION = Definition(
-    sort="step",
+DEFINITION = DeformDefinition(
     key="drape",
     title="Drape",
-    group="join",
+    group=JOIN,
     help="Lays the points on another piece; those that miss stay where they are.",
     also=("project", "shrink onto", "cover", "snap", "wrap"),
     values={
@@ -98,9 +99,17 @@ DEFINITION = Definition(
     },
     sentence="Drape on {piece} {way}",
     apply=apply,
-    each=frozenset({"amount", "offset"}),
+    per_element=frozenset({"amount", "offset"}),
     reads=frozenset({"place"}),
     suggest=suggest,
     handle="arrows",
+    amounts=("amount",),
+    specimen=Specimen(
+        ("sheet", {"width": 1.5, "depth": 1.5, "columns": 60, "rows": 60}),
+        {"piece": "o", "amount": sine(0, 100), "offset": 0.02},
+        before=[{"step": "place", "values": {"move": [0, 0.5, 0]}}],
+        other=("icosphere", {"radius": 0.5, "halvings": 4}),
+        shows_other=True,
+    ),
     order=10,
 )

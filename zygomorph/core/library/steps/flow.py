@@ -8,17 +8,19 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.cancelling import go_on
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.extent import extent_of
-from zygomorph.core.grips import X, reach, spot
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.noise.fractal import curl
-from zygomorph.core.noise.pattern_values import PATTERN_VALUES, pattern_of, sampled_at
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.steps.pushing import carry
-from zygomorph.core.values import Value, number, whole
+from zygomorph.core.geometry.extent import extent_of
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.kernels.along_directions import carry
+from zygomorph.core.kernels.noise.fractal import curl
+from zygomorph.core.shared.pattern_values import PATTERN_VALUES, pattern_of, sampled_at
+from zygomorph.core.values.definitions import DeformDefinition
+from zygomorph.core.values.grips import X, reach, spot
+from zygomorph.core.values.groups import PUSH
+from zygomorph.core.values.specimen import Specimen, sine
+from zygomorph.core.values.value import Value, number, whole
 
 # What a flow has no use for: its pattern is always curl noise, whose octaves are not folded.
 UNUSED = ("noise", "fold", "brightness", "contrast")
@@ -49,11 +51,10 @@ def suggest(mesh: Mesh) -> dict[str, float]:
 
 _VALUES: dict[str, Value] = {k: v for k, v in PATTERN_VALUES.items() if k not in UNUSED}
 
-DEFINITION = Definition(
-    sort="step",
+DEFINITION = DeformDefinition(
     key="flow",
     title="Flow",
-    group="push",
+    group=PUSH,
     help="Carries points along a swirling stream: wisps of flame and smoke.",
     also=("smoke", "fluid", "curl", "stream", "swirl", "advect"),
     values={
@@ -79,14 +80,16 @@ DEFINITION = Definition(
     },
     sentence="Flow {distance} in {steps} steps",
     apply=apply,
-    each=frozenset(
+    per_element=frozenset(
         {"distance", "size", "octaves", "travel", "evolve", "gain", "lacunarity", "period"}
     ),
-    alone=True,
+    pointwise=True,
     version=3,
     # The pattern may be sampled in space, through the piece's place.
     reads=frozenset({"place"}),
     suggest=suggest,
     grips=(spot("offset"), reach("size", X, "offset")),
+    amounts=("distance",),
+    specimen=Specimen(values={"distance": sine(0.0, 0.6), "size": 0.6, "octaves": 1.0, "steps": 6}),
     order=50,
 )

@@ -7,18 +7,20 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.elements import Elements, elements_of
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.formula_names import ADDED, NAMES, TIME, added, named_values
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.formula.names import ADDED, NAMES, TIME, added, named_values
-from zygomorph.core.formula.parse import Formula, read_formula
-from zygomorph.core.formula.run import run_formulas
-from zygomorph.core.mesh import MASK, Mesh
-from zygomorph.core.normals import point_normals
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.steps.pushing import ONE, carry, push
-from zygomorph.core.values import Value, choice, formula, text
+from zygomorph.core.geometry.elements import Elements, elements_of
+from zygomorph.core.geometry.mesh import MASK, Mesh
+from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.kernels.along_directions import ONE, carry, push
+from zygomorph.core.values.definitions import DeformDefinition, FormulaUse
+from zygomorph.core.values.formula.parse import read_formula
+from zygomorph.core.values.formula.run import run_formulas
+from zygomorph.core.values.groups import PUSH
+from zygomorph.core.values.specimen import SHEET, Specimen
+from zygomorph.core.values.value import Value, choice, formula, text
 
 # Which formulas are run, by what the step writes.
 WRITTEN = {
@@ -34,34 +36,31 @@ EXTENDED = ("size", "turn")
 ELEMENTS = {"points": "point", "faces": "face", "shards": "shard"}
 
 
-def formulas_of(words: Mapping[str, Any]) -> list[Formula]:
+def formulas_of(discrete: Mapping[str, Any]) -> FormulaUse:
     """The formulas that are run. Raises FormulaError where one is wrong."""
-    return [read_formula(words[name], NAMES) for name in WRITTEN[words["writes"]]]
+    writes = discrete["writes"]
+    written = tuple(read_formula(discrete[name], NAMES) for name in WRITTEN[writes])
+    return FormulaUse(written, NAMES, discrete["of" if writes in EXTENDED else "elements"])
 
 
-def _by_time(words: Mapping[str, Any]) -> bool:
-    return any(formula.names & TIME for formula in formulas_of(words))
-
-
-def chosen_elements(mesh: Mesh, words: Mapping[str, Any]) -> Elements:
-    """What the formula is worked out for. Raises ZygomorphError where the mesh has none."""
-    return elements_of(mesh, words["of" if words["writes"] in EXTENDED else "elements"])
+def _by_time(discrete: Mapping[str, Any]) -> bool:
+    return any(formula.names & TIME for formula in formulas_of(discrete).formulas)
 
 
 def results(
     elements: Elements, values: Resolved, weights: np.ndarray, context: Context
 ) -> tuple[np.ndarray, int]:
     """What the formulas give, (formulas, K) float32, and how many results were undefined."""
-    formulas = formulas_of(values.words)
+    formulas = formulas_of(values.discrete_values).formulas
     used = frozenset[str]().union(*(formula.names for formula in formulas))
     named = named_values(elements, values, context, used) | {"w": elements.read(weights)}
     return run_formulas(formulas, named, len(elements))
 
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
-    elements = chosen_elements(mesh, values.words)
+    elements = elements_of(mesh, formulas_of(values.discrete_values).elements)
     found, _ = results(elements, values, weights, context)
-    writes = values.word("writes")
+    writes = values.discrete("writes")
     if writes == "offset" and elements.domain == "point":
         return mesh.moved(push(mesh.points, point_normals(mesh), found[0], ONE, weights))
     if writes == "offset":
@@ -74,7 +73,7 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
         ways = elements.spun(*spin)
     if writes != "value":
         return mesh.moved(carry(mesh.points, np.ascontiguousarray(ways), ONE, weights))
-    name = values.word("name").strip()
+    name = values.discrete("name").strip()
     if not name:
         raise ZygomorphError("The value has no name.", "Give it the name under which it is kept.")
     return mesh.with_attribute("point", MASK + name, elements.at_points(found[0]) * weights)
@@ -84,11 +83,10 @@ def _formula(default: str, label: str, help: str, writes: str) -> Value:
     return formula(default, label, help, known=NAMES, shown_when=("writes", (writes,)))
 
 
-DEFINITION = Definition(
-    sort="step",
+DEFINITION = DeformDefinition(
     key="formula",
     title="Formula",
-    group="push",
+    group=PUSH,
     help="Moves points by arithmetic that you write.",
     also=("expression", "code", "math", "equation", "custom"),
     values={
@@ -145,7 +143,9 @@ DEFINITION = Definition(
     sentence="Formula [{offset} along the normals][({to_x}, {to_y}, {to_z})]"
     "[sizes each by {size}][turns each by {turn}][for “{name}”]",
     apply=apply,
-    each=frozenset(ADDED),
+    per_element=frozenset(ADDED),
     by_time=_by_time,
+    formulas=formulas_of,
+    specimen=Specimen(SHEET, {"offset": "0.22 * sin(5 * x - tau * p) * cos(5 * z)"}),
     order=90,
 )

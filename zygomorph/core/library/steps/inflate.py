@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.extent import extent_of
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.normals import point_normals
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.steps.pushing import push
-from zygomorph.core.values import number
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.extent import extent_of
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.kernels.along_directions import push
+from zygomorph.core.values.definitions import DeformDefinition
+from zygomorph.core.values.groups import PUSH
+from zygomorph.core.values.specimen import Specimen, sine
+from zygomorph.core.values.value import number
 
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
@@ -25,11 +27,10 @@ def suggest(mesh: Mesh) -> dict[str, float]:
     return {"amount": found.share(0.08)} if found else {}
 
 
-DEFINITION = Definition(
-    sort="step",
+DEFINITION = DeformDefinition(
     key="inflate",
     title="Inflate",
-    group="push",
+    group=PUSH,
     help="Swells the surface along its normals, or shrinks it.",
     also=("fatten", "swell", "push", "offset", "puff"),
     values={
@@ -37,7 +38,9 @@ DEFINITION = Definition(
     },
     sentence="Inflate by {amount}",
     apply=apply,
-    each=frozenset({"amount"}),
+    per_element=frozenset({"amount"}),
     suggest=suggest,
+    amounts=("amount",),
+    specimen=Specimen(("torus", {}), {"amount": sine(-0.1, 0.16)}),
     order=20,
 )

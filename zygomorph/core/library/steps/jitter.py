@@ -8,50 +8,19 @@ Splines", 1974.
 from __future__ import annotations
 
 import numpy as np
-from numba import float32, prange, types, uint32
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.compiled import CHUNKS, F2W, first_of, inline, kernel
-from zygomorph.core.context import Context
-from zygomorph.core.extent import extent_of
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.noise.lattice import cell_hash, mixed, octave_seed, signed_unit
-from zygomorph.core.normals import point_normals
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.steps.pushing import carry, push
-from zygomorph.core.values import SEED, choice, number, whole
-
-I8 = types.Array(types.int64, 1, "C", readonly=True)
-F4 = types.Array(types.float32, 1, "C", readonly=True)
-
-
-@inline
-def _drawn(element, moment, axis, seed):  # type: ignore[no-untyped-def]
-    return signed_unit(mixed(cell_hash(uint32(element), uint32(moment), uint32(axis), seed)))
-
-
-@kernel(types.void(I8, I8, F4, types.uint32, types.boolean, F2W))
-def _chance(ids, moments, shares, seed, ball, out):  # type: ignore[no-untyped-def]
-    """Vectors in the unit ball, or else in the cube around it, for each id, mixed from some
-    moments; out : (n, 3)"""
-    n = out.shape[0]
-    for chunk in prange(CHUNKS):
-        for p in range(first_of(chunk, n), first_of(chunk + 1, n)):
-            sx = sy = sz = float32(0.0)
-            for k in range(moments.shape[0]):
-                x = _drawn(ids[p], moments[k], 0, seed)
-                y = _drawn(ids[p], moments[k], 1, seed)
-                z = _drawn(ids[p], moments[k], 2, seed)
-                share = shares[k]
-                if ball:
-                    # The cube drawn in along its rays until it is the ball.
-                    length = np.sqrt(x * x + y * y + z * z)
-                    largest = max(abs(x), max(abs(y), abs(z)))
-                    share = share * largest / max(length, float32(1e-12))
-                sx += share * x
-                sy += share * y
-                sz += share * z
-            out[p, 0], out[p, 1], out[p, 2] = sx, sy, sz
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.extent import extent_of
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.kernels.along_directions import carry, push
+from zygomorph.core.kernels.deform.jitter import chance
+from zygomorph.core.kernels.noise.lattice import octave_seed
+from zygomorph.core.values.definitions import DeformDefinition
+from zygomorph.core.values.groups import PUSH
+from zygomorph.core.values.specimen import Specimen
+from zygomorph.core.values.value import SEED, choice, number, whole
 
 
 def moments_at(frame: float, frames: int, hold: int, way: str) -> tuple[np.ndarray, np.ndarray]:
@@ -79,12 +48,12 @@ def moments_at(frame: float, frames: int, hold: int, way: str) -> tuple[np.ndarr
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
     moments, shares = moments_at(
-        context.frame, context.loop.frames, values.count("hold"), values.word("way")
+        context.frame, context.loop.frames, values.count("hold"), values.discrete("way")
     )
     ways = np.empty((len(mesh.points), 3), np.float32)
     ids = np.ascontiguousarray(mesh.ids("point"), np.int64)
-    every = values.word("along") == "every"
-    _chance(ids, moments, shares, octave_seed(values.count("seed"), 0), every, ways)
+    every = values.discrete("along") == "every"
+    chance(ids, moments, shares, octave_seed(values.count("seed"), 0), every, ways)
     amount = values.array("amount")
     if every:
         return mesh.moved(carry(mesh.points, ways, amount, weights))
@@ -97,11 +66,10 @@ def suggest(mesh: Mesh) -> dict[str, float]:
     return {"amount": found.share(0.02)} if found else {}
 
 
-DEFINITION = Definition(
-    sort="step",
+DEFINITION = DeformDefinition(
     key="jitter",
     title="Jitter",
-    group="push",
+    group=PUSH,
     help="Moves every point by chance: once, in jumps, or softly from place to place.",
     also=("shake", "scatter", "random", "noise", "tremble", "crumple"),
     values={
@@ -131,10 +99,12 @@ DEFINITION = Definition(
     },
     sentence="Jitter by {amount}, {way}",
     apply=apply,
-    each=frozenset({"amount"}),
+    per_element=frozenset({"amount"}),
     version=2,
     by_time=lambda words: words["way"] != "steady",
     jumps=lambda words: words["way"] == "held",
     suggest=suggest,
+    amounts=("amount",),
+    specimen=Specimen(values={"amount": 0.06, "hold": 12}),
     order=80,
 )

@@ -6,13 +6,16 @@ from dataclasses import replace
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.grips import gimbal, spot
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.place import PLACE_VALUES, placement, transformed
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.values import vector
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.affine import placement, transformed
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.values.definitions import DeformDefinition
+from zygomorph.core.values.grips import gimbal, spot
+from zygomorph.core.values.groups import PLACE
+from zygomorph.core.values.place_values import PLACE_VALUES
+from zygomorph.core.values.specimen import Specimen, saw
+from zygomorph.core.values.value import vector
 
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
@@ -34,11 +37,10 @@ def suggest(mesh: Mesh) -> dict[str, list[float]]:
     return {"centre": [round(float(m), 4) for m in middle]}
 
 
-DEFINITION = Definition(
-    sort="step",
+DEFINITION = DeformDefinition(
     key="place",
     title="Place",
-    group="place",
+    group=PLACE,
     help="Moves, turns and scales the points; with a mask, only where it allows.",
     also=("move", "rotate", "turn", "scale", "transform", "translate"),
     values={
@@ -54,8 +56,9 @@ DEFINITION = Definition(
     },
     sentence="Place[ moved {move}][ turned {turn}][ scaled {scale}]",
     apply=apply,
-    alone=True,
+    pointwise=True,
     suggest=suggest,
     grips=(spot("move", "centre"), gimbal("turn", "centre", "move"), spot("centre")),
+    specimen=Specimen(("box", {"size": [0.9, 0.9, 0.9]}), {"turn": [20, saw(0, 90), 0]}),
     order=10,
 )

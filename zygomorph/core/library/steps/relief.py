@@ -4,16 +4,18 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.extent import extent_of
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.normals import point_normals
-from zygomorph.core.picture_places import PICTURE_GRIPS, PICTURE_VALUES, brightness, suited
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.steps.axis_frame import unit
-from zygomorph.core.steps.pushing import push
-from zygomorph.core.values import choice, direction, number
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.affine import unit
+from zygomorph.core.geometry.extent import extent_of
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.kernels.along_directions import push
+from zygomorph.core.shared.image_projection import PICTURE_GRIPS, PICTURE_VALUES, brightness, suited
+from zygomorph.core.values.definitions import DeformDefinition
+from zygomorph.core.values.groups import PUSH
+from zygomorph.core.values.specimen import SHEET, Specimen, saw
+from zygomorph.core.values.value import choice, direction, number
 
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
@@ -22,7 +24,7 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
     heights = (heights - number["level"] / 100).astype(np.float32)
     along = (
         point_normals(mesh)
-        if values.word("along") == "normal"
+        if values.discrete("along") == "normal"
         else unit(values.vector("direction"))[None, :].astype(np.float32)
     )
     amount = values.array("amount")
@@ -37,11 +39,10 @@ def suggest(mesh: Mesh) -> dict[str, object]:
     return {"amount": found.share(0.05), **suited(mesh)}
 
 
-DEFINITION = Definition(
-    sort="step",
+DEFINITION = DeformDefinition(
     key="relief",
     title="Relief from a picture",
-    group="push",
+    group=PUSH,
     help="Pushes the surface by how bright a picture is.",
     also=("picture", "image", "height map", "emboss", "bump map", "texture"),
     values={
@@ -66,11 +67,13 @@ DEFINITION = Definition(
     },
     sentence="Push {amount} along {along} by a picture, {times} across",
     apply=apply,
-    each=frozenset({"amount", "width", "times", "across", "upward", "turn", "level"}),
-    alone=True,
+    per_element=frozenset({"amount", "width", "times", "across", "upward", "turn", "level"}),
+    pointwise=True,
     reads=frozenset({"place"}),
     suggest=suggest,
     handle="arrows",
     grips=PICTURE_GRIPS,
+    amounts=("amount",),
+    specimen=Specimen(SHEET, {"amount": 0.14, "laid": "uv", "times": 1.0, "across": saw(0, 1)}),
     order=12,
 )

@@ -4,23 +4,25 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.other_pieces import matching_points
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.mesh import MASK, REST, Mesh
-from zygomorph.core.normals import point_normals
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.steps.others import matching_points
-from zygomorph.core.values import choice, piece, text
+from zygomorph.core.geometry.mesh import MASK, REST, Mesh
+from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.values.definitions import DeformDefinition
+from zygomorph.core.values.groups import JOIN
+from zygomorph.core.values.specimen import Specimen, sine
+from zygomorph.core.values.value import choice, piece, text
 
 AXES = {"x": 0, "y": 1, "z": 2}
 
 
 def _source(mesh: Mesh, values: Resolved, context: Context) -> tuple[Mesh, np.ndarray]:
     """The mesh that is remembered, and its points as this piece sees them."""
-    if values.word("source") == "here":
+    if values.discrete("source") == "here":
         return mesh, mesh.points
-    other = context.other(values.word("piece"))
+    other = context.other(values.discrete("piece"))
     return other.mesh, matching_points(mesh, other)
 
 
@@ -40,23 +42,22 @@ def _value(mesh: Mesh, points: np.ndarray, what: str, weights: np.ndarray) -> np
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
     source, points = _source(mesh, values, context)
-    what = values.word("what")
+    what = values.discrete("what")
     if what == "rest":
         rest = points
         if len(weights) > 1 or weights[0] != 1:
             rest = (mesh.rest + weights[:, None] * (points - mesh.rest)).astype(np.float32)
         return mesh.with_attribute("point", REST, rest)
-    name = values.word("name").strip()
+    name = values.discrete("name").strip()
     if not name:
         raise ZygomorphError("The value has no name.", "Give it the name under which it is kept.")
     return mesh.with_attribute("point", MASK + name, _value(source, points, what, weights))
 
 
-DEFINITION = Definition(
-    sort="step",
+DEFINITION = DeformDefinition(
     key="remember",
     title="Remember",
-    group="join",
+    group=JOIN,
     help="Keeps the shape as the rest shape, or a value of the points under a name.",
     also=("rest", "freeze", "reference", "rest shape"),
     values={
@@ -90,7 +91,19 @@ DEFINITION = Definition(
     },
     sentence="Remember {what}[ as “{name}”][ from {piece}]",
     apply=apply,
-    rigid=False,
+    moves_shards=False,
     reads=frozenset({"place"}),
+    prepares=True,
+    writes_rest=lambda discrete: discrete["what"] == "rest" and discrete["source"] == "here",
+    specimen=Specimen(
+        values={"what": "x", "name": "mine"},
+        after=[
+            {
+                "step": "inflate",
+                "values": {"amount": sine(0.0, 0.34)},
+                "where": {"layers": [{"id": "l", "layer": "stored", "values": {"name": "mine"}}]},
+            }
+        ],
+    ),
     order=30,
 )

@@ -9,109 +9,24 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
-from numba import float32, prange, types
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F1W, F2, first_of, kernel, load
-from zygomorph.core.context import Context
-from zygomorph.core.exponential import exponential
-from zygomorph.core.extent import extent_of
-from zygomorph.core.grips import X, Z, reach
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.noise.fractal import Pattern, fractal
-from zygomorph.core.noise.lattice import floor_to_int
-from zygomorph.core.normals import point_normals
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.steps.axis_frame import unit
-from zygomorph.core.steps.pushing import ONE, ZERO, push
-from zygomorph.core.trigonometry import sine_cosine
-from zygomorph.core.triples import apart
-from zygomorph.core.values import SEED, choice, direction, number, vector
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.affine import unit
+from zygomorph.core.geometry.extent import extent_of
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.kernels.along_directions import ONE, ZERO, push
+from zygomorph.core.kernels.deform.radial_wave import radial_wave
+from zygomorph.core.kernels.noise.fractal import Pattern, fractal
+from zygomorph.core.values.definitions import DeformDefinition
+from zygomorph.core.values.grips import X, Z, reach
+from zygomorph.core.values.groups import PUSH
+from zygomorph.core.values.specimen import SHEET, Specimen, saw
+from zygomorph.core.values.value import SEED, choice, direction, number, vector
 
-TURN = float32(2 * np.pi)
 # Rows of the kernel's values, each (1,) or (P,).
 ROWS = ("amplitude", "wavelength", "phase", "decay", "front", "packet", "softness", "distortion")
-
-
-@kernel(types.void(F2, F1, F1, F1, F1, F1, F1, F1, F1, F1, F1, F1, F1W))
-def _rings(  # type: ignore[no-untyped-def]
-    points,
-    centre,
-    level,
-    amplitude,
-    wavelength,
-    phase,
-    decay,
-    front,
-    packet,
-    softness,
-    distortion,
-    pattern,
-    out,
-):
-    """level : the axis that takes no part in the distance, or zero; pattern : (1,) or (P,)"""
-    n = points.shape[0]
-    flat = points.reshape(-1)
-    blocks = (n + BLOCK - 1) // BLOCK
-    cx, cy, cz = centre[0], centre[1], centre[2]
-    ax, ay, az = level[0], level[1], level[2]
-    one = float32(1.0)
-    fades = np.any(decay != 0.0)
-    packed = np.any(packet != 0.0)
-    for chunk in prange(CHUNKS):
-        work = np.empty((8, BLOCK), np.float32)
-        x, y, z, far, soft, first, second, away = (
-            work[0],
-            work[1],
-            work[2],
-            work[3],
-            work[4],
-            work[5],
-            work[6],
-            work[7],
-        )
-        for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
-            lo = block * BLOCK
-            m = min(BLOCK, n - lo)
-            result = out[lo : lo + m]
-            apart(flat, lo, m, x, y, z)
-            load(softness, lo, m, soft)
-            for i in range(m):
-                u, v, w = x[i] - cx, y[i] - cy, z[i] - cz
-                along = u * ax + v * ay + w * az
-                u, v, w = u - along * ax, v - along * ay, w - along * az
-                square = u * u + v * v + w * w
-                away[i] = np.sqrt(square)
-                far[i] = np.sqrt(square + soft[i] * soft[i])
-            load(distortion, lo, m, first)
-            load(pattern, lo, m, second)
-            for i in range(m):
-                bent = first[i] * second[i]
-                far[i] = far[i] + bent
-                away[i] = max(away[i] + bent, float32(0.0))
-            load(wavelength, lo, m, first)
-            load(phase, lo, m, second)
-            for i in range(m):
-                cycles = far[i] / first[i] - second[i]
-                # Whole cycles away first: a cosine of a large angle has lost its digits.
-                _, c = sine_cosine(TURN * (cycles - float32(floor_to_int(cycles))))
-                x[i] = c
-            load(amplitude, lo, m, first)
-            for i in range(m):
-                result[i] = x[i] * first[i]
-            if fades:
-                load(decay, lo, m, first)
-                for i in range(m):
-                    result[i] = result[i] * exponential(-first[i] * away[i])
-            if packed:
-                load(front, lo, m, first)
-                load(packet, lo, m, second)
-                for i in range(m):
-                    t = min(abs(away[i] - first[i]) / max(second[i], float32(1e-6)), one)
-                    # A Hann window: exactly nothing outside, and no corner where it ends.
-                    _, c = sine_cosine(TURN * float32(0.5) * t)
-                    share = float32(0.5) + float32(0.5) * c if t < one else float32(0.0)
-                    result[i] = result[i] * (share if second[i] > float32(0.0) else one)
 
 
 def rings(
@@ -128,7 +43,7 @@ def rings(
     """
     out = np.empty(len(points), np.float32)
     given = [np.asarray(rows[name], np.float32) for name in ROWS]
-    _rings(points, centre.astype(np.float32), level.astype(np.float32), *given, pattern, out)
+    radial_wave(points, centre.astype(np.float32), level.astype(np.float32), *given, pattern, out)
     return out
 
 
@@ -148,9 +63,9 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
                 seed=values.count("seed"),
             ),
         )
-    level = up if values.word("over") == "plane" else np.zeros(3)
+    level = up if values.discrete("over") == "plane" else np.zeros(3)
     heights = rings(mesh.points, values.vector("centre"), level, rows, pattern)
-    along = point_normals(mesh) if values.word("along") == "normal" else up[None, :]
+    along = point_normals(mesh) if values.discrete("along") == "normal" else up[None, :]
     return mesh.moved(push(mesh.points, along.astype(np.float32), heights, ONE, weights))
 
 
@@ -167,11 +82,10 @@ def suggest(mesh: Mesh) -> dict[str, Any]:
     }
 
 
-DEFINITION = Definition(
-    sort="step",
+DEFINITION = DeformDefinition(
     key="rings",
     title="Rings",
-    group="push",
+    group=PUSH,
     help="Round crests that run outwards from a centre, as from a drop in water.",
     also=("ripple", "ripples", "pond", "drop", "circles", "shock"),
     values={
@@ -270,7 +184,7 @@ DEFINITION = Definition(
     sentence="Rings of {amplitude} every {wavelength}[, in a packet of {packet}]"
     "[, bent by {distortion}]",
     apply=apply,
-    each=frozenset(
+    per_element=frozenset(
         {
             "amplitude",
             "wavelength",
@@ -284,9 +198,13 @@ DEFINITION = Definition(
             "distortion_evolve",
         }
     ),
-    alone=True,
+    pointwise=True,
     suggest=suggest,
     handle="centre",
     grips=(reach("wavelength", X, "centre"), reach("front", Z, "centre")),
+    amounts=("amplitude",),
+    specimen=Specimen(
+        SHEET, {"amplitude": 0.1, "wavelength": 0.42, "phase": saw(0, 1), "softness": 0.12}
+    ),
     order=40,
 )

@@ -9,71 +9,31 @@ that there is no ledge, and each slice there is as much longer as it is thinner 
 from __future__ import annotations
 
 import numpy as np
-from numba import float32, prange, types
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, kernel
-from zygomorph.core.context import Context
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.steps.axis_frame import AXIS_VALUES, axis_frame, limits, limits_of
-from zygomorph.core.steps.spine import ROWS, enter_spine, leave_spine
-from zygomorph.core.values import number, switch
-
-# How far beyond a limit the width comes back, as a share of the way between the limits.
-RAMP = 0.25
-
-
-@kernel(types.void(F2, F2, F1, F1, F1, F1, F1, types.boolean, F2W))
-def _stretch(points, rows, centre, low, high, ratio, weight, keeps, out):  # type: ignore[no-untyped-def]
-    n = points.shape[0]
-    flat, flat_out = points.reshape(-1), out.reshape(-1)
-    blocks = (n + BLOCK - 1) // BLOCK
-    one = float32(1.0)
-    for chunk in prange(CHUNKS):
-        work = np.empty((ROWS, BLOCK), np.float32)
-        a, h, b, amount, mask = work[0], work[1], work[2], work[3], work[4]
-        begin, per_span = work[5], work[6]
-        for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
-            lo = block * BLOCK
-            m = min(BLOCK, n - lo)
-            enter_spine(flat, rows, centre, low, high, ratio, weight, lo, m, work)
-            for i in range(m):
-                end = begin[i] + one / per_span[i]
-                # Anchored at the point of the spine nearest to the centre, as a bend is.
-                anchor = min(max(float32(0.0), begin[i]), end)
-                inside = min(max(h[i], begin[i]), end)
-                factor = one + (amount[i] - one) * mask[i]
-                away = h[i] - inside
-                h[i] = anchor + (inside - anchor) * factor + away
-                if keeps:
-                    thin = one / np.sqrt(max(factor, float32(1e-6)))
-                    ramp = float32(RAMP) / per_span[i]
-                    slope = (one - thin) / ramp
-                    # The integral of 1 / width² over the first part of a ramp (derived).
-                    near = min(abs(away), ramp)
-                    width = thin + slope * near
-                    longer = near / (thin * width) - near
-                    h[i] = h[i] + (longer if away > float32(0.0) else -longer)
-                    a[i] = a[i] * width
-                    b[i] = b[i] * width
-            leave_spine(work, rows, centre, lo, m, flat_out)
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.kernels.deform.stretch import stretch
+from zygomorph.core.transforms.axis_frame import AXIS_VALUES, axis_frame, limits, limits_of
+from zygomorph.core.values.definitions import DeformDefinition
+from zygomorph.core.values.groups import BEND
+from zygomorph.core.values.specimen import BAR, Specimen, sine
+from zygomorph.core.values.value import number, switch
 
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
     rows, centre = axis_frame(values)
     out = np.empty_like(mesh.points)
     ratio = values.array("ratio") / np.float32(100)
-    keeps = values.word("keeps_volume")
-    _stretch(mesh.points, rows, centre, *limits(values), ratio, weights, keeps, out)
+    keeps = values.discrete("keeps_volume")
+    stretch(mesh.points, rows, centre, *limits(values), ratio, weights, keeps, out)
     return mesh.moved(out)
 
 
-DEFINITION = Definition(
-    sort="step",
+DEFINITION = DeformDefinition(
     key="stretch",
     title="Stretch",
-    group="bend",
+    group=BEND,
     help="Makes the form longer or shorter along its axis; the point of the axis nearest to the "
     "centre stays.",
     also=("squash", "lengthen", "squeeze", "pull"),
@@ -92,10 +52,11 @@ DEFINITION = Definition(
     },
     sentence="Stretch to {ratio} from {low} to {high}",
     apply=apply,
-    each=frozenset({"ratio", "low", "high"}),
-    alone=True,
+    per_element=frozenset({"ratio", "low", "high"}),
+    pointwise=True,
     version=2,
     suggest=limits_of,
     handle="axis",
+    specimen=Specimen(BAR, {"ratio": sine(55, 125), "low": -0.85, "high": 0.85}),
     order=40,
 )

@@ -4,17 +4,19 @@ from __future__ import annotations
 
 import numpy as np
 
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.context import Context
-from zygomorph.core.curve_frames import curve_frames
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.grips import Y, reach
-from zygomorph.core.mesh import REST, UV, Mesh
-from zygomorph.core.provenance import Provenance, carry_attributes
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.topology import Topology
-from zygomorph.core.values import number, switch, whole
+from zygomorph.core.geometry.curve_frames import curve_frames
+from zygomorph.core.geometry.mesh import REST, UV, Mesh
+from zygomorph.core.geometry.origins import Provenance, carry_attributes
+from zygomorph.core.geometry.topology import Topology
+from zygomorph.core.values.definitions import TopologyDefinition
+from zygomorph.core.values.grips import Y, reach
+from zygomorph.core.values.groups import MAKE
+from zygomorph.core.values.specimen import Specimen, sine
+from zygomorph.core.values.value import number, switch, whole
 
 # Of a point of a ring, which is found in float64 with its corners and UVs (measured).
 RING_BYTES = 450
@@ -92,7 +94,7 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
     taper = values.scalar("taper") / 100
     radius = values.scalar("radius") * (1 - taper * share)
     radius = radius * (weights[topology.curve_points] if len(weights) > 1 else weights)
-    key = (sides, values.word("caps"))
+    key = (sides, values.discrete("caps"))
     made, uv = topology.derived(("tube", *key), lambda: skin_topology(topology, *key))
     points = _skin(topology, mesh.points, radius, sides)
     rest = points if mesh.rest is mesh.points else _skin(topology, mesh.rest, radius, sides)
@@ -101,11 +103,10 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
     return Mesh(points, made, {"point": carried | {REST: rest}, "corner": {UV: uv}})
 
 
-DEFINITION = Definition(
-    sort="step",
+DEFINITION = TopologyDefinition(
     key="tube",
     title="Tube",
-    group="make",
+    group=MAKE,
     help="Puts a round skin on every curve; a mask makes it thinner.",
     also=("sweep", "pipe", "rod", "rope", "cable", "thicken"),
     values={
@@ -139,7 +140,13 @@ DEFINITION = Definition(
     },
     sentence="Tube of {radius}, {sides} sides[, {taper} thinner at the end]",
     apply=apply,
-    changes_topology=True,
     grips=(reach("radius", Y),),
+    specimen=Specimen(
+        (
+            "helix",
+            {"radius": 0.55, "end_radius": 0.55, "height": 1.2, "turns": 3.0, "count": 160},
+        ),
+        {"radius": sine(0.02, 0.14), "sides": 12},
+    ),
     order=60,
 )

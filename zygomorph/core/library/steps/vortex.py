@@ -19,22 +19,18 @@ from typing import Any
 
 import numpy as np
 import scipy
-from numba import float32, int32, prange, types
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F2, F2W, first_of, kernel, load
-from zygomorph.core.context import Context
-from zygomorph.core.extent import extent_of
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.noise.lattice import floor_to_int
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.steps.axis_frame import axis_frame
-from zygomorph.core.steps.spine import ROWS, enter_spine, leave_spine
-from zygomorph.core.trigonometry import sine_cosine
-from zygomorph.core.values import choice, direction, number, vector
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.extent import extent_of
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.kernels.deform.vortex import STEPS, wind
+from zygomorph.core.transforms.axis_frame import axis_frame
+from zygomorph.core.values.definitions import DeformDefinition
+from zygomorph.core.values.groups import BEND
+from zygomorph.core.values.specimen import Specimen, sine
+from zygomorph.core.values.value import choice, direction, number, vector
 
-TURN = float32(2 * np.pi)
-STEPS = 4096
 ZERO = np.zeros(1, np.float32)
 
 
@@ -67,45 +63,12 @@ def _table(profile: str) -> np.ndarray:
     return np.pad(np.stack(rows), ((0, 0), (0, 1))).astype(np.float32)
 
 
-@kernel(types.void(F2, F2, F1, F1, F1, F1, F1, F2, F2W))
-def _wind(points, rows, centre, core, angle, depth, weight, table, out):  # type: ignore[no-untyped-def]
-    """angle : radians that the core is turned; core, angle, depth : (1,) or (P,)"""
-    n = points.shape[0]
-    flat, flat_out = points.reshape(-1), out.reshape(-1)
-    speeds, depths = table[0], table[1]
-    blocks = (n + BLOCK - 1) // BLOCK
-    zero = np.zeros(1, np.float32)
-    for chunk in prange(CHUNKS):
-        work = np.empty((ROWS, BLOCK), np.float32)
-        down = np.empty(BLOCK, np.float32)
-        a, h, b, amount, mask = work[0], work[1], work[2], work[3], work[4]
-        per_core = work[6]
-        for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
-            lo = block * BLOCK
-            m = min(BLOCK, n - lo)
-            enter_spine(flat, rows, centre, zero, core, angle, weight, lo, m, work)
-            load(depth, lo, m, down)
-            for i in range(m):
-                r = np.sqrt(a[i] * a[i] + b[i] * b[i]) * per_core[i]
-                place = r / (r + float32(1.0)) * float32(STEPS)
-                k = min(int32(place), int32(STEPS))
-                t = place - float32(k)
-                cycles = (speeds[k] + t * (speeds[k + 1] - speeds[k])) * amount[i] * mask[i] / TURN
-                s, c = sine_cosine(TURN * (cycles - float32(floor_to_int(cycles))))
-                sunk = depths[k] + t * (depths[k + 1] - depths[k])
-                h[i] = h[i] - sunk * down[i] * mask[i]
-                p = c * a[i] + s * b[i]
-                b[i] = c * b[i] - s * a[i]
-                a[i] = p
-            leave_spine(work, rows, centre, lo, m, flat_out)
-
-
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
     rows, centre = axis_frame(values)
     core = values.numbers["core"]
     angle = values.numbers["circulation"] / (2 * np.pi * core**2) * values.numbers["wound"]
     out = np.empty_like(mesh.points)
-    _wind(
+    wind(
         mesh.points,
         rows,
         centre,
@@ -113,7 +76,7 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
         np.ascontiguousarray(angle, np.float32),
         values.array("depth"),
         weights,
-        _table(values.word("profile")),
+        _table(values.discrete("profile")),
         out,
     )
     return mesh.moved(out)
@@ -134,11 +97,10 @@ def suggest(mesh: Mesh) -> dict[str, Any]:
     }
 
 
-DEFINITION = Definition(
-    sort="step",
+DEFINITION = DeformDefinition(
     key="vortex",
     title="Vortex",
-    group="bend",
+    group=BEND,
     help="Winds the surface round an axis, the middle farther than the rim, and sinks a funnel.",
     also=("swirl", "whirl", "funnel", "whirlpool", "spin", "tornado"),
     values={
@@ -179,9 +141,17 @@ DEFINITION = Definition(
     },
     sentence="{profile} vortex of {circulation}, wound for {wound}[, a funnel {depth} deep]",
     apply=apply,
-    each=frozenset({"circulation", "wound", "core", "depth"}),
-    alone=True,
+    per_element=frozenset({"circulation", "wound", "core", "depth"}),
+    pointwise=True,
     suggest=suggest,
     handle="core",
+    amounts=("circulation", "depth"),
+    specimen=Specimen(
+        ("disc", {"radius": 1.05}),
+        {"core": 0.3, "depth": sine(0.1, 0.9), "circulation": 1.2, "wound": sine(0.0, 2.0)},
+        before=[
+            {"step": "formula", "values": {"offset": "0.12 * hypot(x, z) * cos(6 * atan2(z, x))"}}
+        ],
+    ),
     order=60,
 )

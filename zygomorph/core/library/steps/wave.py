@@ -6,52 +6,20 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
-from numba import float32, prange, types
 
-from zygomorph.core.catalogue import Definition
-from zygomorph.core.compiled import BLOCK, CHUNKS, F1, F1W, F2, first_of, kernel, load
-from zygomorph.core.context import Context
-from zygomorph.core.extent import extent_of
-from zygomorph.core.grips import reach
-from zygomorph.core.mesh import Mesh
-from zygomorph.core.noise.lattice import floor_to_int
-from zygomorph.core.normals import point_normals
-from zygomorph.core.resolve import Resolved
-from zygomorph.core.steps.axis_frame import unit
-from zygomorph.core.steps.pushing import ONE, push
-from zygomorph.core.trigonometry import sine_cosine
-from zygomorph.core.triples import apart
-from zygomorph.core.values import Value, choice, direction, number
-
-TURN = float32(2 * np.pi)
-
-
-@kernel(types.void(F2, F1, F1, F1, F1, types.boolean, F1W))
-def _add_wave(points, direction, amplitude, per_length, phase, first, out):  # type: ignore[no-untyped-def]
-    """per_length : waves a metre; phase : cycles; first : whether ``out`` begins at zero"""
-    n = points.shape[0]
-    flat = points.reshape(-1)
-    blocks = (n + BLOCK - 1) // BLOCK
-    dx, dy, dz = direction[0], direction[1], direction[2]
-    for chunk in prange(CHUNKS):
-        work = np.empty((6, BLOCK), np.float32)
-        x, y, z, height, waves, shift = work[0], work[1], work[2], work[3], work[4], work[5]
-        for block in range(first_of(chunk, blocks), first_of(chunk + 1, blocks)):
-            lo = block * BLOCK
-            m = min(BLOCK, n - lo)
-            result = out[lo : lo + m]
-            apart(flat, lo, m, x, y, z)
-            load(amplitude, lo, m, height)
-            load(per_length, lo, m, waves)
-            load(phase, lo, m, shift)
-            if first:
-                for i in range(m):
-                    result[i] = float32(0.0)
-            for i in range(m):
-                cycles = (dx * x[i] + dy * y[i] + dz * z[i]) * waves[i] - shift[i]
-                # Whole cycles away first: a sine of a large angle has lost its digits.
-                s, _ = sine_cosine(TURN * (cycles - float32(floor_to_int(cycles))))
-                result[i] += height[i] * s
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.affine import unit
+from zygomorph.core.geometry.extent import extent_of
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.kernels.along_directions import ONE, push
+from zygomorph.core.kernels.deform.wave import add_wave
+from zygomorph.core.values.definitions import DeformDefinition
+from zygomorph.core.values.grips import reach
+from zygomorph.core.values.groups import PUSH
+from zygomorph.core.values.specimen import SHEET, Specimen, saw
+from zygomorph.core.values.value import Value, choice, direction, number
 
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
@@ -62,7 +30,7 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
     if np.any(values.numbers["across"]) and np.linalg.norm(side) > 1e-9:
         waves.append((unit(side), "across", "across_wavelength", "across_phase"))
     for index, (way, amplitude, wavelength, phase) in enumerate(waves):
-        _add_wave(
+        add_wave(
             mesh.points,
             way.astype(np.float32),
             values.array(amplitude),
@@ -71,7 +39,7 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
             index == 0,
             heights,
         )
-    along = point_normals(mesh) if values.word("along") == "normal" else up[None, :]
+    along = point_normals(mesh) if values.discrete("along") == "normal" else up[None, :]
     return mesh.moved(push(mesh.points, along.astype(np.float32), heights, ONE, weights))
 
 
@@ -94,11 +62,10 @@ def _length(label: str, **more: Any) -> Value:
     )
 
 
-DEFINITION = Definition(
-    sort="step",
+DEFINITION = DeformDefinition(
     key="wave",
     title="Plane wave",
-    group="push",
+    group=PUSH,
     help="Straight crests that run in one direction; a second wave may run across them.",
     also=("ripple", "sine", "swell", "flag", "banner"),
     values={
@@ -138,12 +105,14 @@ DEFINITION = Definition(
     },
     sentence="Wave of {amplitude} every {wavelength}[, {across} across]",
     apply=apply,
-    each=frozenset(
+    per_element=frozenset(
         {"amplitude", "wavelength", "phase", "across", "across_wavelength", "across_phase"}
     ),
-    alone=True,
+    pointwise=True,
     suggest=suggest,
     handle="arrows",
     grips=(reach("wavelength", "direction"),),
+    amounts=("amplitude", "across"),
+    specimen=Specimen(SHEET, {"amplitude": 0.14, "wavelength": 0.95, "phase": saw(0, 1)}),
     order=30,
 )

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zygomorph.core.noise.fractal import Pattern, fractal
-from zygomorph.core.noise.lattice import octave_seed
+from zygomorph.core.kernels.noise.fractal import Pattern, fractal
+from zygomorph.core.kernels.noise.lattice import octave_seed
 
 Array = np.ndarray
 # Lattice cells beyond this have lost the digits that noise is made of.

@@ -15,8 +15,8 @@ from functools import lru_cache
 
 import numpy as np
 
-from zygomorph.core.formula.errors import FormulaError
-from zygomorph.core.formula.functions import CONSTANTS, FUNCTIONS
+from zygomorph.core.values.formula.errors import FormulaError
+from zygomorph.core.values.formula.functions import CONSTANTS, FUNCTIONS
 
 LONGEST = 1000
 DEEPEST = 50

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
-from zygomorph.core.formula.parse import Formula
+from zygomorph.core.values.formula.parse import Formula
 
 # Long enough that the walk over the formula costs little, short enough for the second-level cache.
 BLOCK = 16_384

@@ -3,7 +3,7 @@
 import sqlalchemy as sa
 from alembic import op
 
-from zygomorph.core.study import migrated
+from zygomorph.core.document.study import migrated
 
 revision = "0002"
 down_revision = "0001"

@@ -3,7 +3,7 @@
 import sqlalchemy as sa
 from alembic import op
 
-from zygomorph.core.versions import newest, newest_preset
+from zygomorph.core.document.versions import newest, newest_preset
 
 revision = "0004"
 down_revision = "0003"

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from numba import njit
 
-from zygomorph.core.triples import apart, together
+from zygomorph.core.kernels.structure_of_arrays import merge, split
 
 
 @njit
@@ -12,8 +12,8 @@ def _there_and_back(flat, lo, m, out):
     x = np.zeros(m, np.float32)
     y = np.zeros(m, np.float32)
     z = np.zeros(m, np.float32)
-    apart(flat, lo, m, x, y, z)
-    together(x, y, z, lo, m, out)
+    split(flat, lo, m, x, y, z)
+    merge(x, y, z, lo, m, out)
     return x, y, z
 
 

@@ -10,7 +10,7 @@ QUIET_S = 1.0
 PATIENCE_S = 20.0
 
 
-class Calm:
+class Debounce:
     def __init__(self, quiet: float = QUIET_S, patience: float = PATIENCE_S) -> None:
         """quiet, patience : seconds without a wish for a frame; longest wait for them"""
         self._quiet = quiet

@@ -7,18 +7,18 @@ from hypothesis import strategies as st
 
 from tests.conftest import volume
 from tests.core.test_repair import form, together, without_faces
-from zygomorph.core.catalogue import definitions
-from zygomorph.core.context import Context
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import resolve
+from zygomorph.core.document.loop import Loop
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.forms.imported import repaired
-from zygomorph.core.loop import Loop
-from zygomorph.core.mesh import make_mesh
-from zygomorph.core.repair.crowded import parted
-from zygomorph.core.repair.examine import examine, repairs
-from zygomorph.core.repair.holes import openings
-from zygomorph.core.repair.leave_out import doubled_faces, loose_points
-from zygomorph.core.repair.shells import parts_of
-from zygomorph.core.resolve import resolve
+from zygomorph.core.geometry.mesh import make_mesh
+from zygomorph.core.geometry.repair.crowded import parted
+from zygomorph.core.geometry.repair.examine import examine, repairs
+from zygomorph.core.geometry.repair.holes import openings
+from zygomorph.core.geometry.repair.leave_out import doubled_faces, loose_points
+from zygomorph.core.geometry.repair.shells import parts_of
+from zygomorph.core.library.forms.imported import repaired
+from zygomorph.core.values.entries import definitions
 
 LOOP = Loop(24, 24)
 DEFINITION = definitions("form")["imported"]

@@ -6,10 +6,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.reference.test_deformers import form
-from zygomorph.core import normals
-from zygomorph.core.mesh import Mesh, make_mesh
-from zygomorph.core.normals import face_vector_areas, point_normals
-from zygomorph.core.rings import LONGEST_SEARCH, rings
+from zygomorph.core.geometry import normals
+from zygomorph.core.geometry.mesh import Mesh, make_mesh
+from zygomorph.core.geometry.normals import face_vector_areas, point_normals
+from zygomorph.core.geometry.one_ring import LONGEST_SEARCH, rings
 
 
 def triangle_mesh(points: np.ndarray, triangles: np.ndarray) -> Mesh:

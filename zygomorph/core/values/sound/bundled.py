@@ -10,7 +10,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from zygomorph.core.sound.track import Track
+from zygomorph.core.values.sound.track import Track
 
 RATE = 22_050
 SECONDS = 10.0

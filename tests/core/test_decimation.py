@@ -7,11 +7,11 @@ from hypothesis import strategies as st
 
 from tests.conftest import document, resolved, study
 from tests.reference.test_deformers import form
-from zygomorph.core.catalogue import definitions
-from zygomorph.core.context import Context, Other
-from zygomorph.core.evaluate import Evaluator, Request
-from zygomorph.core.mesh import loose_points
-from zygomorph.core.study import check_document
+from zygomorph.core.animation.context import Context, Other
+from zygomorph.core.document.study import check_document
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.geometry.mesh import loose_points
+from zygomorph.core.values.entries import definitions
 
 CLOTH = {"step": "cloth", "values": {"columns": 60, "rows": 40}}
 SAW = {"signal": "cycle", "shape": "saw", "low": 0, "high": 1}
@@ -42,22 +42,22 @@ def test_what_is_said_to_take_each_point_alone_does(definition):
     assert np.allclose(run(few, chosen), whole[chosen], atol=1e-6)
 
 
-def evaluated(recipe, every=1, evaluator=None, frame=3.0, mask_of=None):
-    request = Request("p", frame, every=every, mask_of=mask_of)
+def evaluated(recipe, stride=1, evaluator=None, frame=3.0, mask_of=None):
+    request = Request("p", frame, stride=stride, mask_of=mask_of)
     return (evaluator or Evaluator()).evaluate(study(*recipe), request)
 
 
 @given(st.integers(2, 50), st.floats(0, 20))
-def test_thin_frames_are_every_so_many_points_of_the_whole(every, frame):
+def test_thin_frames_are_every_so_many_points_of_the_whole(stride, frame):
     twist = {"step": "twist", "values": {"angle": SAW}, "where": FRONT}
     recipe = (CLOTH, PUSH, twist)
     whole = evaluated(recipe, frame=frame, mask_of="s2")
-    thin = evaluated(recipe, every, frame=frame, mask_of="s2")
-    assert np.allclose(thin.mesh.points, whole.mesh.points[::every], atol=1e-6)
-    assert np.allclose(thin.weights, whole.weights[::every], atol=1e-6)
+    thin = evaluated(recipe, stride, frame=frame, mask_of="s2")
+    assert np.allclose(thin.mesh.points, whole.mesh.points[::stride], atol=1e-6)
+    assert np.allclose(thin.weights, whole.weights[::stride], atol=1e-6)
     stored = "mask:edge"
     assert np.allclose(
-        thin.mesh.get("point", stored), whole.mesh.get("point", stored)[::every], atol=1e-6
+        thin.mesh.get("point", stored), whole.mesh.get("point", stored)[::stride], atol=1e-6
     )
     assert (thin.whole, [s.points for s in thin.steps]) == (2400, [2400] * 3)
 
@@ -87,10 +87,10 @@ def test_faces_and_curves_are_never_thinned():
 
 def test_whole_and_thin_frames_do_not_take_each_others_place_in_the_cache():
     evaluator = Evaluator()
-    for every in (1, 5, 1, 5, 3):
-        found = evaluated((CLOTH, PUSH), every, evaluator)
-        assert len(found.mesh.points) == len(range(0, 2400, every))
-    keys = {evaluated((CLOTH, PUSH), every, evaluator).key for every in (1, 5, 3)}
+    for stride in (1, 5, 1, 5, 3):
+        found = evaluated((CLOTH, PUSH), stride, evaluator)
+        assert len(found.mesh.points) == len(range(0, 2400, stride))
+    keys = {evaluated((CLOTH, PUSH), stride, evaluator).key for stride in (1, 5, 3)}
     assert len(keys) == 3
 
 
@@ -104,5 +104,5 @@ def test_another_piece_that_is_used_is_whole():
         {"id": "q", "name": "Whole", "recipe": [{"id": "b", **CLOTH}]},
     ]
     made = document(CLOTH) | {"pieces": pieces}
-    found = Evaluator().evaluate(check_document(made), Request("p", 0.0, every=9))
+    found = Evaluator().evaluate(check_document(made), Request("p", 0.0, stride=9))
     assert (found.whole, len(found.mesh.points)) == (2400, 267)

@@ -1,0 +1,233 @@
+"""The one walker over everything in a study that has values.
+
+A part is a marker, a piece, a step, a mask layer or a look. Each says where it stands in the
+document, which entry of the library it is, and which values it has, declared and given.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from zygomorph.core.values.definitions import Definition
+from zygomorph.core.values.entries import definitions, recipe_definitions
+from zygomorph.core.values.kinds import kind_of
+from zygomorph.core.values.layer_values import LAYER_VALUES
+from zygomorph.core.values.place_values import MARKER_VALUES, PLACE_VALUES
+from zygomorph.core.values.value import Value
+
+Specs = Mapping[str, Value]
+PartKind = Literal["marker", "piece", "step", "layer", "look"]
+
+
+@dataclass(frozen=True)
+class Collection:
+    """Things of one kind that stand on the stage, each with an id.
+
+    key : of the list in the document
+    place : the declared values of where each stands
+    """
+
+    key: str
+    kind: PartKind
+    place: Specs
+
+
+COLLECTIONS = (
+    Collection("markers", "marker", MARKER_VALUES),
+    Collection("pieces", "piece", PLACE_VALUES),
+)
+
+
+@dataclass(frozen=True)
+class Section:
+    """Values that stand together in a part.
+
+    path : below the part, such as ``values``; "" where they stand in the part itself
+    """
+
+    path: str
+    specs: Specs
+    given: Mapping[str, Any]
+
+
+@dataclass(frozen=True)
+class Part:
+    """address : as edits have it, by ids; pointer : as errors have it, by numbers
+    given : what the document has of it
+    sections : its values
+    definition : its entry of the library; None for a marker or a piece
+    owner : the part that it belongs to; None for a marker or a piece
+    """
+
+    kind: PartKind
+    address: str
+    pointer: str
+    given: Mapping[str, Any]
+    sections: tuple[Section, ...]
+    definition: Definition | None = None
+    owner: Part | None = None
+
+    @property
+    def id(self) -> str:
+        return self.given.get("id", "")
+
+    @property
+    def on(self) -> bool:
+        """Whether it and all that it belongs to are switched on."""
+        return self.given.get("on", True) and (self.owner is None or self.owner.on)
+
+    @property
+    def visible(self) -> bool:
+        """Whether it is switched on, and its piece is shown."""
+        shown = self.given.get("visible", True) and self.given.get("on", True)
+        return shown and (self.owner is None or self.owner.visible)
+
+    def within(self, kind: PartKind) -> str:
+        """Id of the part of a kind that it is, or belongs to; "" where there is none."""
+        if self.kind == kind:
+            return self.id
+        return "" if self.owner is None else self.owner.within(kind)
+
+    def discrete(self) -> dict[str, Any]:
+        """Its own values that are no numbers, with their defaults."""
+        return {
+            name: self.sections[0].given.get(name, spec.default)
+            for name, spec in self.sections[0].specs.items()
+            if not kind_of(spec).moves
+        }
+
+    def values(self) -> Iterator[GivenValue]:
+        """Every value that the document gives."""
+        for section in self.sections:
+            below = f"/{section.path}" if section.path else ""
+            for name, spec in section.specs.items():
+                if name in section.given:
+                    yield GivenValue(self, f"{below}/{name}".lstrip("/"), spec, section.given[name])
+
+
+@dataclass(frozen=True)
+class GivenValue:
+    """path : below its part; component : 0 to 2 of one component of a vector, or None"""
+
+    part: Part
+    path: str
+    spec: Value
+    given: Any
+    component: int | None = None
+
+    @property
+    def address(self) -> str:
+        return f"{self.part.address}/{self.path}"
+
+    @property
+    def pointer(self) -> str:
+        return f"{self.part.pointer}/{self.path}"
+
+    @property
+    def label(self) -> str:
+        """Of the value, with its component."""
+        spec = self.spec
+        return spec.label if self.component is None else f"{spec.label} {'xyz'[self.component]}"
+
+    def numbers(self) -> Iterator[GivenValue]:
+        """The value itself, or each component of a vector; nothing of what is no number."""
+        if not kind_of(self.spec).moves:
+            return
+        if not isinstance(self.given, list):
+            yield self
+            return
+        for k, given in enumerate(self.given):
+            yield GivenValue(self.part, f"{self.path}/{k}", self.spec, given, k)
+
+
+def _placed(collection: Collection, index: int, given: Mapping[str, Any]) -> Part:
+    place = Section("place", collection.place, given.get("place", {}))
+    address = f"/{collection.key}/{given['id']}"
+    return Part(collection.kind, address, f"/{collection.key}/{index}", given, (place,))
+
+
+def step_part(given: Mapping[str, Any], piece: Part | None = None, index: int = 0) -> Part:
+    """A step, by itself or of a piece."""
+    definition = recipe_definitions()[given["step"]]
+    section = Section("values", definition.values, given.get("values", {}))
+    address, pointer = f"/recipe/{given['id']}", f"/recipe/{index}"
+    if piece is not None:
+        address, pointer = piece.address + address, piece.pointer + pointer
+    return Part("step", address, pointer, given, (section,), definition, piece)
+
+
+def steps_of(piece: Part) -> Iterator[Part]:
+    """The steps of a piece's recipe, those that are switched off as well."""
+    for index, step in enumerate(piece.given.get("recipe", [])):
+        yield step_part(step, piece, index)
+
+
+def layers_of(step: Part) -> Iterator[Part]:
+    """The layers of a step's mask, those that are switched off as well."""
+    at = "where/layers"
+    for index, given in enumerate(step.given.get("where", {}).get("layers", [])):
+        definition = definitions("layer")[given["layer"]]
+        sections = (
+            Section("values", definition.values, given.get("values", {})),
+            Section("", LAYER_VALUES, given),
+        )
+        address, pointer = f"{step.address}/{at}/{given['id']}", f"{step.pointer}/{at}/{index}"
+        yield Part("layer", address, pointer, given, sections, definition, step)
+
+
+def looks_of(piece: Part) -> Iterator[Part]:
+    """The looks of a piece; of one that the document leaves out, all values have their defaults."""
+    for key, definition in definitions("look").items():
+        given = (piece.given.get("look") or {}).get(key) or {}
+        address, pointer = f"{piece.address}/look/{key}", f"{piece.pointer}/look/{key}"
+        section = Section("", definition.values, given)
+        yield Part("look", address, pointer, given, (section,), definition, piece)
+
+
+def _children(owner: Part) -> Iterator[Part]:
+    if owner.kind == "piece":
+        yield from steps_of(owner)
+        yield from looks_of(owner)
+    elif owner.kind == "step":
+        yield from layers_of(owner)
+
+
+def parts_of(owner: Part) -> Iterator[Part]:
+    """A part and all that belongs to it, in the order of the document."""
+    yield owner
+    for child in _children(owner):
+        yield from parts_of(child)
+
+
+def roots(document: Mapping[str, Any]) -> Iterator[Part]:
+    """The markers and pieces of a study."""
+    for collection in COLLECTIONS:
+        for index, given in enumerate(document.get(collection.key, [])):
+            yield _placed(collection, index, given)
+
+
+def parts(document: Mapping[str, Any]) -> Iterator[Part]:
+    """Every part of a study that was checked against the schema."""
+    for root in roots(document):
+        yield from parts_of(root)
+
+
+def given_values(document: Mapping[str, Any]) -> Iterator[GivenValue]:
+    """Every value that a study gives."""
+    for part in parts(document):
+        yield from part.values()
+
+
+def part_at(document: Mapping[str, Any], address: str) -> tuple[Part, str] | None:
+    """The innermost part that an address lies in, and what of the address is left below it; None
+    where it lies in none."""
+
+    def holding(candidates: Iterator[Part]) -> Part | None:
+        return next((p for p in candidates if f"{address}/".startswith(f"{p.address}/")), None)
+
+    found, inner = None, holding(roots(document))
+    while inner is not None:
+        found, inner = inner, holding(_children(inner))
+    return None if found is None else (found, address[len(found.address) :].strip("/"))

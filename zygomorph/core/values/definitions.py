@@ -1,0 +1,250 @@
+"""What an entry of the library declares: one class for each sort of entry.
+
+Whatever others need to know of an entry stands here, in the entry's own file. Nothing elsewhere
+lists entries by name.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
+from typing import Any, ClassVar, Literal
+
+from zygomorph.core.values.formula.parse import Formula
+from zygomorph.core.values.grips import Grip
+from zygomorph.core.values.groups import Group
+from zygomorph.core.values.kinds import describe_value
+from zygomorph.core.values.specimen import DEFAULT_SPECIMEN, Specimen
+from zygomorph.core.values.value import Value
+
+Sort = Literal["form", "step", "layer", "signal", "look"]
+# What of the context a result depends on besides the entry's values.
+Read = Literal["place", "camera", "assets"]
+# How far around a point its weight is decided: by the point alone, by the surface around it, or by
+# all points together.
+Reach = Literal["pointwise", "neighbourhood", "whole"]
+Discrete = Mapping[str, Any]
+
+
+@dataclass(frozen=True)
+class FormulaUse:
+    """What an entry with formulas does with them.
+
+    formulas : those that are run
+    known : names that they may use
+    elements : for what they are worked out: "points", "faces" or "shards"
+    """
+
+    formulas: tuple[Formula, ...]
+    known: frozenset[str]
+    elements: str = "points"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Definition:
+    """What every entry declares.
+
+    sentence : what the entry does, with ``{value}`` where a value is to be read; parts in square
+        brackets are left out where the values in them do nothing
+    apply : the work; its arguments depend on the sort
+    also : other words by which it is looked for
+    version : raised when the same values begin to give another result, so that no kept result of
+        the older kind is used
+    by_time : from the discrete values to whether the result depends on the frame even where no
+        value moves
+    reads : what of the context the result depends on besides the values
+    per_element : values of which every element may have its own
+    suggest : values that suit the mesh a new entry will act on
+    handle : a way of its own in which its spatial values are shown and dragged on the stage
+    grips : the other lengths, places and angles that stand on the stage
+    formulas : from the discrete values to the formulas that are run
+    """
+
+    sort: ClassVar[Sort]
+
+    key: str
+    title: str
+    help: str
+    values: Mapping[str, Value]
+    sentence: str
+    apply: Callable[..., Any]
+    group: Group | None = None
+    also: tuple[str, ...] = ()
+    version: int = 1
+    by_time: Callable[[Discrete], bool] | None = None
+    reads: frozenset[Read] = frozenset()
+    per_element: frozenset[str] = frozenset()
+    suggest: Callable[[Any], dict[str, Any]] | None = None
+    handle: str = ""
+    grips: tuple[Grip, ...] = ()
+    formulas: Callable[[Discrete], FormulaUse] | None = None
+    order: int = 100
+
+    def __post_init__(self) -> None:
+        unknown = self.per_element - self.values.keys()
+        if unknown:
+            raise ValueError(f"{self.key} declares per element what it does not have: {unknown}")
+        marked = {n: replace(v, each=n in self.per_element) for n, v in self.values.items()}
+        object.__setattr__(self, "values", marked)
+
+    @property
+    def changes_topology(self) -> bool:
+        return False
+
+    @property
+    def carriable(self) -> bool:
+        """Whether it happens at a place, which a marker or a piece may carry along."""
+        return False
+
+    @property
+    def rigid(self) -> bool:
+        """Whether it can move each shard as a whole instead of each point."""
+        return False
+
+    @property
+    def needs_file(self) -> bool:
+        """Whether it shows a file that was brought in."""
+        return "assets" in self.reads
+
+    def describe(self) -> dict[str, Any]:
+        return {
+            "sort": self.sort,
+            "key": self.key,
+            "title": self.title,
+            "group": self.group.key if self.group else "",
+            "help": self.help,
+            "also": list(self.also),
+            "sentence": self.sentence,
+            "handle": self.handle,
+            "grips": [grip.describe() for grip in self.grips],
+            "changes_topology": self.changes_topology,
+            "carriable": self.carriable,
+            "rigid": self.rigid,
+            "values": {name: describe_value(value) for name, value in self.values.items()},
+        }
+
+
+@dataclass(frozen=True, kw_only=True)
+class FormDefinition(Definition):
+    """``apply(values, context) -> Mesh``.
+
+    brought_in : of a form that shows a file, ``(values, context) -> Mesh`` with the repairs that
+        were taken, in the file's own unit and place
+    turns_faces : name of the switch that turns its faces outwards, or ""
+    specimen : what its picture shows where its defaults do not suit it
+    """
+
+    sort = "form"
+    brought_in: Callable[..., Any] | None = None
+    turns_faces: str = ""
+    specimen: Specimen = DEFAULT_SPECIMEN
+
+    @property
+    def changes_topology(self) -> bool:
+        return True
+
+
+@dataclass(frozen=True, kw_only=True)
+class StepDefinition(Definition):
+    """What stands in a recipe after its form.
+
+    jumps : from the discrete values to whether what it makes goes from place to place at once
+    amounts : values that are amounts: it does nothing where all of them are 0
+    prepares : whether it moves nothing by itself, but gives later steps something to use
+    writes_rest : from the discrete values to whether it makes the points as they are its rest shape
+    specimen : what its picture shows, where its defaults on a ball do not show it
+    """
+
+    sort = "step"
+    jumps: Callable[[Discrete], bool] | None = None
+    amounts: tuple[str, ...] = ()
+    prepares: bool = False
+    writes_rest: Callable[[Discrete], bool] = lambda discrete: False
+    specimen: Specimen = DEFAULT_SPECIMEN
+
+    def __post_init__(self) -> None:
+        super().__post_init__()
+        unknown = set(self.amounts) - self.values.keys()
+        if unknown:
+            raise ValueError(f"{self.key} declares as amounts what it does not have: {unknown}")
+
+
+@dataclass(frozen=True, kw_only=True)
+class DeformDefinition(StepDefinition):
+    """``apply(mesh, values, weights, context) -> Mesh`` of the same topology.
+
+    pointwise : whether what it makes of a point depends on that point alone, not on others, their
+        number or its own; of loose points some may then be left out before it
+    moves_shards : whether it can move each shard as a whole instead of each point
+    """
+
+    pointwise: bool = False
+    moves_shards: bool = True
+
+    @property
+    def carriable(self) -> bool:
+        return bool(self.handle or self.grips)
+
+    @property
+    def rigid(self) -> bool:
+        return self.moves_shards
+
+
+@dataclass(frozen=True, kw_only=True)
+class TopologyDefinition(StepDefinition):
+    """``apply(mesh, values, weights, context) -> Mesh`` of another topology."""
+
+    pointwise: ClassVar[bool] = False
+
+    @property
+    def changes_topology(self) -> bool:
+        return True
+
+
+@dataclass(frozen=True, kw_only=True)
+class MaskDefinition(Definition):
+    """``apply(mesh, values, context) -> (P,)`` from 0 to 1, before its profile.
+
+    reach : how far around a point its weight is decided. What looks at the surface around each
+        point gives faces, shards and curves the mean of what their points have
+    opens : from the discrete values to the name of the one that keeps the loop from closing, or
+        None
+    """
+
+    sort = "layer"
+    reach: Reach = "whole"
+    opens: Callable[[Discrete], str | None] | None = None
+
+
+def _nothing_near(*_: Any) -> str:
+    return "nothing near by closes"
+
+
+@dataclass(frozen=True, kw_only=True)
+class SignalDefinition(Definition):
+    """``apply(values, times, loop, context) -> numbers``, (T,) frames to (T,) float64.
+
+    The functions below take the signal as the document has it.
+
+    series : its lists of values at frames, as fields of a pydantic model (see
+        :mod:`zygomorph.core.values.keys`)
+    moves : whether it may differ from frame to frame
+    jumps : whether it goes from value to value at once
+    restarts : whether at the end of its period it falls back to where it began
+    fit : makes one that does not close do so with the least change: the changed signal with what
+        is changed, in words before and after; or the reason why it cannot
+    """
+
+    sort = "signal"
+    series: Mapping[str, tuple[Any, Any]] = field(default_factory=dict)
+    moves: bool = True
+    jumps: Callable[[Discrete], bool] = lambda signal: False
+    restarts: Callable[[Discrete], bool] = lambda signal: False
+    fit: Callable[..., tuple[dict[str, Any], str, str] | str] = _nothing_near
+
+
+@dataclass(frozen=True, kw_only=True)
+class LookDefinition(Definition):
+    """``apply(mesh, values) ->`` what the stage draws."""
+
+    sort = "look"

@@ -1,0 +1,45 @@
+"""The entries of the library, for layers that stand below it.
+
+A document is checked against them and signals are looked up among them, though neither knows any
+by name. The registry, which finds them, stands above; it is asked for when the first entry is.
+"""
+
+from __future__ import annotations
+
+from importlib import import_module
+from typing import Literal, overload
+
+from zygomorph.core.values.definitions import (
+    Definition,
+    FormDefinition,
+    LookDefinition,
+    MaskDefinition,
+    SignalDefinition,
+    Sort,
+    StepDefinition,
+)
+
+REGISTRY = "zygomorph.core.registry"
+
+
+@overload
+def definitions(sort: Literal["form"]) -> dict[str, FormDefinition]: ...
+@overload
+def definitions(sort: Literal["step"]) -> dict[str, StepDefinition]: ...
+@overload
+def definitions(sort: Literal["layer"]) -> dict[str, MaskDefinition]: ...
+@overload
+def definitions(sort: Literal["signal"]) -> dict[str, SignalDefinition]: ...
+@overload
+def definitions(sort: Literal["look"]) -> dict[str, LookDefinition]: ...
+@overload
+def definitions(sort: Sort) -> dict[str, Definition]: ...
+def definitions(sort: Sort) -> dict[str, Definition]:  # type: ignore[misc]
+    """All entries of a sort by key, in their order."""
+    found: dict[str, Definition] = import_module(REGISTRY).found_entries(sort)
+    return found
+
+
+def recipe_definitions() -> dict[str, FormDefinition | StepDefinition]:
+    """Forms and steps: everything that can stand in a recipe."""
+    return {**definitions("form"), **definitions("step")}

@@ -1,0 +1,50 @@
+"""Kinds of values by their keys. A new kind is one entry here, and its editor in the interface."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Any
+
+from zygomorph.core.values.kinds.choices import CHOICE, COLOUR, SWITCH
+from zygomorph.core.values.kinds.drawn import CURVE, PATHS, PICKED, STROKES
+from zygomorph.core.values.kinds.kind import Kind
+from zygomorph.core.values.kinds.numbers import NUMBER, VECTOR, WHOLE
+from zygomorph.core.values.kinds.references import ADDRESS, FILE, PIECE
+from zygomorph.core.values.kinds.written import FORMULA, TEXT
+from zygomorph.core.values.value import Value
+
+KINDS: dict[str, Kind] = {
+    "number": NUMBER,
+    "whole": WHOLE,
+    "vector": VECTOR,
+    "direction": VECTOR,
+    "choice": CHOICE,
+    "switch": SWITCH,
+    "colour": COLOUR,
+    "gradient": CHOICE,
+    "asset": FILE,
+    "picture": FILE,
+    "sound": FILE,
+    "paths": PATHS,
+    "curve": CURVE,
+    "picked": PICKED,
+    "strokes": STROKES,
+    "address": ADDRESS,
+    "piece": PIECE,
+    "text": TEXT,
+    "formula": FORMULA,
+}
+
+
+def kind_of(value: Value) -> Kind:
+    """The kind of a declared value."""
+    return KINDS[value.kind]
+
+
+def describe_value(value: Value) -> dict[str, Any]:
+    """JSON for interface, API, command line and docs."""
+    described = asdict(value)
+    del described["tested_to"]
+    described["options"] = [{"key": key, "label": label} for key, label in value.options]
+    described["moves"] = value.moves and kind_of(value).moves
+    return described

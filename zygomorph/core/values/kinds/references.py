@@ -1,0 +1,34 @@
+"""What names something else: another piece, another value, or a file that was brought in."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from pydantic import Field
+
+from zygomorph.core.values.kinds.kind import Kind, Names
+from zygomorph.core.values.value import Value
+
+
+def _quoted(given: Any, value: Value, names: Names) -> str:
+    return f"“{names.get(given, given)}”" if given else "no piece"
+
+
+PIECE = Kind(
+    type=lambda value: Annotated[str, Field(pattern=r"^([A-Za-z0-9][A-Za-z0-9_-]{0,39})?$")],
+    # Tests call the piece itself "p", which would wait for itself.
+    random=lambda value, chance: chance.choice(["", "gone", "p"]),
+    ends=lambda value: ("", "gone"),
+    words=_quoted,
+)
+ADDRESS = Kind(
+    type=lambda value: Annotated[str, Field(pattern=r"^(/[^/]+)*$", max_length=400)],
+    random=lambda value, chance: chance.choice(["", "/pieces/p/place/move/0", "/pieces/gone"]),
+    ends=lambda value: ("", "/pieces/gone"),
+)
+# By the SHA-256 of the file's content.
+FILE = Kind(
+    type=lambda value: Annotated[str, Field(pattern=r"^([0-9a-f]{64})?$")],
+    random=lambda value, chance: chance.choice(["", "0" * 64]),
+    ends=lambda value: ("", "0" * 64),
+)
