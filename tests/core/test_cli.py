@@ -218,19 +218,21 @@ def test_catalogue_reads_well_without_json(tmp_path, capsys):
 
 
 def test_bench_measures_only_what_is_asked_for(tmp_path, capsys, monkeypatch):
-    from zygomorph import bench
+    from zygomorph.bench import figures
+    from zygomorph.bench import run as bench
 
     measured = []
 
     def group(*names):
         def measure():
             measured.append(names)
-            return [bench.result(name, 1.0, "ms", None) for name in names]
+            return [figures.result(name, 1.0, "ms", None) for name in names]
 
         return measure
 
-    groups = [(("http_",), group("http_median", "http_p95")), (("drag_to",), group("drag_to_x"))]
-    monkeypatch.setattr(bench, "BENCHES", groups)
+    subjects = {"http": group("http_median", "http_p95"), "drag": group("drag_to_x")}
+    monkeypatch.setattr(bench, "SUBJECTS", {"http": ("http_",), "drag": ("drag_to",)})
+    monkeypatch.setattr(bench, "measured", lambda subject: subjects[subject]())
     assert [r["name"] for r in bench.run("http_p")] == ["http_p95", "cores"]
     assert [r["name"] for r in bench.run("drag_to_x")] == ["drag_to_x", "cores"]
     assert measured == [("http_median", "http_p95"), ("drag_to_x",)]
@@ -238,16 +240,18 @@ def test_bench_measures_only_what_is_asked_for(tmp_path, capsys, monkeypatch):
 
 
 def test_bench_prints_results_of_the_agreed_shape(tmp_path, capsys, monkeypatch):
-    from zygomorph import bench
+    from zygomorph.bench import figures
+    from zygomorph.bench import run as bench
 
-    one = bench.result("noise_vs_c", 0.9, "×", 1.3, 1.0)
-    monkeypatch.setattr(bench, "BENCHES", [(("noise_",), lambda: [one])])
+    one = figures.result("noise_vs_c", 0.9, "×", 1.3, 1.0)
+    monkeypatch.setattr(bench, "SUBJECTS", {"noise": ("noise_",)})
+    monkeypatch.setattr(bench, "measured", lambda _: [one])
     assert run(tmp_path, "bench", "--json") == 0
     results = json.loads(capsys.readouterr().out)["results"]
     assert set(results[0]) == {"name", "value", "unit", "reference", "ratio", "goal", "met"}
     assert results[0]["met"] is True
-    assert bench.result("x", 2.0, "ms", 1.0)["met"] is False
-    assert bench.result("x", 2.0, "ms", None)["met"] is None
+    assert figures.result("x", 2.0, "ms", 1.0)["met"] is False
+    assert figures.result("x", 2.0, "ms", None)["met"] is None
 
 
 def test_a_still_glb_is_the_frame_with_what_other_pieces_and_time_do(tmp_path):

@@ -239,7 +239,7 @@ def test_what_stands_in_gives_what_the_whole_kernel_gives():
     points = np.random.default_rng(3).normal(size=(5000, 3)).astype(np.float32)
     nothing, all_of_it = np.zeros(1, np.float32), np.ones(1, np.float32)
     moved = []
-    push = next(k for k in KERNELS if k.name == "pushing._push")
+    push = next(k for k in KERNELS if k.name == "kernels.along_directions._push")
     for compiled_push in (push.compile(), push.compile_alone()):
         out = np.empty_like(points)
         height = points[:, 0].copy()

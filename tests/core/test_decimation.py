@@ -17,12 +17,13 @@ CLOTH = {"step": "cloth", "values": {"columns": 60, "rows": 40}}
 SAW = {"signal": "cycle", "shape": "saw", "low": 0, "high": 1}
 PUSH = {"step": "displace", "values": {"along": "vector", "travel": SAW}}
 FRONT = {"layers": [{"id": "l", "layer": "linear", "values": {"width": 1.0}}], "store": "edge"}
-ALONE = [d for sort in ("step", "layer") for d in definitions(sort).values() if d.alone]
+POINTWISE = [d for d in definitions("step").values() if d.pointwise]
+POINTWISE += [d for d in definitions("layer").values() if d.reach == "pointwise"]
 CLOUD = np.random.default_rng(2).normal(size=(400, 3)).astype(np.float32)
 
 
-@pytest.mark.parametrize("definition", ALONE, ids=lambda d: d.key)
-def test_what_is_said_to_take_each_point_alone_does(definition):
+@pytest.mark.parametrize("definition", POINTWISE, ids=lambda d: d.key)
+def test_what_is_declared_pointwise_is(definition):
     mesh = loose_points(CLOUD).with_attribute("point", "mask:edge", CLOUD[:, 0].copy())
     values = {"name": "edge"} if definition.key == "stored" else {}
     given_values = resolved(definition, **values)

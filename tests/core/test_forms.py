@@ -17,6 +17,7 @@ from zygomorph.core.geometry.mesh import make_mesh
 from zygomorph.core.geometry.normals import face_vector_areas, point_normals
 from zygomorph.core.kernels.rotation import rotation
 from zygomorph.core.values.entries import definitions
+from zygomorph.core.values.kinds import describe_value
 from zygomorph.core.values.value import number
 
 
@@ -154,6 +155,6 @@ def test_many_places_are_each_by_itself():
 
 
 def test_a_value_describes_itself_for_the_interface():
-    described = number(0.5, "Amount", "How much.", "m", (0.0, 2.0), scale="log").describe()
+    described = describe_value(number(0.5, "Amount", "How much.", "m", (0.0, 2.0), scale="log"))
     assert described["moves"] is True
     assert (described["unit"], described["soft"], described["scale"]) == ("m", (0.0, 2.0), "log")

@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.core.test_rings import by_areas
+from tests.core.test_one_ring import by_areas
 from tests.reference.test_deformers import form
 from zygomorph.core.geometry.grid import grid_topology
 from zygomorph.core.geometry.grid_normals import grid_normals

@@ -220,7 +220,7 @@ def test_a_carried_piece_is_delivered_where_it_stands():
     place = {"move": [1.0, 0, 0], "turn": [0, 0, 40.0], "scale": [1, 2, 1]}
     made = check_document(marked(marker=path, place=place, carried=BY_M))
     plan = plan_piece(made, "p")
-    tracks = transform_tracks(plan, np.arange(25.0))
+    tracks = transform_tracks(plan.world, np.arange(25.0))
     for frame in (0, 7, 24):
         parts = (tracks[name][frame] for name in ("move", "turn", "scale"))
         assert np.allclose(placement(*parts), plan.place_at(np.array([float(frame)])), atol=1e-5)

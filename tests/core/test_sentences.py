@@ -5,6 +5,7 @@ import pytest
 
 from tests.conftest import study
 from zygomorph.core.document.loop import Loop
+from zygomorph.core.document.parts import step_part
 from zygomorph.core.inspect.sentences import describe_motion, describe_step, sentence, with_unit
 from zygomorph.core.values.entries import definitions
 
@@ -121,15 +122,15 @@ def test_a_mask_is_summed_up():
         {"id": "c", "layer": "ball", "on": False},
     ]
     step = {"id": "s", "step": "twist", "where": {"layers": layers}}
-    assert describe_step(step, LOOP)["where"] == "linear front × not noise"
-    assert describe_step({"id": "s", "step": "twist"}, LOOP)["where"] == "everywhere"
+    assert describe_step(step_part(step), LOOP)["where"] == "linear front × not noise"
+    assert describe_step(step_part({"id": "s", "step": "twist"}), LOOP)["where"] == "everywhere"
 
 
 def test_a_formula_is_said_by_what_it_writes_and_whether_it_moves_by_itself():
     said = {}
     for writes in ("offset", "position", "value"):
         step = {"id": "s", "step": "formula", "values": {"writes": writes, "offset": "0.1 * x"}}
-        said[writes] = describe_step(step, Loop())
+        said[writes] = describe_step(step_part(step), Loop())
     assert said["offset"]["sentence"] == "Formula 0.1 * x along the normals"
     assert said["offset"]["when"] == "nothing moves"
     assert said["position"]["sentence"].startswith("Formula (x, y +")

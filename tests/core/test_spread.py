@@ -167,7 +167,7 @@ EACH = [
     (definition, name)
     for sort in ("step", "layer")
     for definition in definitions(sort).values()
-    for name in sorted(definition.each)
+    for name in sorted(definition.per_element)
     if definition.key != "formula"
 ]
 NEEDS = {

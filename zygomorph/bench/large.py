@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 
 from zygomorph.api.frames import FrameOptions, pack_frame
-from zygomorph.bench.run import Result, in_turns, result
+from zygomorph.bench.figures import Result, in_turns, result
 from zygomorph.core.document.study import Study, check_document
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.geometry.normals import point_normals

@@ -7,7 +7,7 @@ from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 from zygomorph.api.frames import FrameOptions, pack_frame
-from zygomorph.bench.run import Result, result
+from zygomorph.bench.figures import Result, result
 from zygomorph.core.document.study import Study, check_document
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.kernels.compiled import CORES

@@ -10,7 +10,7 @@ from unittest.mock import patch
 import numpy as np
 
 import zygomorph.core.kernels.gate as gate
-from zygomorph.bench.run import Result, result, timed
+from zygomorph.bench.figures import Result, result, timed
 from zygomorph.core.document.schema import FORMAT, VERSION
 from zygomorph.core.document.study import Study, check_document
 from zygomorph.core.evaluation.evaluate import Evaluator, Request

@@ -17,7 +17,9 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from zygomorph.bench.run import Result, result, sample_study, served
+from zygomorph.bench.figures import Result, result
+from zygomorph.bench.http import served
+from zygomorph.bench.sample import sample_study
 from zygomorph.render.shipped import example_files
 
 if TYPE_CHECKING:

@@ -6,7 +6,7 @@ document, which entry of the library it is, and which values it has, declared an
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -164,41 +164,47 @@ def steps_of(piece: Part) -> Iterator[Part]:
         yield step_part(step, piece, index)
 
 
+def _layers(step: Part) -> Sequence[Mapping[str, Any]]:
+    found: Sequence[Mapping[str, Any]] = step.given.get("where", {}).get("layers", [])
+    return found
+
+
+def _layer(step: Part, index: int, given: Mapping[str, Any]) -> Part:
+    definition = definitions("layer")[given["layer"]]
+    sections = (
+        Section("values", definition.values, given.get("values", {})),
+        Section("", LAYER_VALUES, given),
+    )
+    at = "where/layers"
+    address, pointer = f"{step.address}/{at}/{given['id']}", f"{step.pointer}/{at}/{index}"
+    return Part("layer", address, pointer, given, sections, definition, step)
+
+
 def layers_of(step: Part) -> Iterator[Part]:
     """The layers of a step's mask, those that are switched off as well."""
-    at = "where/layers"
-    for index, given in enumerate(step.given.get("where", {}).get("layers", [])):
-        definition = definitions("layer")[given["layer"]]
-        sections = (
-            Section("values", definition.values, given.get("values", {})),
-            Section("", LAYER_VALUES, given),
-        )
-        address, pointer = f"{step.address}/{at}/{given['id']}", f"{step.pointer}/{at}/{index}"
-        yield Part("layer", address, pointer, given, sections, definition, step)
+    for index, given in enumerate(_layers(step)):
+        yield _layer(step, index, given)
 
 
-def looks_of(piece: Part) -> Iterator[Part]:
-    """The looks of a piece; of one that the document leaves out, all values have their defaults."""
-    for key, definition in definitions("look").items():
-        given = (piece.given.get("look") or {}).get(key) or {}
-        address, pointer = f"{piece.address}/look/{key}", f"{piece.pointer}/look/{key}"
-        section = Section("", definition.values, given)
-        yield Part("look", address, pointer, given, (section,), definition, piece)
-
-
-def _children(owner: Part) -> Iterator[Part]:
-    if owner.kind == "piece":
-        yield from steps_of(owner)
-        yield from looks_of(owner)
-    elif owner.kind == "step":
-        yield from layers_of(owner)
+def _look(piece: Part, key: str) -> Part:
+    """A look of a piece; of one that the document leaves out, all values have their defaults."""
+    definition = definitions("look")[key]
+    given = (piece.given.get("look") or {}).get(key) or {}
+    address, pointer = f"{piece.address}/look/{key}", f"{piece.pointer}/look/{key}"
+    section = Section("", definition.values, given)
+    return Part("look", address, pointer, given, (section,), definition, piece)
 
 
 def parts_of(owner: Part) -> Iterator[Part]:
     """A part and all that belongs to it, in the order of the document."""
     yield owner
-    for child in _children(owner):
-        yield from parts_of(child)
+    if owner.kind == "piece":
+        for step in steps_of(owner):
+            yield from parts_of(step)
+        for key in definitions("look"):
+            yield _look(owner, key)
+    elif owner.kind == "step":
+        yield from layers_of(owner)
 
 
 def roots(document: Mapping[str, Any]) -> Iterator[Part]:
@@ -220,14 +226,44 @@ def given_values(document: Mapping[str, Any]) -> Iterator[GivenValue]:
         yield from part.values()
 
 
+def _by_id(items: Sequence[Mapping[str, Any]], name: str) -> tuple[int, Mapping[str, Any]] | None:
+    return next(((k, each) for k, each in enumerate(items) if each.get("id") == name), None)
+
+
+Found = tuple[Part, list[str]]
+
+
+def _in_piece(piece: Part, names: list[str]) -> Found:
+    """A step or look of a piece by the names below it; the piece itself where there is none."""
+    match names:
+        case ["look", key, *below] if key in definitions("look"):
+            return _look(piece, key), below
+        case ["recipe", name, *below]:
+            step = _by_id(piece.given["recipe"], name)
+            if step is not None:
+                return _in_step(step_part(step[1], piece, step[0]), below)
+    return piece, names
+
+
+def _in_step(step: Part, names: list[str]) -> Found:
+    """A mask layer of a step by the names below it; the step itself where there is none."""
+    match names:
+        case ["where", "layers", name, *below]:
+            layer = _by_id(_layers(step), name)
+            if layer is not None:
+                return _layer(step, *layer), below
+    return step, names
+
+
 def part_at(document: Mapping[str, Any], address: str) -> tuple[Part, str] | None:
     """The innermost part that an address lies in, and what of the address is left below it; None
-    where it lies in none."""
-
-    def holding(candidates: Iterator[Part]) -> Part | None:
-        return next((p for p in candidates if f"{address}/".startswith(f"{p.address}/")), None)
-
-    found, inner = None, holding(roots(document))
-    while inner is not None:
-        found, inner = inner, holding(_children(inner))
-    return None if found is None else (found, address[len(found.address) :].strip("/"))
+    where it lies in none. Only parts on the way are made."""
+    key, *names = address.strip("/").split("/")
+    collection = next((each for each in COLLECTIONS if each.key == key), None)
+    root = _by_id(document.get(key, []), names[0]) if collection and names else None
+    if collection is None or root is None:
+        return None
+    part, below = _placed(collection, *root), names[1:]
+    if part.kind == "piece":
+        part, below = _in_piece(part, below)
+    return part, "/".join(below)

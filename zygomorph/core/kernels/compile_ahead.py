@@ -16,6 +16,7 @@ import os
 import threading
 from collections.abc import Callable, Sequence
 from concurrent.futures import ProcessPoolExecutor
+from math import inf
 from multiprocessing import get_context, parent_process
 from typing import NamedTuple
 
@@ -45,7 +46,7 @@ class Work(NamedTuple):
 
 def by_need(kernels: Sequence[Kernel]) -> list[Kernel]:
     """What nearly every study needs, in the order in which a frame asks for it, then the others."""
-    return sorted(kernels, key=lambda each: len(kernels) if each.first is None else each.first)
+    return sorted(kernels, key=lambda each: inf if each.first is None else each.first)
 
 
 def first_of_all() -> list[Kernel]:

@@ -6,6 +6,7 @@ by name. The registry, which finds them, stands above; it is asked for when the 
 
 from __future__ import annotations
 
+from functools import cache
 from importlib import import_module
 from typing import Literal, overload
 
@@ -40,6 +41,7 @@ def definitions(sort: Sort) -> dict[str, Definition]:  # type: ignore[misc]
     return found
 
 
+@cache
 def recipe_definitions() -> dict[str, FormDefinition | StepDefinition]:
     """Forms and steps: everything that can stand in a recipe."""
     return {**definitions("form"), **definitions("step")}
