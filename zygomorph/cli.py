@@ -59,7 +59,7 @@ def _evaluator(data: Path) -> Any:
     from zygomorph.core.evaluation.evaluate import Evaluator
 
     _, assets = _store(data)
-    return Evaluator(assets.mesh, picture=assets.picture)
+    return Evaluator(assets.mesh, image=assets.image)
 
 
 def _piece(study: Study, wanted: str | None) -> str:
@@ -123,23 +123,23 @@ def prepare(arguments: argparse.Namespace) -> int:
 
 def serve(arguments: argparse.Namespace) -> int:
     from zygomorph.api.app import make_app
-    from zygomorph.api.pictures import of_entry, of_study
     from zygomorph.api.security import LOCAL_HOSTS
     from zygomorph.api.server import listening
     from zygomorph.api.service import Service
+    from zygomorph.api.thumbnails import of_entry, of_study
     from zygomorph.core.values.entries import definitions
 
     compiling = _kernels_aside()
     service = Service(arguments.data, compiling=compiling)
     app = make_app(service, LOCAL_HOSTS | {arguments.host})
 
-    def ask_for_pictures() -> None:
+    def ask_for_thumbnails() -> None:
         """Asking for a picture's state has it drawn where it is not there yet."""
         for stored in service.studies.all():
-            service.pictures.state(of_study(stored))
+            service.thumbnails.state(of_study(stored))
         for sort in ("step", "form"):
             for key in (k for k, d in definitions(sort).items() if not d.needs_file):
-                service.pictures.state(of_entry(sort, key))
+                service.thumbnails.state(of_entry(sort, key))
 
     try:
         server = listening(app, arguments.host, arguments.port)
@@ -153,7 +153,7 @@ def serve(arguments: argparse.Namespace) -> int:
             "Choose another with --port, or --host 127.0.0.1.",
         ) from error
     print(f"Zygomorph is ready at http://{arguments.host}:{server.effective_port}/", flush=True)
-    threading.Thread(target=ask_for_pictures, daemon=True).start()
+    threading.Thread(target=ask_for_thumbnails, daemon=True).start()
     try:
         server.run()
     except KeyboardInterrupt:
@@ -162,7 +162,7 @@ def serve(arguments: argparse.Namespace) -> int:
         service.events.close()
         server.close()
         service.debounce.close()
-        service.pictures.close()
+        service.thumbnails.close()
         if compiling:
             compiling.close()
     return DONE

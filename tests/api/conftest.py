@@ -34,7 +34,7 @@ def read_frame(data: bytes | memoryview) -> tuple[dict[str, Any], dict[str, np.n
 @pytest.fixture
 def service(tmp_path):
     # Of moving pictures a few frames are enough here.
-    return Service(tmp_path, most_pictures=4)
+    return Service(tmp_path, most_thumbnails=4)
 
 
 @pytest.fixture

@@ -27,7 +27,7 @@ def serving(tmp_path):
         service.events.close()
         server.task_dispatcher.shutdown(timeout=10)
         server.close()
-        service.pictures.close()
+        service.thumbnails.close()
         service.debounce.close()
 
 

@@ -7,7 +7,7 @@ from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
-from tests.api.test_quick import frame_address
+from tests.api.test_fast_frames import frame_address
 from tests.conftest import document
 from zygomorph.api.app import make_app
 from zygomorph.api.lanes import HEAVY_S, Lanes

@@ -5,7 +5,7 @@ from concurrent.futures import ThreadPoolExecutor
 import numpy as np
 
 from tests.api.conftest import read_frame
-from tests.api.test_quick import frame_address
+from tests.api.test_fast_frames import frame_address
 
 
 def blocks_of(client, state, **query):

@@ -14,7 +14,7 @@ from PIL import Image
 
 from tests.api.conftest import read_frame
 from tests.conftest import document, obj_text
-from zygomorph.api.pictures import of_study
+from zygomorph.api.thumbnails import of_study
 from zygomorph.core.document.schema import study_model
 
 TRIANGLE = obj_text(np.array([[0, 0, 0], [1, 0, 0], [0, 1, 0]]), np.array([[0, 1, 2]]))
@@ -228,20 +228,20 @@ def test_pictures_are_drawn_aside_and_announced(client, sample, service):
     stream = service.events.stream()
     next(stream)
     listed = client.get("/api/studies").json["studies"]
-    assert listed[0]["picture"] in ("drawing", "ready")
+    assert listed[0]["thumbnail_state"] in ("drawing", "ready")
     while "event: studies" not in next(stream):
         pass
-    assert client.get("/api/studies").json["studies"][0]["picture"] == "ready"
+    assert client.get("/api/studies").json["studies"][0]["thumbnail_state"] == "ready"
     picture = client.get(listed[0]["thumbnail"])
     assert picture.mimetype == "image/webp"
     assert "immutable" in picture.headers["Cache-Control"]
 
 
 def test_names_of_studies_are_read_without_drawing_pictures(client, sample, service):
-    listed = client.get("/api/studies?pictures=false").json["studies"]
+    listed = client.get("/api/studies?thumbnails=false").json["studies"]
     assert [each["name"] for each in listed] == [sample["document"]["name"]]
-    assert listed[0]["picture"] is None
-    assert service.pictures._waiting == set()
+    assert listed[0]["thumbnail_state"] is None
+    assert service.thumbnails._waiting == set()
 
 
 def test_the_picture_of_an_earlier_revision_stands_until_the_new_one_is_drawn(
@@ -252,10 +252,10 @@ def test_the_picture_of_an_earlier_revision_stands_until_the_new_one_is_drawn(
     edit = {"operations": [rename], "revision": sample["revision"], "label": "", "window": "w"}
     assert client.post(f"/api/studies/{sample['id']}/edits", json=edit).status_code == 200
     go = threading.Event()
-    made = service.pictures._read_or_draw
-    monkeypatch.setattr(service.pictures, "_read_or_draw", lambda *a: go.wait(20) and made(*a))
+    made = service.thumbnails._read_or_draw
+    monkeypatch.setattr(service.thumbnails, "_read_or_draw", lambda *a: go.wait(20) and made(*a))
     listed = client.get("/api/studies").json["studies"][0]
-    assert listed["picture"] == "drawing"
+    assert listed["thumbnail_state"] == "drawing"
     assert client.get(listed["former"]).data == before
     go.set()
 
@@ -268,7 +268,7 @@ def test_a_study_that_cannot_be_drawn_has_no_picture(client, service):
     client.get("/api/studies")
     while "event: studies" not in next(stream):
         pass
-    assert client.get("/api/studies").json["studies"][0]["picture"] == "failed"
+    assert client.get("/api/studies").json["studies"][0]["thumbnail_state"] == "failed"
 
 
 def test_a_picture_asked_for_by_many_at_once_is_drawn_once(client, sample, service, monkeypatch):
@@ -279,10 +279,10 @@ def test_a_picture_asked_for_by_many_at_once_is_drawn_once(client, sample, servi
         time.sleep(0.1)
         return b"picture"
 
-    monkeypatch.setattr("zygomorph.api.pictures.moving_thumbnail", slowly)
+    monkeypatch.setattr("zygomorph.api.thumbnails.moving_thumbnail", slowly)
     stored = service.studies.get(sample["id"])
     with ThreadPoolExecutor(6) as pool:
-        found = list(pool.map(lambda _: service.pictures.get(of_study(stored)), range(6)))
+        found = list(pool.map(lambda _: service.thumbnails.get(of_study(stored)), range(6)))
     assert found == [b"picture"] * 6
     assert drawn == ["Test"]
 
@@ -306,7 +306,7 @@ def test_what_forms_and_steps_do_is_drawn_and_kept(client, service):
         assert one.size == moving.size
     missing = client.get("/api/specimens/step/elsewhere.webp")
     assert missing.status_code == 422
-    service.pictures.close()
+    service.thumbnails.close()
 
 
 def formula_study(client) -> str:
@@ -380,7 +380,7 @@ def test_a_picture_on_a_full_disk_is_shown_all_the_same(client, service, monkeyp
     def full(*_):
         raise OSError(28, "No space left on device")
 
-    monkeypatch.setattr("zygomorph.api.pictures.write_whole", full)
+    monkeypatch.setattr("zygomorph.api.thumbnails.write_whole", full)
     answer = client.get(f"/api/studies/{study}/thumbnail.webp")
     assert answer.status_code == 200
     assert answer.data[:4] == b"RIFF"

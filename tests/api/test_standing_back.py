@@ -8,8 +8,8 @@ import pytest
 
 from tests.conftest import study
 from zygomorph.api.app import make_app
-from zygomorph.api.pictures import Pictures, Wanted
 from zygomorph.api.service import Service
+from zygomorph.api.thumbnails import Thumbnails, Wanted
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 
 BALL = study({"step": "icosphere", "values": {"halvings": 1}})
@@ -32,11 +32,11 @@ def first_start(tmp_path):
     yield compiling, service
     compiling.finished.set()
     service.debounce.close()
-    service.pictures.close()
+    service.thumbnails.close()
 
 
 def wanted(name="ball"):
-    return Wanted(name, "1", lambda: BALL, size=(16, 10), pictures=3)
+    return Wanted(name, "1", lambda: BALL, size=(16, 10), moments=3)
 
 
 def test_the_health_tells_how_far_the_first_start_is(first_start):
@@ -52,13 +52,13 @@ def test_a_later_start_has_nothing_to_compile(tmp_path):
 
 def test_no_picture_is_drawn_aside_before_the_first_start_is_over(first_start):
     compiling, service = first_start
-    assert service.pictures.state(wanted()) == "drawing"
+    assert service.thumbnails.state(wanted()) == "drawing"
     assert not compiling.finished.wait(0.3)
-    assert service.pictures.state(wanted()) == "drawing"
+    assert service.thumbnails.state(wanted()) == "drawing"
     compiling.finished.set()
     ready = threading.Event()
     for _ in range(200):
-        if service.pictures.state(wanted()) == "ready":
+        if service.thumbnails.state(wanted()) == "ready":
             ready.set()
             break
         ready.wait(0.1)
@@ -99,14 +99,14 @@ def until(is_so):
 def test_it_stands_back_before_every_frame_of_a_picture(tmp_path):
     asked = []
     drawn = threading.Event()
-    pictures = Pictures(tmp_path, Evaluator(), drawn.set, lambda: asked.append(True))
-    pictures.state(wanted())
+    thumbnails = Thumbnails(tmp_path, Evaluator(), drawn.set, lambda: asked.append(True))
+    thumbnails.state(wanted())
     assert drawn.wait(30)
     assert len(asked) == 3
     # Who waits for a picture does not wait for others first.
-    pictures.get(wanted("other"))
+    thumbnails.get(wanted("other"))
     assert len(asked) == 3
-    pictures.close()
+    thumbnails.close()
 
 
 def test_asking_for_a_frame_makes_pictures_wait(first_start):

@@ -14,11 +14,11 @@ from PIL import Image
 from tests.conftest import study
 from zygomorph.core.errors import MeshFileError, StepError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
-from zygomorph.core.formats.read_image import MAX_PIXELS, read_picture, small_webp
-from zygomorph.core.geometry.image import BEYOND, Picture, woven
+from zygomorph.core.formats.read_image import MAX_PIXELS, read_image, small_webp
+from zygomorph.core.geometry.image import BEYOND, HeightImage, woven
 
 SHEET = {"step": "sheet", "values": {"width": 2.0, "depth": 1.0, "columns": 40, "rows": 20}}
-RAMP = Picture(np.tile(np.linspace(0.1, 0.8, 8, dtype=np.float32), (4, 1)))
+RAMP = HeightImage(np.tile(np.linspace(0.1, 0.8, 8, dtype=np.float32), (4, 1)))
 
 
 def raised(picture=None, form=SHEET, **values):
@@ -26,7 +26,7 @@ def raised(picture=None, form=SHEET, **values):
     if picture is not None:
         values["picture"] = "a" * 64
     made = study(form, {"step": "relief", "values": values})
-    evaluator = Evaluator(picture=lambda _: picture)
+    evaluator = Evaluator(image=lambda _: picture)
     return evaluator.evaluate(made, Request("p")).mesh.points
 
 
@@ -46,7 +46,7 @@ def test_brightness_between_pixel_centres_is_linear():
 @settings(max_examples=50, deadline=None)
 @given(st.sampled_from(sorted(BEYOND)), st.floats(-3, 3), st.floats(-3, 3), st.integers(-4, 4))
 def test_beyond_its_rim_a_picture_goes_on_as_it_says(beyond, u, v, whole):
-    picture = Picture(np.random.default_rng(3).random((5, 7), np.float32))
+    picture = HeightImage(np.random.default_rng(3).random((5, 7), np.float32))
     here, there = (picture.at(np.array([a]), np.array([v]), beyond)[0] for a in (u, u + 2 * whole))
     if beyond in ("repeat", "mirror"):
         assert here == pytest.approx(there, abs=1e-5)
@@ -62,7 +62,7 @@ def test_beyond_its_rim_a_picture_goes_on_as_it_says(beyond, u, v, whole):
 def test_the_first_row_of_a_picture_is_its_top():
     pixels = np.zeros((2, 2), np.float32)
     pixels[0, 1] = 1.0
-    found = Picture(pixels).at(np.array([0.75, 0.75]), np.array([0.75, 0.25]), "rim")
+    found = HeightImage(pixels).at(np.array([0.75, 0.75]), np.array([0.75, 0.25]), "rim")
     np.testing.assert_allclose(found, [1, 0], atol=1e-6)
 
 
@@ -80,7 +80,7 @@ def test_seen_from_above_it_lies_as_wide_as_it_is_said_and_not_stretched():
     pixels[0, 0] = 1.0  # the corner at its top left
     seen = {"laid": "seen", "from": [0, 1, 0], "width": 1.0, "beyond": "nothing"}
     fine = {"step": "sheet", "values": {"width": 2.0, "depth": 1.0, "columns": 240, "rows": 120}}
-    points = raised(Picture(pixels), fine, **seen)
+    points = raised(HeightImage(pixels), fine, **seen)
     peak = points[np.argmax(points[:, 1])]
     # Half a metre wide to each side, and a quarter deep: it is half as high as wide.
     np.testing.assert_allclose(peak[[0, 2]], [-0.5, -0.25], atol=0.012)
@@ -92,7 +92,7 @@ def test_a_turn_goes_counter_clockwise_as_it_is_seen():
     seen = {"laid": "seen", "from": [0, 0, 1], "width": 2.0, "beyond": "nothing", "along": "axis"}
     wall = {"step": "box", "values": {"size": [2, 2, 0.1], "across": 40, "up": 40, "deep": 1}}
     for angle, expected in ((0, [0.85, 0]), (90, [0, 0.85])):
-        points = raised(Picture(spot), wall, turn=angle, direction=[0, 0, 1], **seen)
+        points = raised(HeightImage(spot), wall, turn=angle, direction=[0, 0, 1], **seen)
         peak = points[np.argmax(points[:, 2])]
         np.testing.assert_allclose(peak[:2], expected, atol=0.06)
 
@@ -104,13 +104,13 @@ def test_a_whole_cycle_of_travel_closes():
 
 
 def test_the_level_stays_where_it_is():
-    flat = Picture(np.full((4, 4), 0.4, np.float32))
+    flat = HeightImage(np.full((4, 4), 0.4, np.float32))
     np.testing.assert_allclose(raised(flat, level=40.0)[:, 1], 0, atol=1e-6)
     np.testing.assert_allclose(raised(flat, level=0.0)[:, 1], 0.4, atol=1e-6)
 
 
 def test_softness_keeps_the_mean_and_lowers_the_contrast():
-    picture = Picture(np.random.default_rng(1).random((64, 64), np.float32))
+    picture = HeightImage(np.random.default_rng(1).random((64, 64), np.float32))
     soft = picture.softened(0.05, "repeat")
     assert soft.mean() == pytest.approx(picture.pixels.mean(), abs=1e-4)
     assert soft.std() < picture.pixels.std() / 5
@@ -121,23 +121,23 @@ def test_softness_keeps_the_mean_and_lowers_the_contrast():
 def test_grey_and_colour_are_read_as_they_stand_in_the_file(kind):
     grey = np.arange(0, 240, 10, dtype=np.uint8).reshape(4, 6)
     options = {"lossless": True} if kind == "WEBP" else {}
-    found = read_picture(saved(grey, kind, **options)).pixels
+    found = read_image(saved(grey, kind, **options)).pixels
     np.testing.assert_allclose(found, grey / 255, atol=1 / 255 if kind == "WEBP" else 1e-6)
     colour = np.zeros((2, 3, 3), np.uint8)
     colour[..., 1] = 255
     # Green is 0.7152 of white's luminance (Rec. ITU-R BT.709).
-    np.testing.assert_allclose(read_picture(saved(colour)).pixels, 0.7152, atol=1e-4)
+    np.testing.assert_allclose(read_image(saved(colour)).pixels, 0.7152, atol=1e-4)
 
 
 def test_sixteen_bits_keep_their_steps():
     deep = np.array([[0, 1, 32768, 65535]], np.uint16)
-    np.testing.assert_allclose(read_picture(saved(deep)).pixels, deep / 65535, atol=1e-7)
+    np.testing.assert_allclose(read_image(saved(deep)).pixels, deep / 65535, atol=1e-7)
 
 
 def test_what_is_transparent_is_black():
     clear = np.full((2, 2, 4), 255, np.uint8)
     clear[0, 0, 3] = 0
-    np.testing.assert_allclose(read_picture(saved(clear)).pixels, [[0, 1], [1, 1]])
+    np.testing.assert_allclose(read_image(saved(clear)).pixels, [[0, 1], [1, 1]])
 
 
 @pytest.mark.parametrize(
@@ -151,7 +151,7 @@ def test_what_is_transparent_is_black():
 )
 def test_a_wrong_file_says_what_is_wrong(data, message):
     with pytest.raises(MeshFileError, match=message) as raised_:
-        read_picture(data)
+        read_image(data)
     assert raised_.value.hint
 
 
@@ -164,7 +164,7 @@ def test_a_picture_that_is_too_large_is_refused_before_it_is_unpacked(side):
     data = start + head + zlib.crc32(head).to_bytes(4, "big") + b"\0\0\0\x05IDAT" + bytes(9)
     assert side**2 > MAX_PIXELS
     with pytest.raises(MeshFileError, match=f"{MAX_PIXELS:,}"):
-        read_picture(data)
+        read_image(data)
 
 
 @settings(max_examples=40, deadline=None)
@@ -173,7 +173,7 @@ def test_damaged_files_are_refused_or_read(noise, at):
     good = saved(np.arange(64, dtype=np.uint8).reshape(8, 8))
     for data in (noise, good[:at] + noise + good[at:]):
         try:
-            assert np.isfinite(read_picture(data).pixels).all()
+            assert np.isfinite(read_image(data).pixels).all()
         except MeshFileError as error:
             assert error.message
 
@@ -186,5 +186,5 @@ def test_a_picture_that_is_not_stored_says_so():
 
 
 def test_a_small_picture_shows_the_heights():
-    small = Image.open(io.BytesIO(small_webp(Picture(np.eye(600, dtype=np.float32)))))
+    small = Image.open(io.BytesIO(small_webp(HeightImage(np.eye(600, dtype=np.float32)))))
     assert small.size == (256, 256)

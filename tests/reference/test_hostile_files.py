@@ -14,7 +14,7 @@ from pxr import Sdf, Usd, UsdGeom
 
 from zygomorph.core.animation.sound.errors import SoundFileError
 from zygomorph.core.errors import MeshFileError
-from zygomorph.core.formats.read_in_process import read_mesh, read_picture, read_sound
+from zygomorph.core.formats.read_in_process import read_image, read_mesh, read_sound
 
 # A reader that is held up is ended after twenty seconds; none of these needs to be.
 SOON = 12.0
@@ -182,7 +182,7 @@ def test_pictures_are_read_without_a_gigabyte():
     Image.new("RGBA", (8180, 8180)).save(buffer, "WEBP", lossless=True)
     # Its limit of pixels allows it; the memory of its process does, or it is refused with words.
     try:
-        assert read_picture(buffer.getvalue()).pixels.shape == (8180, 8180)
+        assert read_image(buffer.getvalue()).pixels.shape == (8180, 8180)
     except MeshFileError as error:
         assert error.hint
 

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from zygomorph.api.pictures import Pictures, of_entry, of_study
+from zygomorph.api.thumbnails import Thumbnails, of_entry, of_study
 from zygomorph.core.document.study import parse_study
 from zygomorph.core.evaluation.evaluate import Evaluator
 from zygomorph.render.shipped import all_shipped, example_files, name_of_study, shipped
@@ -43,14 +43,16 @@ def test_what_is_shipped_is_what_would_be_drawn(name, drawn, evaluator):
 
 
 def test_a_gallery_that_is_new_draws_nothing(tmp_path, monkeypatch):
-    monkeypatch.setattr("zygomorph.api.pictures.moving_thumbnail", lambda *_: pytest.fail("drawn"))
-    pictures = Pictures(tmp_path, Evaluator(), lambda: None)
+    monkeypatch.setattr(
+        "zygomorph.api.thumbnails.moving_thumbnail", lambda *_: pytest.fail("drawn")
+    )
+    thumbnails = Thumbnails(tmp_path, Evaluator(), lambda: None)
     for number, path in enumerate(example_files()):
         document = dict(parse_study(path.read_bytes()).document)
         stored = Stored(id=f"s{number}", document=document, revision=0, created="", changed="")
-        assert pictures.state(of_study(stored)) == "ready"
-        assert pictures.get(of_study(stored)) == shipped(name_of_study(document))
-    assert pictures.state(of_entry("step", "twist")) == "ready"
+        assert thumbnails.state(of_study(stored)) == "ready"
+        assert thumbnails.get(of_study(stored)) == shipped(name_of_study(document))
+    assert thumbnails.state(of_entry("step", "twist")) == "ready"
 
 
 def test_a_demo_study_that_was_changed_is_drawn(tmp_path):

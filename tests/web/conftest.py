@@ -39,7 +39,7 @@ from waitress import create_server
 from zygomorph.api.app import make_app
 from zygomorph.api.service import Service
 # Of moving pictures a few frames are enough here; all of them would take a core for minutes.
-service = Service(Path(sys.argv[1]), most_pictures=4)
+service = Service(Path(sys.argv[1]), most_thumbnails=4)
 server = create_server(make_app(service), host="127.0.0.1", port=0, threads=32, send_bytes=1)
 print(server.effective_port, flush=True)
 server.run()

@@ -6,7 +6,7 @@ import { CacheProvider } from "@emotion/react";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
-import { App } from "./App";
+import { App } from "./app/App";
 
 const nonce = document.querySelector<HTMLMetaElement>("meta[name=style-nonce]")?.content;
 const cache = createCache({ key: "z", nonce });

@@ -12,15 +12,15 @@ from zygomorph.api.file_shapes import (
     AssetQuery,
     AssetReport,
     AudioQuery,
+    ImagePath,
+    ImageReport,
     ImportReport,
-    PicturePath,
-    PictureReport,
     SoundPath,
     SoundReport,
     Waveform,
     WaveformQuery,
 )
-from zygomorph.api.routes import FAILURES, PICTURE, service
+from zygomorph.api.routes import FAILURES, WEBP, service
 from zygomorph.api.shapes import PiecePath
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.formats.read_image import small_webp
@@ -56,27 +56,27 @@ def add_asset(query: AssetQuery) -> tuple[Response, int]:
     return jsonify(told | report), 201
 
 
-@file_routes.post("/pictures", responses={201: PictureReport})
-def add_picture(query: AssetQuery) -> tuple[Response, int]:
+@file_routes.post("/images", responses={201: ImageReport})
+def add_image(query: AssetQuery) -> tuple[Response, int]:
     """Bring in a picture for heights: its bytes are the body."""
     filename = query.name.replace("\\", "/").rsplit("/", 1)[-1]
-    digest, report = service().assets.add_picture(request.get_data(), filename)
+    digest, report = service().assets.add_image(request.get_data(), filename)
     return jsonify({"digest": digest, "filename": filename} | report), 201
 
 
-@file_routes.get("/pictures/<string:digest>", responses={200: PictureReport})
-def get_picture(path: PicturePath) -> Response:
+@file_routes.get("/images/<string:digest>", responses={200: ImageReport})
+def get_image(path: ImagePath) -> Response:
     """Name and size of a stored picture. Raises an error where it is not stored."""
     own = service()
-    rows, columns = own.assets.picture(path.digest).pixels.shape
+    rows, columns = own.assets.image(path.digest).pixels.shape
     name = own.assets.told(path.digest)["filename"]
     return jsonify({"digest": path.digest, "filename": name, "width": columns, "height": rows})
 
 
-@file_routes.get("/pictures/<string:digest>/small.webp", responses={200: PICTURE})
-def get_small_picture(path: PicturePath) -> Response:
+@file_routes.get("/images/<string:digest>/small.webp", responses={200: WEBP})
+def get_small_image(path: ImagePath) -> Response:
     """A stored picture's heights as shades, at most 256 pixels wide and high."""
-    data = small_webp(service().assets.picture(path.digest))
+    data = small_webp(service().assets.image(path.digest))
     response = Response(data, mimetype="image/webp")
     response.headers["Cache-Control"] = IMMUTABLE
     return response

@@ -7,11 +7,11 @@ from typing import Annotated, Any
 from pydantic import BaseModel, Field
 
 
-class PicturePath(BaseModel):
+class ImagePath(BaseModel):
     digest: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
 
 
-class PictureReport(BaseModel):
+class ImageReport(BaseModel):
     """width, height : in pixels"""
 
     digest: str

@@ -8,7 +8,6 @@ from typing import Any
 from flask import Response, jsonify
 from flask_openapi3 import APIBlueprint
 
-from zygomorph.api.pictures import of_preset
 from zygomorph.api.preset_shapes import (
     PresetBody,
     PresetList,
@@ -18,8 +17,9 @@ from zygomorph.api.preset_shapes import (
     PresetUse,
     UseBody,
 )
-from zygomorph.api.routes import FAILURES, PICTURE, picture_response, service
-from zygomorph.api.shapes import PictureQuery
+from zygomorph.api.routes import FAILURES, WEBP, service, thumbnail_response
+from zygomorph.api.shapes import ThumbnailQuery
+from zygomorph.api.thumbnails import of_preset
 from zygomorph.core.document.groups import preset_of, uses
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.values.entries import definitions
@@ -39,8 +39,8 @@ def _summary(stored: StoredPreset) -> dict[str, Any]:
         "steps": [known[step["step"]].title for step in stored.document["steps"]],
         "front": len(stored.document.get("front", [])),
         "changed": stored.changed,
-        "picture": service().pictures.state(wanted),
-        "address": f"/api/presets/{stored.id}/picture.webp?edition={wanted.edition}",
+        "thumbnail_state": service().thumbnails.state(wanted),
+        "address": f"/api/presets/{stored.id}/thumbnail.webp?edition={wanted.edition}",
     }
 
 
@@ -102,10 +102,10 @@ def export_preset(path: PresetPath) -> Response:
     return response
 
 
-@presets.get("/<string:preset_id>/picture.webp", responses={200: PICTURE})
-def preset_picture(path: PresetPath, query: PictureQuery) -> Response:
+@presets.get("/<string:preset_id>/thumbnail.webp", responses={200: WEBP})
+def preset_thumbnail(path: PresetPath, query: ThumbnailQuery) -> Response:
     """Moving picture of what the preset does to a ball, as animated WebP, or a still one."""
-    return picture_response(
+    return thumbnail_response(
         of_preset(service().presets.get(path.preset_id), service().evaluator), query
     )
 

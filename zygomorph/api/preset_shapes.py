@@ -26,7 +26,7 @@ class PresetSummary(BaseModel):
     steps: list[str]
     front: int
     changed: str
-    picture: Literal["ready", "drawing", "failed"]
+    thumbnail_state: Literal["ready", "drawing", "failed"]
     address: str
 
 

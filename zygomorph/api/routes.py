@@ -12,8 +12,8 @@ from flask_openapi3 import APIBlueprint
 from zygomorph.api import shapes
 from zygomorph.api.fast_frames import IMMUTABLE, as_file, has_left, timing
 from zygomorph.api.frames import MEDIA_TYPE, FrameOptions
-from zygomorph.api.pictures import Wanted, of_entry, of_study
 from zygomorph.api.service import Service
+from zygomorph.api.thumbnails import Wanted, of_entry, of_study
 from zygomorph.core.document.edits import apply_edit
 from zygomorph.core.document.schema import FORMAT, VERSION, study_model
 from zygomorph.core.document.study import check_document
@@ -37,7 +37,7 @@ BINARY: Any = {"content": {MEDIA_TYPE: {"schema": {"type": "string", "format": "
 HEAT: Any = {
     "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}
 }
-PICTURE: Any = {"content": {"image/webp": {"schema": {"type": "string", "format": "binary"}}}}
+WEBP: Any = {"content": {"image/webp": {"schema": {"type": "string", "format": "binary"}}}}
 
 api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses=FAILURES)
 
@@ -76,9 +76,9 @@ def list_studies(query: shapes.StudiesQuery) -> Response:
     for stored in service().studies.all():
         study = service().study(stored.document)
         wanted = of_study(stored, service().assets.sound)
-        picture = service().pictures.state(wanted) if query.pictures else None
+        picture = service().thumbnails.state(wanted) if query.thumbnails else None
         address = f"/api/studies/{stored.id}/thumbnail.webp"
-        former = service().pictures.former(wanted) if picture == "drawing" else None
+        former = service().thumbnails.former(wanted) if picture == "drawing" else None
         found.append(
             {
                 "id": stored.id,
@@ -89,7 +89,7 @@ def list_studies(query: shapes.StudiesQuery) -> Response:
                 "frames": study.loop.frames,
                 "rate": study.loop.rate,
                 "pieces": len(study.pieces),
-                "picture": picture,
+                "thumbnail_state": picture,
                 "thumbnail": f"{address}?edition={stored.revision}",
                 "former": f"{address}?former=true&edition={former.stem}" if former else None,
             }
@@ -202,18 +202,18 @@ def get_seam(path: shapes.StudyPath) -> Response:
     return jsonify({"seams": [seam.describe() for seam in service().seams(study)]})
 
 
-def picture_response(wanted: Wanted, query: shapes.PictureQuery) -> Response:
-    pictures = service().pictures
-    made = pictures.read_former(wanted) if query.former else pictures.get(wanted)
+def thumbnail_response(wanted: Wanted, query: shapes.ThumbnailQuery) -> Response:
+    thumbnails = service().thumbnails
+    made = thumbnails.read_former(wanted) if query.former else thumbnails.get(wanted)
     response = Response(still_of(made) if query.still else made, mimetype="image/webp")
     response.headers["Cache-Control"] = IMMUTABLE if query.edition == wanted.edition else "no-cache"
     return response
 
 
-@api.get("/studies/<string:study_id>/thumbnail.webp", responses={200: PICTURE})
-def thumbnail(path: shapes.StudyPath, query: shapes.PictureQuery) -> Response:
+@api.get("/studies/<string:study_id>/thumbnail.webp", responses={200: WEBP})
+def thumbnail(path: shapes.StudyPath, query: shapes.ThumbnailQuery) -> Response:
     """Moving picture of the study as animated WebP, or a still one."""
-    return picture_response(
+    return thumbnail_response(
         of_study(service().studies.get(path.study_id), service().assets.sound), query
     )
 
@@ -231,17 +231,17 @@ def list_specimens() -> Response:
                 {
                     "sort": sort,
                     "key": key,
-                    "picture": service().pictures.state(wanted),
+                    "thumbnail_state": service().thumbnails.state(wanted),
                     "address": f"/api/specimens/{sort}/{key}.webp?edition={wanted.edition}",
                 }
             )
     return jsonify({"specimens": found})
 
 
-@api.get("/specimens/<string:sort>/<string:key>.webp", responses={200: PICTURE})
-def specimen_picture(path: shapes.SpecimenPath, query: shapes.PictureQuery) -> Response:
+@api.get("/specimens/<string:sort>/<string:key>.webp", responses={200: WEBP})
+def specimen_thumbnail(path: shapes.SpecimenPath, query: shapes.ThumbnailQuery) -> Response:
     """Moving picture of what a form or a step does, as animated WebP, or a still one."""
-    return picture_response(of_entry(path.sort, path.key), query)
+    return thumbnail_response(of_entry(path.sort, path.key), query)
 
 
 def _frame_response(data: memoryview, cache: str, started: float) -> Response:

@@ -16,7 +16,7 @@ LOCAL_HOSTS = frozenset({"127.0.0.1", "localhost", "[::1]"})
 JSON_LIMIT = 10_000_000
 ASSET_LIMIT = 260_000_000
 # Where files are sent to.
-FILES = ("/api/assets", "/api/pictures", "/api/sounds")
+FILES = ("/api/assets", "/api/images", "/api/sounds")
 
 
 POLICY = (

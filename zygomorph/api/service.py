@@ -15,14 +15,16 @@ from zygomorph.api.debounce import Debounce
 from zygomorph.api.events import Events
 from zygomorph.api.frames import FrameOptions, pack_frame, piece_key
 from zygomorph.api.lanes import PATIENCE_S, Lanes
-from zygomorph.api.pictures import Pictures
+from zygomorph.api.thumbnails import Thumbnails
 from zygomorph.core.animation.sound.audible import audible
 from zygomorph.core.cancelling import cancelled_when
 from zygomorph.core.document.parts import roots
 from zygomorph.core.document.study import Study
+from zygomorph.core.document.variants import addresses_of
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.evaluation.plan import held_on_stage, plan_piece, used_pieces
+from zygomorph.core.inspect.address_words import address_words
 from zygomorph.core.inspect.seam import Seam, seam_of_study
 from zygomorph.core.inspect.sentences import describe_motion, lanes_of
 from zygomorph.core.kernels.compile_ahead import CompileAhead
@@ -54,10 +56,10 @@ class Service:
         folder: Path,
         cache_bytes: int = 512_000_000,
         compiling: CompileAhead | None = None,
-        most_pictures: int | None = None,
+        most_thumbnails: int | None = None,
     ) -> None:
         """compiling : what is compiled aside, where this is the first start on a machine
-        most_pictures : of a loop no more pictures than so many are drawn for the gallery
+        most_thumbnails : of a loop no more pictures than so many are drawn for the gallery
         """
         self.folder = folder
         self.compiling = compiling
@@ -69,7 +71,7 @@ class Service:
         self.studies = Studies(engine)
         self.presets = Presets(engine)
         self.assets = Assets(engine)
-        self.evaluator = Evaluator(self.assets.mesh, cache_bytes, self.assets.picture)
+        self.evaluator = Evaluator(self.assets.mesh, cache_bytes, self.assets.image)
         self.events = Events()
         self.jobs = Jobs(self._job_changed)
         self.delivered = folder / "delivered"
@@ -78,12 +80,12 @@ class Service:
         self._by_key: BoundedCache[Study] = BoundedCache(MAX_KEYS)
         self._frames: BoundedCache[memoryview] = BoundedCache(FRAME_CACHE_BYTES)
         self._seams: BoundedCache[list[Seam]] = BoundedCache(1_000_000)
-        self.pictures = Pictures(
+        self.thumbnails = Thumbnails(
             folder / "thumbnails",
             self.evaluator,
             lambda: self.events.publish("studies", {}),
             self._stand_back,
-            most_pictures,
+            most_thumbnails,
         )
         self._latest: dict[tuple[str, str, str], int] = {}
         self._latest_lock = threading.Lock()
@@ -334,6 +336,11 @@ def state_of(stored: Stored, study: Study) -> dict[str, Any]:
         "motion": motion_of(study),
         "markers": markers_of(study),
         "sounds": [asdict(each) for each in audible(stored.document)],
+        "switched": {
+            address: address_words(study.document, address)
+            for variant in study.document.get("variants", [])
+            for address in addresses_of(variant)
+        },
         "undo_label": stored.undo_label,
         "redo_label": stored.redo_label,
     }

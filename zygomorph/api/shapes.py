@@ -71,11 +71,11 @@ class StudiesQuery(BaseModel):
     """pictures : whether moving pictures that are missing are drawn now, aside. With each edit of a
     study they would take the processor from the stage"""
 
-    pictures: bool = True
+    thumbnails: bool = True
 
 
 class StudySummary(BaseModel):
-    """picture : null where it was not asked for
+    """thumbnail_state : null where it was not asked for
     former : address of the picture of an earlier revision, to be shown until this one is drawn
     """
 
@@ -87,12 +87,12 @@ class StudySummary(BaseModel):
     frames: int
     rate: float
     pieces: int
-    picture: Literal["ready", "drawing", "failed"] | None
+    thumbnail_state: Literal["ready", "drawing", "failed"] | None
     thumbnail: str
     former: str | None
 
 
-class PictureQuery(BaseModel):
+class ThumbnailQuery(BaseModel):
     """edition : the one that is meant; it never changes, so it is kept by the browser
     still : for readers who want less motion
     former : the newest picture of an earlier edition instead"""
@@ -110,7 +110,7 @@ class SpecimenPath(BaseModel):
 class SpecimenEntry(BaseModel):
     sort: Literal["form", "step"]
     key: str
-    picture: Literal["ready", "drawing", "failed"]
+    thumbnail_state: Literal["ready", "drawing", "failed"]
     address: str
 
 
@@ -125,12 +125,17 @@ class StudyList(BaseModel):
 class Lane(BaseModel):
     """A moving value over the loop; ``path`` is inside its step or piece.
 
+    address : of the value in the study; step : id of what it belongs to, "" for a place
+    given : what the document has there: a signal, or one of each quality
     each : whether it may differ from element to element
     samples, last : of the first and of the last element, where they differ
     peaks : waveform of the sound that it follows
     """
 
     path: str
+    address: str
+    step: str
+    given: Any
     label: str
     unit: str
     signal: str
@@ -191,6 +196,8 @@ class AudibleSound(BaseModel):
 
 
 class StudyState(BaseModel):
+    """switched : in words, what each address is that a variant switches"""
+
     id: str
     revision: int
     changed: str
@@ -198,6 +205,7 @@ class StudyState(BaseModel):
     motion: list[PieceMotion]
     markers: list[MarkerMotion]
     sounds: list[AudibleSound]
+    switched: dict[str, str]
     undo_label: str | None
     redo_label: str | None
 

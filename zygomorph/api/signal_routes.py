@@ -14,6 +14,7 @@ from zygomorph.core.animation.fit import after_fit, fit_to_loop
 from zygomorph.core.document.schema import signal_models
 from zygomorph.core.document.study import problems_of
 from zygomorph.core.errors import DocumentError
+from zygomorph.core.inspect.address_words import followable
 from zygomorph.core.inspect.sentences import lane
 from zygomorph.core.inspect.stays_open import what_stays_open
 from zygomorph.core.values.entries import definitions
@@ -77,6 +78,26 @@ def get_fit(path: StudyPath) -> Response:
         if each.address not in known and not any(k.startswith(each.address) for k in known)
     ]
     return jsonify(fit.describe())
+
+
+class FollowableNumber(BaseModel):
+    address: str
+    owner: str
+    label: str
+
+
+class Numbers(BaseModel):
+    """Numbers that another may follow, by the pieces and markers that have them."""
+
+    numbers: list[FollowableNumber]
+
+
+@signal_routes.get("/studies/<string:study_id>/numbers", responses={200: Numbers})
+def get_numbers(path: StudyPath) -> Response:
+    """Every number of a study that another may follow."""
+    own = service()
+    document = own.study(own.studies.document(path.study_id)).document
+    return jsonify({"numbers": [each.describe() for each in followable(document)]})
 
 
 @signal_routes.post("/studies/<string:study_id>/signal", responses={200: SignalState})

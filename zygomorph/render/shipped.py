@@ -56,7 +56,7 @@ def all_shipped() -> Iterator[tuple[str, Any]]:
             edition = specimens.edition_of(sort, key)
             yield (
                 name_of_entry(sort, key, edition),
-                (shown, specimens.SIZE, specimens.PICTURES),
+                (shown, specimens.SIZE, specimens.MOMENTS),
             )
 
 

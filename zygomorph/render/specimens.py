@@ -25,7 +25,8 @@ from zygomorph.core.values.specimen import BALL, Specimen, saw, sine
 
 FRAMES = 48
 SIZE = (192, 120)
-PICTURES = 16
+# Of the loop, in a moving thumbnail.
+MOMENTS = 16
 # A change of how specimens are drawn; older pictures are drawn anew.
 EDITION = 1
 # From where a whole thing of size 1 is seen.

@@ -125,7 +125,7 @@ def moving_thumbnail(
     study: Study,
     evaluator: Evaluator,
     size: tuple[int, int] = SIZE,
-    pictures: int = FRAMES,
+    moments: int = FRAMES,
     stand_back: Callable[[], None] = lambda: None,
 ) -> bytes:
     """Animated WebP of the loop; a single picture where nothing moves.
@@ -133,7 +133,7 @@ def moving_thumbnail(
     ``stand_back`` is called before each frame, and returns when there is time for it.
     """
     frames = []
-    for frame in np.linspace(0, study.loop.frames, pictures, endpoint=False):
+    for frame in np.linspace(0, study.loop.frames, moments, endpoint=False):
         stand_back()
         with budget(MOST_BYTES):
             frames.append(render_frame(study, evaluator, float(frame), size))
@@ -146,7 +146,7 @@ def moving_thumbnail(
         quality=78,
         method=3,
         loop=0,
-        duration=max(40, round(min(study.loop.seconds, 6.0) * 1000 / pictures)),
+        duration=max(40, round(min(study.loop.seconds, 6.0) * 1000 / moments)),
     )
     return out.getvalue()
 

@@ -8,11 +8,11 @@ from typing import Any
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
-from zygomorph.core.animation.context import no_assets, no_pictures
+from zygomorph.core.animation.context import no_assets, no_images
 from zygomorph.core.animation.sound.errors import SoundFileError
 from zygomorph.core.document.signal_context import made_sounds
-from zygomorph.core.formats.read_in_process import read_mesh, read_picture, read_sound
-from zygomorph.core.geometry.image import Picture
+from zygomorph.core.formats.read_in_process import read_image, read_mesh, read_sound
+from zygomorph.core.geometry.image import HeightImage
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.memo.bounded import BoundedCache
 from zygomorph.core.values.sound.track import Track
@@ -24,7 +24,7 @@ class Assets:
     def __init__(self, engine: Engine, cache_bytes: int = 256_000_000) -> None:
         self._engine = engine
         self._meshes: BoundedCache[Mesh] = BoundedCache(cache_bytes)
-        self._pictures: BoundedCache[Picture] = BoundedCache(cache_bytes)
+        self._images: BoundedCache[HeightImage] = BoundedCache(cache_bytes)
         self._sounds: BoundedCache[Track] = BoundedCache(cache_bytes)
 
     def add_mesh(self, data: bytes, filename: str) -> tuple[str, dict[str, Any]]:
@@ -47,29 +47,29 @@ class Assets:
                 )
         return digest
 
-    def add_picture(self, data: bytes, filename: str) -> tuple[str, dict[str, Any]]:
-        """Read and store a picture; returns its digest and its size in pixels.
+    def add_image(self, data: bytes, filename: str) -> tuple[str, dict[str, Any]]:
+        """Read and store an image; returns its digest and its size in pixels.
 
         Raises MeshFileError, and then stores nothing.
         """
-        picture = read_picture(data)
-        rows, columns = picture.pixels.shape
+        image = read_image(data)
+        rows, columns = image.pixels.shape
         report = {"width": columns, "height": rows}
         digest = self._keep(data, filename, report)
-        self._pictures.put(digest, picture, picture.pixels.nbytes)
+        self._images.put(digest, image, image.pixels.nbytes)
         return digest, report
 
-    def picture(self, digest: str) -> Picture:
-        """A stored picture. Raises ZygomorphError where it is not stored."""
-        kept = self._pictures.get(digest)
+    def image(self, digest: str) -> HeightImage:
+        """A stored image. Raises ZygomorphError where it is not stored."""
+        kept = self._images.get(digest)
         if kept is not None:
             return kept
         row = self._row(digest)
         if row is None:
-            return no_pictures(digest)
-        picture = read_picture(row.data)
-        self._pictures.put(digest, picture, picture.pixels.nbytes)
-        return picture
+            return no_images(digest)
+        image = read_image(row.data)
+        self._images.put(digest, image, image.pixels.nbytes)
+        return image
 
     def add_sound(self, data: bytes, filename: str) -> tuple[str, dict[str, Any]]:
         """Read and store a sound; returns its digest, and how long it is in seconds.

@@ -48,3 +48,9 @@ export function unwrap<T>({ data, error, response }: Answer<T>): T {
   if (!response.ok) throw asServerError(error, response.status);
   return data as T;
 }
+
+/** Operations that are stored together, and what they are called in the history. */
+export interface Edit {
+  label: string;
+  operations: Operation[];
+}

@@ -1,4 +1,5 @@
 /** The study document as the interface reads it; the server's models are the truth. */
+import type { StudyState } from "./client";
 
 export type Scalar = number | SignalValue | { draft: Scalar; final: Scalar };
 export type DocValue = Scalar | Scalar[] | string | boolean;
@@ -133,4 +134,8 @@ export function freshId(prefix: string, taken: string[]): string {
     const id = `${prefix}${n}`;
     if (!taken.includes(id)) return id;
   }
+}
+
+export function documentOf(state: StudyState): StudyDocument {
+  return state.document as unknown as StudyDocument;
 }

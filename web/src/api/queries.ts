@@ -1,19 +1,9 @@
-import { notifyManager, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import {
-  client,
-  unwrap,
-  type Catalogue,
-  type Operation,
-  type Schemas,
-  ServerError,
-  type StudyState,
-} from "./client";
+import { client, unwrap, type Catalogue, type Schemas, type StudyState } from "./client";
 import { listen } from "./events";
 import { newest } from "./newest";
 import { windowId } from "./windowId";
-import { useInterface } from "../state/store";
-import type { StudyDocument } from "./document";
 
 export function useCatalogue() {
   return useQuery({
@@ -42,7 +32,7 @@ export function useStudies() {
 
 /** All studies with their names; no pictures are drawn for it. */
 export async function readStudyNames() {
-  const query = { pictures: false };
+  const query = { thumbnails: false };
   return unwrap(await client.GET("/api/studies", { params: { query } })).studies;
 }
 
@@ -85,7 +75,7 @@ export function useSpecimens() {
     queryKey: ["specimens"],
     queryFn: async () => unwrap(await client.GET("/api/specimens")).specimens,
     refetchInterval: (query) =>
-      query.state.data?.some((s) => s.picture === "drawing") ? 700 : false,
+      query.state.data?.some((s) => s.thumbnail_state === "drawing") ? 700 : false,
   });
   return found.data ?? [];
 }
@@ -104,7 +94,7 @@ export function usePresets() {
     queryKey: ["presets"],
     queryFn: async () => unwrap(await client.GET("/api/presets")).presets,
     refetchInterval: (query) =>
-      query.state.data?.some((s) => s.picture === "drawing") ? 700 : false,
+      query.state.data?.some((s) => s.thumbnail_state === "drawing") ? 700 : false,
   });
   return found.data ?? [];
 }
@@ -140,10 +130,6 @@ export function useStudy(id: string) {
   });
 }
 
-export function documentOf(state: StudyState): StudyDocument {
-  return state.document as unknown as StudyDocument;
-}
-
 export function useSeam(id: string, revision: number) {
   return useQuery({
     queryKey: ["seam", id, revision],
@@ -156,100 +142,23 @@ export function useSeam(id: string, revision: number) {
   });
 }
 
-export interface Edit {
-  label: string;
-  operations: Operation[];
-}
-
-/** Store edits, one after the other, each on the newest revision this window knows. */
-export function useEdit(id: string) {
-  const queries = useQueryClient();
-  const { setLive, setClash, say } = useInterface.getState();
-  return useMutation({
-    scope: { id: `edits-${id}` },
-    mutationFn: async ({ label, operations }: Edit) => {
-      const revision = queries.getQueryData<StudyState>(["study", id])?.revision ?? 0;
-      return unwrap(
-        await client.POST("/api/studies/{study_id}/edits", {
-          params: { path: { study_id: id } },
-          body: { window: await windowId, revision, label, operations },
+/** Every number of a study that another may follow. */
+export function useNumbersToFollow(id: string | undefined, revision: number | undefined) {
+  const found = useQuery({
+    queryKey: ["numbers to follow", id, revision],
+    queryFn: async () =>
+      unwrap(
+        await client.GET("/api/studies/{study_id}/numbers", {
+          params: { path: { study_id: id! } },
         }),
-      );
-    },
-    onMutate: () => useInterface.getState().live,
-    onSuccess: (state, _edit, shown) => {
-      // Both at once, or what was there before would be seen in between.
-      notifyManager.batch(() => {
-        queries.setQueryData(["study", id], state);
-        notifyManager.schedule(() => {
-          // What has been changed since is not stored yet, and stays to be seen.
-          if (useInterface.getState().live === shown) setLive([]);
-        });
-      });
-    },
-    onError: (error, edit) => {
-      setLive([]);
-      if (error instanceof ServerError && error.body.kind === "clash") {
-        setClash({ error: error.body, edit });
-      } else {
-        say({ text: error.message, tone: "error" });
-      }
-      void queries.invalidateQueries({ queryKey: ["study", id] });
-    },
+      ).numbers,
+    enabled: id !== undefined,
+    placeholderData: (before) => before,
   });
+  return found.data ?? [];
 }
 
-type Way = "undo" | "redo";
-
-/** clashing : what is done where another window has changed the same since; it is refused by default */
-interface TakeBack {
-  way: Way;
-  clashing?: "skip" | "over";
-}
-
-export function useTakeBack(id: string) {
-  const queries = useQueryClient();
-  return useMutation({
-    scope: { id: `edits-${id}` },
-    mutationFn: async (asked: Way | TakeBack) => {
-      const { way, clashing }: TakeBack = typeof asked === "string" ? { way: asked } : asked;
-      return unwrap(
-        await client.POST(`/api/studies/{study_id}/${way}`, {
-          params: { path: { study_id: id } },
-          body: { window: await windowId, clashing: clashing ?? "refuse" },
-        }),
-      );
-    },
-    onSuccess: (state) => queries.setQueryData(["study", id], state),
-    onError: (error, asked) => {
-      const { say, setClash } = useInterface.getState();
-      const way = typeof asked === "string" ? asked : asked.way;
-      if (error instanceof ServerError && error.status === 409)
-        setClash({ error: error.body, takeBack: way });
-      else say({ text: error.message, tone: "info" });
-    },
-  });
-}
-
-/** Store a new study. */
-export function useCreateStudy() {
-  const queries = useQueryClient();
-  return useMutation({
-    mutationFn: async (body: {
-      name?: string;
-      form?: string;
-      asset?: string;
-      document?: Record<string, never>;
-    }) => unwrap(await client.POST("/api/studies", { body })),
-    onSuccess: (state) => {
-      queries.setQueryData(["study", state.id], state);
-      void queries.invalidateQueries({ queryKey: ["studies"] });
-    },
-    onError: (error) => useInterface.getState().say({ text: error.message, tone: "error" }),
-  });
-}
-
-async function send<T>(kind: "assets" | "pictures" | "sounds", file: File): Promise<T> {
+async function send<T>(kind: "assets" | "images" | "sounds", file: File): Promise<T> {
   const response = await fetch(`/api/${kind}?name=${encodeURIComponent(file.name)}`, {
     method: "POST",
     headers: { "Content-Type": "application/octet-stream" },
@@ -266,4 +175,4 @@ export const sendMesh = (file: File) => send<Schemas["AssetReport"]>("assets", f
 export const sendSound = (file: File) => send<Schemas["SoundReport"]>("sounds", file);
 
 /** Send a picture of heights; resolves with its digest, or throws the server's explanation. */
-export const sendPicture = (file: File) => send<Schemas["PictureReport"]>("pictures", file);
+export const sendImage = (file: File) => send<Schemas["ImageReport"]>("images", file);

@@ -89,6 +89,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/images": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring in a picture for heights: its bytes are the body. */
+        post: operations["files_add_image_images_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/images/{digest}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Name and size of a stored picture. Raises an error where it is not stored. */
+        get: operations["files_get_image_images__string_digest__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/images/{digest}/small.webp": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A stored picture's heights as shades, at most 256 pixels wide and high. */
+        get: operations["files_get_small_image_images__string_digest__small_webp_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -154,57 +205,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/pictures": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Bring in a picture for heights: its bytes are the body. */
-        post: operations["files_add_picture_pictures_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/pictures/{digest}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Name and size of a stored picture. Raises an error where it is not stored. */
-        get: operations["files_get_picture_pictures__string_digest__get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/pictures/{digest}/small.webp": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** A stored picture's heights as shades, at most 256 pixels wide and high. */
-        get: operations["files_get_small_picture_pictures__string_digest__small_webp_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/presets": {
         parameters: {
             query?: never;
@@ -257,23 +257,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/presets/{preset_id}/picture.webp": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Moving picture of what the preset does to a ball, as animated WebP, or a still one. */
-        get: operations["presets_preset_picture__string_preset_id__picture_webp_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/presets/{preset_id}/restore": {
         parameters: {
             query?: never;
@@ -284,6 +267,23 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["presets_restore_preset__string_preset_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/presets/{preset_id}/thumbnail.webp": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Moving picture of what the preset does to a ball, as animated WebP, or a still one. */
+        get: operations["presets_preset_thumbnail__string_preset_id__thumbnail_webp_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -400,7 +400,7 @@ export interface paths {
             cookie?: never;
         };
         /** Moving picture of what a form or a step does, as animated WebP, or a still one. */
-        get: operations["api_specimen_picture_specimens__string_sort___string_key__webp_get"];
+        get: operations["api_specimen_thumbnail_specimens__string_sort___string_key__webp_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -537,6 +537,23 @@ export interface paths {
             cookie?: never;
         };
         get: operations["api_history_studies__string_study_id__history_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/numbers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every number of a study that another may follow. */
+        get: operations["signals_get_numbers_studies__string_study_id__numbers_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1325,6 +1342,15 @@ export interface components {
                 [key: string]: unknown;
             }[];
         };
+        /** FollowableNumber */
+        FollowableNumber: {
+            /** Address */
+            address: string;
+            /** Label */
+            label: string;
+            /** Owner */
+            owner: string;
+        };
         /** FootEntry */
         FootEntry: {
             /** Times */
@@ -1462,6 +1488,20 @@ export interface components {
             /** Window */
             window: string;
         };
+        /**
+         * ImageReport
+         * @description width, height : in pixels
+         */
+        ImageReport: {
+            /** Digest */
+            digest: string;
+            /** Filename */
+            filename: string;
+            /** Height */
+            height: number;
+            /** Width */
+            width: number;
+        };
         /** ImportReport */
         ImportReport: {
             /** Filename */
@@ -1529,13 +1569,19 @@ export interface components {
          * Lane
          * @description A moving value over the loop; ``path`` is inside its step or piece.
          *
+         *     address : of the value in the study; step : id of what it belongs to, "" for a place
+         *     given : what the document has there: a signal, or one of each quality
          *     each : whether it may differ from element to element
          *     samples, last : of the first and of the last element, where they differ
          *     peaks : waveform of the sound that it follows
          */
         Lane: {
+            /** Address */
+            address: string;
             /** Each */
             each: boolean;
+            /** Given */
+            given: unknown;
             /** Label */
             label: string;
             /** Last */
@@ -1548,6 +1594,8 @@ export interface components {
             samples: number[];
             /** Signal */
             signal: string;
+            /** Step */
+            step: string;
             /** Unit */
             unit: string;
         };
@@ -1610,6 +1658,14 @@ export interface components {
              * @default null
              */
             name?: string | null;
+        };
+        /**
+         * Numbers
+         * @description Numbers that another may follow, by the pieces and markers that have them.
+         */
+        Numbers: {
+            /** Numbers */
+            numbers: components["schemas"]["FollowableNumber"][];
         };
         /** OptionEntry */
         OptionEntry: {
@@ -1724,20 +1780,6 @@ export interface components {
             ][];
         };
         /**
-         * PictureReport
-         * @description width, height : in pixels
-         */
-        PictureReport: {
-            /** Digest */
-            digest: string;
-            /** Filename */
-            filename: string;
-            /** Height */
-            height: number;
-            /** Width */
-            width: number;
-        };
-        /**
          * PieceMotion
          * @description key, final_key : content keys of the piece's frames at draft and final quality
          *     moves : whether the mesh differs from frame to frame
@@ -1829,13 +1871,13 @@ export interface components {
             name: string;
             /** Note */
             note: string;
-            /**
-             * Picture
-             * @enum {string}
-             */
-            picture: "ready" | "drawing" | "failed";
             /** Steps */
             steps: string[];
+            /**
+             * Thumbnail State
+             * @enum {string}
+             */
+            thumbnail_state: "ready" | "drawing" | "failed";
         };
         /**
          * PresetUse
@@ -1857,11 +1899,6 @@ export interface components {
          *     highest sequence is answered.
          */
         PreviewBody: {
-            /**
-             * Every
-             * @default 1
-             */
-            every?: number;
             /**
              * Exact
              * @default false
@@ -1900,6 +1937,11 @@ export interface components {
             quality?: "draft" | "final";
             /** Sequence */
             sequence: number;
+            /**
+             * Stride
+             * @default 1
+             */
+            stride?: number;
             /** Window */
             window: string;
         };
@@ -2080,15 +2122,15 @@ export interface components {
             /** Key */
             key: string;
             /**
-             * Picture
-             * @enum {string}
-             */
-            picture: "ready" | "drawing" | "failed";
-            /**
              * Sort
              * @enum {string}
              */
             sort: "form" | "step";
+            /**
+             * Thumbnail State
+             * @enum {string}
+             */
+            thumbnail_state: "ready" | "drawing" | "failed";
         };
         /** SpecimenList */
         SpecimenList: {
@@ -2117,7 +2159,10 @@ export interface components {
             /** Studies */
             studies: components["schemas"]["StudySummary"][];
         };
-        /** StudyState */
+        /**
+         * StudyState
+         * @description switched : in words, what each address is that a variant switches
+         */
         StudyState: {
             /** Changed */
             changed: string;
@@ -2137,6 +2182,10 @@ export interface components {
             revision: number;
             /** Sounds */
             sounds: components["schemas"]["AudibleSound"][];
+            /** Switched */
+            switched: {
+                [key: string]: string;
+            };
             /** Undo Label */
             undo_label: string | null;
         };
@@ -2158,8 +2207,6 @@ export interface components {
             name: string;
             /** Note */
             note: string;
-            /** Picture */
-            picture: ("ready" | "drawing" | "failed") | null;
             /** Pieces */
             pieces: number;
             /** Rate */
@@ -2168,6 +2215,8 @@ export interface components {
             revision: number;
             /** Thumbnail */
             thumbnail: string;
+            /** Thumbnail State */
+            thumbnail_state: ("ready" | "drawing" | "failed") | null;
         };
         /**
          * SuggestBody
@@ -2278,7 +2327,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "number" | "whole" | "vector" | "direction" | "choice" | "switch" | "colour" | "asset" | "picture" | "paths" | "curve" | "picked" | "strokes" | "sound" | "address" | "text" | "formula" | "piece";
+            kind: "number" | "whole" | "vector" | "direction" | "choice" | "switch" | "colour" | "gradient" | "asset" | "image" | "paths" | "curve" | "picked" | "strokes" | "sound" | "address" | "text" | "formula" | "piece";
             /** Known */
             known: string[];
             /** Label */
@@ -2672,6 +2721,207 @@ export interface operations {
             };
         };
     };
+    files_add_image_images_post: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImageReport"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    files_get_image_images__string_digest__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImageReport"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    files_get_small_image_images__string_digest__small_webp_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/webp": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     api_list_jobs_jobs_get: {
         parameters: {
             query?: never;
@@ -2882,207 +3132,6 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Failure"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Failure"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Failure"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Failure"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Failure"];
-                };
-            };
-        };
-    };
-    files_add_picture_pictures_post: {
-        parameters: {
-            query: {
-                name: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PictureReport"];
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Failure"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Failure"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Failure"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Failure"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Failure"];
-                };
-            };
-        };
-    };
-    files_get_picture_pictures__string_digest__get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                digest: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PictureReport"];
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Failure"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Failure"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Failure"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Failure"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Failure"];
-                };
-            };
-        };
-    };
-    files_get_small_picture_pictures__string_digest__small_webp_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                digest: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "image/webp": string;
-                };
-            };
             /** @description Bad Request */
             400: {
                 headers: {
@@ -3458,13 +3507,9 @@ export interface operations {
             };
         };
     };
-    presets_preset_picture__string_preset_id__picture_webp_get: {
+    presets_restore_preset__string_preset_id__restore_post: {
         parameters: {
-            query?: {
-                edition?: string;
-                still?: boolean;
-                former?: boolean;
-            };
+            query?: never;
             header?: never;
             path: {
                 preset_id: string;
@@ -3473,14 +3518,12 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
-            200: {
+            /** @description No Content */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "image/webp": string;
-                };
+                content?: never;
             };
             /** @description Bad Request */
             400: {
@@ -3529,9 +3572,13 @@ export interface operations {
             };
         };
     };
-    presets_restore_preset__string_preset_id__restore_post: {
+    presets_preset_thumbnail__string_preset_id__thumbnail_webp_get: {
         parameters: {
-            query?: never;
+            query?: {
+                edition?: string;
+                still?: boolean;
+                former?: boolean;
+            };
             header?: never;
             path: {
                 preset_id: string;
@@ -3540,12 +3587,14 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "image/webp": string;
+                };
             };
             /** @description Bad Request */
             400: {
@@ -3994,7 +4043,7 @@ export interface operations {
             };
         };
     };
-    api_specimen_picture_specimens__string_sort___string_key__webp_get: {
+    api_specimen_thumbnail_specimens__string_sort___string_key__webp_get: {
         parameters: {
             query?: {
                 edition?: string;
@@ -4069,7 +4118,7 @@ export interface operations {
     api_list_studies_studies_get: {
         parameters: {
             query?: {
-                pictures?: boolean;
+                thumbnails?: boolean;
             };
             header?: never;
             path?: never;
@@ -4737,6 +4786,73 @@ export interface operations {
             };
         };
     };
+    signals_get_numbers_studies__string_study_id__numbers_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Numbers"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     api_check_formula_studies__string_study_id__pieces__string_piece_id__formula_post: {
         parameters: {
             query?: never;
@@ -4819,7 +4935,7 @@ export interface operations {
                 mask_of?: string | null;
                 exact?: boolean;
                 many?: boolean;
-                every?: number;
+                stride?: number;
                 rest?: boolean;
             };
             header?: never;

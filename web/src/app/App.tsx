@@ -1,13 +1,13 @@
 import { CssBaseline, ThemeProvider } from "@mui/material";
 import { useMemo } from "react";
 import { BrowserRouter, Route, Routes } from "react-router";
-import { Gallery } from "./gallery/Gallery";
-import { StageCanvas } from "./stage/StageCanvas";
-import { Notices } from "./study/Notices";
-import { StudyPage } from "./study/StudyPage";
-import { useInterface } from "./state/store";
-import { useLessMotion } from "./theme/lessMotion";
-import { makeTheme } from "./theme/theme";
+import { useLessMotion } from "../common/lessMotion";
+import { useInterface } from "../common/store/store";
+import { makeTheme } from "../common/theme";
+import { Gallery } from "../gallery/Gallery";
+import { StageCanvas } from "../stage/StageCanvas";
+import { Notices } from "../study/Notices";
+import { StudyPage } from "./StudyPage";
 
 export function App() {
   const name = useInterface((s) => s.theme);

@@ -1,18 +1,18 @@
 import { Box } from "@mui/material";
 import { useMemo, useRef } from "react";
 import type { StudyState } from "../api/client";
-import { documentOf } from "../api/queries";
+import { documentOf } from "../api/document";
+import { useInterface } from "../common/store/store";
+import { useColumnHeat } from "../common/useTable";
 import { FindingsSheet } from "../findings/FindingsSheet";
-import { useInterface } from "../state/store";
+import { HeatScale } from "../stage/HeatScale";
+import { KeptLayer } from "../stage/KeptLayer";
+import { PaneLabels } from "../stage/PaneLabels";
+import { useStageCanvas } from "../stage/StageCanvas";
+import { StageOverlay } from "../stage/StageOverlay";
+import { useShown } from "../stage/useStageFrames";
 import { VariantsSheet } from "../study/VariantsSheet";
-import { HeatScale } from "../table/HeatScale";
 import { TablePanel } from "../table/TablePanel";
-import { useColumnHeat } from "../table/useTable";
-import { KeptLayer } from "./KeptLayer";
-import { PaneLabels } from "./PaneLabels";
-import { useStageCanvas } from "./StageCanvas";
-import { StageOverlay } from "./StageOverlay";
-import { useShown } from "./useStageFrames";
 
 /** The 3D view, and what stands over it; only the scene is made anew with every frame. */
 export function Stage({ state }: { state: StudyState }) {

@@ -8,16 +8,17 @@ import { Box, Button, IconButton, InputBase, Tooltip } from "@mui/material";
 import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { StudyState } from "../api/client";
-import { documentOf, useTakeBack } from "../api/queries";
+import { documentOf } from "../api/document";
+import { useTakeBack } from "../common/edits";
+import { Mark } from "../common/Mark";
+import { useInterface } from "../common/store/store";
+import { FIGURES } from "../common/theme";
+import { useChange } from "../common/useStep";
+import { ICON_WHERE_NARROW, WideOnly } from "../common/WideOnly";
 import { FindingsButton } from "../findings/FindingsButton";
-import { Mark } from "../gallery/Mark";
-import { useChange } from "../recipe/useStep";
-import { useInterface } from "../state/store";
-import { FIGURES } from "../theme/theme";
-import { VariantPills } from "./VariantPills";
-import { SavedNote } from "./SavedNote";
-import { StudyMenu } from "./StudyMenu";
-import { ICON_WHERE_NARROW, WideOnly } from "./WideOnly";
+import { SavedNote } from "../study/SavedNote";
+import { StudyMenu } from "../study/StudyMenu";
+import { VariantPills } from "../study/VariantPills";
 
 /** Mark and name, undo and redo, find-anything, theme, deliver. */
 export function TopBand({ state }: { state: StudyState }) {

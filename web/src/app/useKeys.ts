@@ -1,18 +1,18 @@
 import { useLayoutEffect } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import type { StudyState } from "../api/client";
-import { loopOf, type KeyPoint, type Piece, type SignalValue } from "../api/document";
-import { documentOf, useTakeBack } from "../api/queries";
-import { copied, copy } from "../recipe/clipboard";
-import { between, grouping, removing } from "../recipe/grouping";
+import { loopOf, type KeyPoint, type Piece, type SignalValue, documentOf } from "../api/document";
+import { useTakeBack } from "../common/edits";
+import { useInterface } from "../common/store/store";
+import { useChange } from "../common/useStep";
+import { KEYS } from "../find/keys";
+import { focusedByPointer } from "../find/modality";
+import { copied, copy } from "../model/clipboard";
+import { between, grouping, removing } from "../model/grouping";
+import { keyedAt } from "../model/keyed";
+import { laneValue } from "../model/lanes";
 import { usePasteStep } from "../recipe/usePasteStep";
-import { useChange } from "../recipe/useStep";
-import { lanesOf } from "../timestrip/TimeStrip";
-import { keyedAt } from "../values/keyed";
-import { laneValue } from "../values/lanes";
-import { useInterface } from "../state/store";
-import { KEYS } from "./keys";
-import { focusedByPointer } from "./modality";
+import { lanesOf } from "../timestrip/ownLanes";
 
 // A ruler that was dragged keeps the focus; it takes the arrows, and leaves other keys.
 const RULERS = { enableOnFormTags: ["slider"] } as const;

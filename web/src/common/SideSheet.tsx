@@ -1,7 +1,7 @@
 import CloseOutlined from "@mui/icons-material/CloseOutlined";
 import { Box, IconButton, Typography } from "@mui/material";
 import type { ReactNode } from "react";
-import { useParts } from "../state/store";
+import { useParts } from "./store/store";
 
 /** What stands over the stage's right side, on demand. */
 export function SideSheet({ title, children }: { title: string; children: ReactNode }) {

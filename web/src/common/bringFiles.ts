@@ -1,8 +1,8 @@
 import { useEffect, useRef, useState } from "react";
 import type { Schemas } from "../api/client";
-import { sendMesh, sendPicture } from "../api/queries";
-import { readWords } from "../recipe/importWords";
-import { useInterface, type Notice } from "../state/store";
+import { sendMesh, sendImage } from "../api/queries";
+import { readWords } from "../model/importWords";
+import { useInterface, type Notice } from "./store/store";
 
 export interface NewStudy {
   name?: string;
@@ -42,7 +42,7 @@ async function bringFile(file: File, only: boolean, uses: Uses): Promise<Notice 
     if (PICTURE.test(file.name)) {
       if (!uses.addRelief)
         throw new Error("a picture becomes the relief of a piece; open a study.");
-      const { digest, width, height } = await sendPicture(file);
+      const { digest, width, height } = await sendImage(file);
       await uses.addRelief(digest);
       return { text: `${file.name}: ${figure(width)} × ${figure(height)} pixels.`, tone: "info" };
     }

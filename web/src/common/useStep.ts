@@ -1,7 +1,7 @@
 import type { Operation } from "../api/client";
 import type { DocValue } from "../api/document";
-import { useEdit } from "../api/queries";
-import { useInterface } from "../state/store";
+import { useEdit } from "./edits";
+import { useInterface } from "./store/store";
 
 /** Ways to change what lies under a path: shown at once while dragging, stored when it ends. */
 export function useChange(study: string, base: string) {

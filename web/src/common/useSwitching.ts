@@ -1,8 +1,8 @@
 import type { StudyState } from "../api/client";
-import { documentOf } from "../api/queries";
-import type { Action } from "../recipe/ActionMenu";
-import { useInterface } from "../state/store";
-import { variantOf } from "../values/variantOf";
+import { documentOf } from "../api/document";
+import { variantOf } from "../model/variantOf";
+import type { Action } from "./ActionMenu";
+import { useInterface } from "./store/store";
 import { useVariants } from "./useVariants";
 
 /** Actions that let something differ between the options of a variant, or be the same again.

@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { client, unwrap, type StudyState } from "../api/client";
-import { useInterface } from "../state/store";
-import { readNumbers, type Numbers } from "./labels";
-import { filterTexts, ROWS, type TableState } from "./tableState";
+import { readNumbers, type Numbers } from "../model/labels";
+import { filterTexts, ROWS, type TableState } from "../model/tableState";
+import { useInterface } from "./store/store";
 
 interface Wanted {
   frame: number;

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { client, unwrap, type Lane } from "../api/client";
 import type { DocValue, SignalValue } from "../api/document";
-import { useInterface } from "../state/store";
+import { useInterface } from "./store/store";
 
 /** A signal as it is being dragged and not stored yet, and what it would do over the loop. */
 export function useTriedSignal(study: string, path: string, lane: Lane, stored: SignalValue) {

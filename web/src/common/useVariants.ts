@@ -1,9 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { client, unwrap, type Operation, type Schemas, type StudyState } from "../api/client";
-import { freshId } from "../api/document";
-import { documentOf } from "../api/queries";
-import { useChange } from "../recipe/useStep";
-import { useInterface } from "../state/store";
+import { freshId, documentOf } from "../api/document";
+import { useInterface } from "./store/store";
+import { useChange } from "./useStep";
 
 type Wish = Schemas["VariantBody"]["wish"];
 

@@ -13,10 +13,9 @@ import {
 } from "@mui/material";
 import { useEffect, useState, type ReactNode } from "react";
 import { client, unwrap, type JobState, type StudyState } from "../api/client";
-import { loopOf } from "../api/document";
+import { loopOf, documentOf } from "../api/document";
 import { listen } from "../api/events";
-import { documentOf } from "../api/queries";
-import { useInterface } from "../state/store";
+import { useInterface } from "../common/store/store";
 
 const KINDS = {
   glb: {

@@ -1,6 +1,6 @@
 import { Box, Dialog, DialogTitle, Typography } from "@mui/material";
-import { useInterface } from "../state/store";
-import { FIGURES } from "../theme/theme";
+import { useInterface } from "../common/store/store";
+import { FIGURES } from "../common/theme";
 import { KEYS, written } from "./keys";
 
 /** All keys, as they are bound. */

@@ -1,8 +1,8 @@
 import FlagOutlined from "@mui/icons-material/FlagOutlined";
 import { Button } from "@mui/material";
 import type { StudyState } from "../api/client";
-import { useParts } from "../state/store";
-import { ICON_WHERE_NARROW, WideOnly } from "../study/WideOnly";
+import { useParts } from "../common/store/store";
+import { ICON_WHERE_NARROW, WideOnly } from "../common/WideOnly";
 import { useFindings } from "./useFindings";
 
 /** How many findings there are that are not meant so; opens their sheet. */

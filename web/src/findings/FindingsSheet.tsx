@@ -1,10 +1,10 @@
 import FlagOutlined from "@mui/icons-material/FlagOutlined";
 import { Box, Button, Typography } from "@mui/material";
 import type { Operation, StudyState } from "../api/client";
-import { markerAt } from "../api/document";
-import { documentOf, useEdit } from "../api/queries";
-import { useParts } from "../state/store";
-import { SideSheet } from "../study/SideSheet";
+import { markerAt, documentOf } from "../api/document";
+import { useEdit } from "../common/edits";
+import { SideSheet } from "../common/SideSheet";
+import { useParts } from "../common/store/store";
 import { useFindings, type Finding } from "./useFindings";
 
 /** Findings, each with its place, its reason, and what would mend it. */

@@ -5,11 +5,12 @@ import SearchIcon from "@mui/icons-material/Search";
 import { Box, Button, IconButton, InputAdornment, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { useCreateStudy, useStudies } from "../api/queries";
-import { useInterface } from "../state/store";
-import { FileButton } from "./FileButton";
-import { bringFiles, useFileDrop, type NewStudy } from "./bringFiles";
-import { Mark } from "./Mark";
+import { useStudies } from "../api/queries";
+import { bringFiles, useFileDrop, type NewStudy } from "../common/bringFiles";
+import { useCreateStudy } from "../common/edits";
+import { FileButton } from "../common/FileButton";
+import { Mark } from "../common/Mark";
+import { useInterface } from "../common/store/store";
 import { StudyCard } from "./StudyCard";
 
 export function Gallery() {

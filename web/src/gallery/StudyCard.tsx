@@ -2,15 +2,15 @@ import DeleteOutline from "@mui/icons-material/DeleteOutlined";
 import { Box, IconButton, Tooltip, Typography } from "@mui/material";
 import { Link } from "react-router";
 import { client, type Schemas } from "../api/client";
-import { useInterface } from "../state/store";
-import { useMotion } from "../theme/lessMotion";
+import { useMotion } from "../common/lessMotion";
+import { useInterface } from "../common/store/store";
 
 /** A study in the gallery: its loop in small, its name, and what it is. */
 export function StudyCard({ study }: { study: Schemas["StudySummary"] }) {
   const say = useInterface((s) => s.say);
   const motion = useMotion();
   // While this revision's picture is drawn, the one before it is better than none.
-  const shown = study.picture === "ready" ? study.thumbnail : study.former;
+  const shown = study.thumbnail_state === "ready" ? study.thumbnail : study.former;
   const path = { params: { path: { study_id: study.id } } };
   const remove = async () => {
     await client.DELETE("/api/studies/{study_id}", path);
@@ -53,7 +53,8 @@ export function StudyCard({ study }: { study: Schemas["StudySummary"] }) {
             position: "relative",
             // Behind the picture, until it has been drawn.
             "&::before": {
-              content: study.picture === "failed" ? '"no picture"' : '"drawing its picture…"',
+              content:
+                study.thumbnail_state === "failed" ? '"no picture"' : '"drawing its picture…"',
               position: "absolute",
               inset: 0,
               display: "grid",

@@ -1,5 +1,4 @@
-import type { Piece, Step } from "../api/document";
-import { freshId } from "../api/document";
+import { type Piece, type Step, freshId } from "../api/document";
 
 /** What was copied last, in whichever study or window of this browser. */
 export type Copied = { kind: "step"; item: Step } | { kind: "piece"; item: Piece };

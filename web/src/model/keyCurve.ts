@@ -1,5 +1,5 @@
 import type { KeyPoint, SignalValue } from "../api/document";
-import { monotoneSlopes } from "../values/hermite";
+import { monotoneSlopes } from "./hermite";
 import { sortedKeys } from "./keyEdits";
 
 /** Slope with which a key is arrived at and left, in value per frame. */

@@ -1,6 +1,6 @@
 import { isPair, isSignal, type KeyPoint, type Scalar, type SignalValue } from "../api/document";
-import { repeatsOf, tangentsOf, valueAt } from "../timestrip/keyCurve";
-import { sortedKeys } from "../timestrip/keyEdits";
+import { repeatsOf, tangentsOf, valueAt } from "./keyCurve";
+import { sortedKeys } from "./keyEdits";
 
 /** The signal with a key of a value at a frame. */
 export function withKey(signal: SignalValue, frame: number, value: number): SignalValue {

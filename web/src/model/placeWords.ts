@@ -1,6 +1,6 @@
-import { isPair, isSignal, type DocValue, type Piece, type Scalar } from "../api/document";
 import type { ValueEntry } from "../api/client";
-import { figure } from "../values/parse";
+import { isPair, isSignal, type DocValue, type Piece, type Scalar } from "../api/document";
+import { figure } from "./parse";
 
 function one(value: Scalar, quality: "draft" | "final"): string {
   const inner = isPair(value) ? value[quality] : value;

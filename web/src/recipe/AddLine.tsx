@@ -1,5 +1,5 @@
 import { Box } from "@mui/material";
-import { useInterface } from "../state/store";
+import { useInterface } from "../common/store/store";
 
 /** The thin line between two rows that offers a new step there. */
 export function AddLine({ after, last }: { after: string; last: boolean }) {

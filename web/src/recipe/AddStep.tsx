@@ -1,12 +1,12 @@
 import { client, unwrap, type CatalogueEntry, type Preset, type StudyState } from "../api/client";
 import { freshId, type Piece } from "../api/document";
 import { useCatalogue, usePresets } from "../api/queries";
-import { useInterface, useParts } from "../state/store";
+import { useInterface, useParts } from "../common/store/store";
+import { useChange } from "../common/useStep";
+import { foldKey, groupAfter } from "../model/rows";
 import { EntrySheet, type Entry } from "./EntrySheet";
-import { PresetFile, PresetMenu } from "./PresetMenu";
 import { folds } from "./folds";
-import { foldKey, groupAfter } from "./rows";
-import { useChange } from "./useStep";
+import { PresetFile, PresetMenu } from "./PresetMenu";
 
 /** Insert a step with values that suit what it will act on. */
 export function useAddStep(state: StudyState, piece: Piece | undefined) {

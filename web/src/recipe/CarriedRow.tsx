@@ -1,10 +1,10 @@
 import { Box, Button, ListSubheader, MenuItem, Select, Typography } from "@mui/material";
 import type { StudyState } from "../api/client";
-import type { Carried, Layer } from "../api/document";
-import { documentOf, useCatalogue } from "../api/queries";
-import { carriersFor, layersFor } from "./carrying";
+import { type Carried, type Layer, documentOf } from "../api/document";
+import { useCatalogue } from "../api/queries";
+import { useChange } from "../common/useStep";
+import { carriersFor, layersFor } from "../model/carrying";
 import { useAttach } from "./useAttach";
-import { useChange } from "./useStep";
 
 interface Props {
   state: StudyState;

@@ -1,14 +1,14 @@
 import type { CatalogueEntry, StudyState } from "../api/client";
-import { freshId, type DocValue, type Piece } from "../api/document";
-import { documentOf, useCatalogue } from "../api/queries";
-import { FileButton } from "../gallery/FileButton";
-import { useParts } from "../state/store";
+import { freshId, type DocValue, type Piece, documentOf } from "../api/document";
+import { useCatalogue } from "../api/queries";
+import { FileButton } from "../common/FileButton";
+import { useParts } from "../common/store/store";
+import { useChange } from "../common/useStep";
+import { keptValues } from "../model/keptValues";
+import { freeName, namedByForm } from "../model/names";
 import { beginning } from "./beginning";
 import { EntrySheet } from "./EntrySheet";
-import { keptValues } from "./keptValues";
-import { freeName, namedByForm } from "./names";
 import { useAddPiece } from "./useAddPiece";
-import { useChange } from "./useStep";
 
 /** Forms of files come with the file that is dropped. */
 function needsFile(form: CatalogueEntry): boolean {

@@ -3,8 +3,8 @@ import visuallyHidden from "@mui/utils/visuallyHidden";
 import { useEffect, useRef, useState, type ReactNode } from "react";
 import type { CatalogueEntry, Specimen } from "../api/client";
 import { useSpecimens } from "../api/queries";
-import { ranked } from "../find/rank";
-import { useMotion } from "../theme/lessMotion";
+import { useMotion } from "../common/lessMotion";
+import { ranked } from "../model/rank";
 import { moved } from "./gridMove";
 
 const COLUMNS = 4;
@@ -28,12 +28,12 @@ interface Props<E extends Entry> {
   pick: (entry: E) => void;
   close: () => void;
   /** Moving pictures besides those of forms and steps. */
-  pictures?: Pictured[];
+  pictures?: Thumbnailed[];
   /** Another way to choose, beside the search. */
   aside?: ReactNode;
 }
 
-type Pictured = Pick<Specimen, "picture" | "address"> & { sort: string; key: string };
+type Thumbnailed = Pick<Specimen, "thumbnail_state" | "address"> & { sort: string; key: string };
 
 /** Forms or steps to choose from: a search field over moving pictures, in groups by intent. */
 export function EntrySheet<E extends Entry>(props: Props<E>) {
@@ -56,7 +56,7 @@ function Choices<E extends Entry>(props: Props<E>) {
   const [wanted, setWanted] = useState("");
   const [chosen, setChosen] = useState(0);
   const specimens = useSpecimens();
-  const pictures: Pictured[] = [...specimens, ...(props.pictures ?? [])];
+  const pictures: Thumbnailed[] = [...specimens, ...(props.pictures ?? [])];
   const list = useRef<HTMLDivElement>(null);
   const all = groups.flatMap((g) => g.entries.map((entry) => ({ entry, label: g.label })));
   const best = ranked(
@@ -147,7 +147,7 @@ function Choices<E extends Entry>(props: Props<E>) {
 function Card(props: {
   entry: Entry;
   chosen: boolean;
-  picture: Pictured | undefined;
+  picture: Thumbnailed | undefined;
   pick: () => void;
 }) {
   const { entry, chosen, picture } = props;
@@ -184,7 +184,7 @@ function Card(props: {
           mb: 0.75,
         }}
       >
-        {picture?.picture === "ready" && (
+        {picture?.thumbnail_state === "ready" && (
           <Box
             component="img"
             src={motion(picture.address)}

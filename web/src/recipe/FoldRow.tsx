@@ -1,6 +1,6 @@
 import { Box, Typography } from "@mui/material";
 import type { ReactNode } from "react";
-import { useInterface } from "../state/store";
+import { useInterface } from "../common/store/store";
 
 /** A row of the recipe that is not a step: the piece's place, and its look. */
 export function FoldRow(props: {

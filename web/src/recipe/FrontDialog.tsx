@@ -14,9 +14,9 @@ import { useState } from "react";
 import type { StudyState } from "../api/client";
 import type { Front, Group, Piece } from "../api/document";
 import { useCatalogue } from "../api/queries";
-import { useParts } from "../state/store";
-import { toggled, valuesOf } from "./frontValues";
-import { useChange } from "./useStep";
+import { useParts } from "../common/store/store";
+import { useChange } from "../common/useStep";
+import { toggled, valuesOf } from "../model/frontValues";
 
 /** Which values of its steps a group shows first, and what they are called there. */
 export function FrontDialog({ state, piece }: { state: StudyState; piece: Piece | undefined }) {

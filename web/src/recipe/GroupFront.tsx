@@ -1,12 +1,12 @@
 import { Box } from "@mui/material";
 import type { StudyState } from "../api/client";
-import { loopOf, type Group, type Piece } from "../api/document";
-import { documentOf, useCatalogue } from "../api/queries";
-import { useInterface } from "../state/store";
-import { ValueRow } from "../values/ValueRow";
-import { StepPlace } from "../values/stepPlace";
-import { frontOf, type FrontValue } from "./frontValues";
-import { useChange } from "./useStep";
+import { loopOf, type Group, type Piece, documentOf } from "../api/document";
+import { useCatalogue } from "../api/queries";
+import { useInterface } from "../common/store/store";
+import { useChange } from "../common/useStep";
+import { StepPlace } from "../common/values/stepPlace";
+import { ValueRow } from "../common/values/ValueRow";
+import { frontOf, type FrontValue } from "../model/frontValues";
 
 interface Props {
   state: StudyState;

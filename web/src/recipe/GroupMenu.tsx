@@ -1,9 +1,8 @@
-import type { StudyState } from "../api/client";
-import { client, unwrap } from "../api/client";
+import { type StudyState, client, unwrap } from "../api/client";
 import type { Group, Piece, Step } from "../api/document";
-import { useParts } from "../state/store";
-import { ActionMenu, type Action } from "./ActionMenu";
-import { useChange } from "./useStep";
+import { ActionMenu, type Action } from "../common/ActionMenu";
+import { useParts } from "../common/store/store";
+import { useChange } from "../common/useStep";
 
 interface Props {
   at: { x: number; y: number } | null;

@@ -2,15 +2,15 @@ import { Box, InputBase, Typography } from "@mui/material";
 import { useState } from "react";
 import type { StudyState } from "../api/client";
 import type { Piece } from "../api/document";
-import { useInterface, useParts } from "../state/store";
-import { FIGURES } from "../theme/theme";
+import { useInterface, useParts } from "../common/store/store";
+import { FIGURES } from "../common/theme";
+import { useChange } from "../common/useStep";
+import { costWords } from "../model/costWords";
+import { foldKey, type Row } from "../model/rows";
 import { GroupFront } from "./GroupFront";
-import { UseDot } from "./UseDot";
 import { GroupMenu } from "./GroupMenu";
-import { costWords } from "./costWords";
-import { foldKey, type Row } from "./rows";
+import { UseDot } from "./UseDot";
 import { useSortableLine } from "./useSortableLine";
-import { useChange } from "./useStep";
 
 type Head = Extract<Row, { kind: "group" }>;
 

@@ -3,9 +3,9 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { client, unwrap, type Operation, type Schemas, type StudyState } from "../api/client";
 import type { Piece, Step } from "../api/document";
-import { useInterface } from "../state/store";
-import { readWords, sizeWords } from "./importWords";
-import { useChange } from "./useStep";
+import { useInterface } from "../common/store/store";
+import { useChange } from "../common/useStep";
+import { readWords, sizeWords } from "../model/importWords";
 
 type Repair = Schemas["RepairOffer"];
 

@@ -4,15 +4,22 @@ import DeleteOutline from "@mui/icons-material/DeleteOutlined";
 import DragIndicator from "@mui/icons-material/DragIndicator";
 import { Box, Checkbox, IconButton, MenuItem, Select, Typography } from "@mui/material";
 import type { Lane, StudyState } from "../api/client";
-import { loopOf, type DocValue, type Layer, type Piece, type Step } from "../api/document";
-import { documentOf, useCatalogue } from "../api/queries";
-import { useInterface } from "../state/store";
-import { StepPlace } from "../values/stepPlace";
-import type { Knot } from "../values/hermite";
+import {
+  loopOf,
+  type DocValue,
+  type Layer,
+  type Piece,
+  type Step,
+  documentOf,
+} from "../api/document";
+import { useCatalogue } from "../api/queries";
+import { useInterface } from "../common/store/store";
+import { useChange } from "../common/useStep";
+import { StepPlace } from "../common/values/stepPlace";
+import type { Knot } from "../model/hermite";
 import { CarriedRow } from "./CarriedRow";
 import { ProfilePlot } from "./ProfilePlot";
 import { ValueList } from "./ValueList";
-import { useChange } from "./useStep";
 
 interface Props {
   state: StudyState;

@@ -1,7 +1,7 @@
 import { Box, ButtonBase, InputBase, Popover, Typography } from "@mui/material";
 import { useRef, useState } from "react";
 import { useCatalogue } from "../api/queries";
-import { ranked } from "../find/rank";
+import { ranked } from "../model/rank";
 
 interface Props {
   anchor: HTMLElement | null;

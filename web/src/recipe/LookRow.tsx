@@ -1,12 +1,11 @@
 import { Box, Button } from "@mui/material";
 import { client, unwrap, type StudyState } from "../api/client";
-import { loopOf, type Piece } from "../api/document";
-import { documentOf, useCatalogue } from "../api/queries";
+import { loopOf, type Piece, documentOf } from "../api/document";
+import { useCatalogue } from "../api/queries";
+import { useChange } from "../common/useStep";
+import { LOOK_ROW } from "../model/rowIds";
 import { FoldRow } from "./FoldRow";
 import { ValueList } from "./ValueList";
-import { useChange } from "./useStep";
-
-export const LOOK_ROW = "look-of-piece";
 
 /** How the piece is drawn: the last row of its recipe. */
 export function LookRow({ state, piece }: { state: StudyState; piece: Piece }) {

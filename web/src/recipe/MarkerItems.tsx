@@ -2,9 +2,9 @@ import AddIcon from "@mui/icons-material/Add";
 import MyLocation from "@mui/icons-material/MyLocationOutlined";
 import { Box, ListSubheader, MenuItem, Typography } from "@mui/material";
 import type { StudyState } from "../api/client";
-import { documentOf } from "../api/queries";
-import { useInterface } from "../state/store";
-import { carriedIn } from "./carrying";
+import { documentOf } from "../api/document";
+import { useInterface } from "../common/store/store";
+import { carriedIn } from "../model/carrying";
 import { useAddMarker } from "./useAddMarker";
 
 /** The markers of a study in the list of its pieces. */

@@ -2,14 +2,14 @@ import DeleteOutline from "@mui/icons-material/DeleteOutlined";
 import MyLocation from "@mui/icons-material/MyLocationOutlined";
 import { Box, Button, IconButton, MenuItem, Select, Typography } from "@mui/material";
 import type { StudyState } from "../api/client";
-import type { Marker } from "../api/document";
-import { documentOf, useCatalogue } from "../api/queries";
-import { useInterface } from "../state/store";
-import { PlainName } from "../study/PlainName";
-import { carriedIn, carriersFor, type CarriedThing } from "./carrying";
+import { type Marker, documentOf } from "../api/document";
+import { useCatalogue } from "../api/queries";
+import { PlainName } from "../common/PlainName";
+import { useInterface } from "../common/store/store";
+import { useChange } from "../common/useStep";
+import { carriedIn, carriersFor, type CarriedThing } from "../model/carrying";
 import { PlaceEditor } from "./PlaceEditor";
 import { useAttach } from "./useAttach";
-import { useChange } from "./useStep";
 
 /** A marker in the recipe's place: where it stands, what moves it, and what it carries. */
 export function MarkerPanel({ state, marker }: { state: StudyState; marker: Marker }) {

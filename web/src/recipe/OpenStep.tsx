@@ -2,13 +2,13 @@ import { Box, Typography } from "@mui/material";
 import type { ReactNode } from "react";
 import type { StepWords, StudyState } from "../api/client";
 import type { Piece, Step } from "../api/document";
-import { useInterface, type Ribbon } from "../state/store";
+import { useInterface, type Ribbon } from "../common/store/store";
+import { useChange } from "../common/useStep";
 import { Sparkline } from "./Sparkline";
 import { StepNote } from "./StepNote";
 import { What } from "./What";
 import { When } from "./When";
 import { Where } from "./Where";
-import { useChange } from "./useStep";
 
 interface Props {
   state: StudyState;

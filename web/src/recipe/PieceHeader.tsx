@@ -9,15 +9,15 @@ import Visibility from "@mui/icons-material/VisibilityOutlined";
 import { Box, Button, Divider, IconButton, Menu, MenuItem, Typography } from "@mui/material";
 import { useState, type MouseEvent } from "react";
 import type { StudyState } from "../api/client";
-import type { Marker, Piece } from "../api/document";
-import { documentOf, useCatalogue } from "../api/queries";
-import { useInterface } from "../state/store";
+import { type Marker, type Piece, documentOf } from "../api/document";
+import { useCatalogue } from "../api/queries";
+import { PlainName } from "../common/PlainName";
+import { useInterface } from "../common/store/store";
+import { useChange } from "../common/useStep";
+import { copied, copy, fresh } from "../model/clipboard";
 import { markerItems } from "./MarkerItems";
-import { copied, copy, fresh } from "./clipboard";
-import { PlainName } from "../study/PlainName";
 import { PieceMenu } from "./PieceMenu";
 import { useAttach } from "./useAttach";
-import { useChange } from "./useStep";
 
 function dotColour(piece: Piece, gradients: { key: string; colours: string[] }[]): string {
   const look = piece.look?.surface ?? {};

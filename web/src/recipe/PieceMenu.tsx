@@ -1,12 +1,11 @@
 import type { StudyState } from "../api/client";
-import type { Piece } from "../api/document";
-import { documentOf } from "../api/queries";
-import { useInterface } from "../state/store";
-import { ActionMenu, type Action } from "./ActionMenu";
-import { copy, fresh } from "./clipboard";
-import { freeName } from "./names";
+import { type Piece, documentOf } from "../api/document";
+import { ActionMenu, type Action } from "../common/ActionMenu";
+import { useInterface } from "../common/store/store";
+import { useChange } from "../common/useStep";
+import { copy, fresh } from "../model/clipboard";
+import { freeName } from "../model/names";
 import { useAttach } from "./useAttach";
-import { useChange } from "./useStep";
 
 /** What can be done with a piece. */
 export function usePieceActions(state: StudyState, piece: Piece | undefined): Action[] {

@@ -1,12 +1,11 @@
 import { Box } from "@mui/material";
 import type { ReactNode } from "react";
 import type { Lane, StudyState, ValueEntry } from "../api/client";
-import { loopOf, type Marker, type Piece } from "../api/document";
-import { documentOf } from "../api/queries";
+import { loopOf, type Marker, type Piece, documentOf } from "../api/document";
+import { useChange } from "../common/useStep";
 import { CarriedRow } from "./CarriedRow";
 import { SignalEditor } from "./SignalEditor";
 import { ValueList } from "./ValueList";
-import { useChange } from "./useStep";
 
 interface Props {
   state: StudyState;
@@ -49,7 +48,6 @@ export function PlaceEditor({ state, base, holder, entries, lanes, piece, childr
           piece={piece ?? ""}
           step=""
           base={base}
-          holder={holder}
           lane={lane}
         />
       ))}

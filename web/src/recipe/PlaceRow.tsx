@@ -1,13 +1,12 @@
 import type { Lane, StudyState } from "../api/client";
 import type { Piece } from "../api/document";
 import { useCatalogue } from "../api/queries";
+import { useInterface } from "../common/store/store";
+import { placeWords } from "../model/placeWords";
+import { PLACE_ROW } from "../model/rowIds";
 import { FoldRow } from "./FoldRow";
-import { useInterface } from "../state/store";
 import { PlaceEditor } from "./PlaceEditor";
-import { placeWords } from "./placeWords";
 import { Sparkline } from "./Sparkline";
-
-export const PLACE_ROW = "place-of-piece";
 
 /** Where the piece stands on the stage; moving it streams no points. */
 export function PlaceRow(props: { state: StudyState; piece: Piece; lanes: Lane[] }) {

@@ -3,7 +3,7 @@ import MoreHoriz from "@mui/icons-material/MoreHoriz";
 import { Button, IconButton, Menu, MenuItem } from "@mui/material";
 import { useRef, useState } from "react";
 import { client, unwrap, type Preset } from "../api/client";
-import { useInterface } from "../state/store";
+import { useInterface } from "../common/store/store";
 
 async function told(work: () => Promise<unknown>) {
   try {

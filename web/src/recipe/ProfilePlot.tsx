@@ -1,5 +1,5 @@
 import { Box, useTheme } from "@mui/material";
-import { profileOf, type Knot } from "../values/hermite";
+import { profileOf, type Knot } from "../model/hermite";
 
 interface Props {
   profile: string;

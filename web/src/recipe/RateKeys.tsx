@@ -2,8 +2,8 @@ import AddOutlined from "@mui/icons-material/AddOutlined";
 import CloseOutlined from "@mui/icons-material/CloseOutlined";
 import { Box, Button, IconButton, InputBase, Typography } from "@mui/material";
 import { useState } from "react";
-import { parseNumber } from "../values/parse";
-import { FIGURES } from "../theme/theme";
+import { FIGURES } from "../common/theme";
+import { parseNumber } from "../model/parse";
 
 export interface RateKey {
   frame: number;

@@ -15,13 +15,12 @@ import {
 import { Box, Typography } from "@mui/material";
 import { Fragment } from "react";
 import type { StudyState } from "../api/client";
-import type { Piece, Step } from "../api/document";
-import { documentOf } from "../api/queries";
-import { useParts } from "../state/store";
-import { GroupRow } from "./GroupRow";
-import { dropped, foldKey, rowsOf } from "./rows";
-import { useChange } from "./useStep";
+import { type Piece, type Step, documentOf } from "../api/document";
+import { useParts } from "../common/store/store";
+import { useChange } from "../common/useStep";
+import { dropped, foldKey, rowsOf } from "../model/rows";
 import { AddLine } from "./AddLine";
+import { GroupRow } from "./GroupRow";
 import { LookRow } from "./LookRow";
 import { MarkerPanel } from "./MarkerPanel";
 import { PieceHeader } from "./PieceHeader";

@@ -2,35 +2,33 @@ import MoreHoriz from "@mui/icons-material/MoreHoriz";
 import { Box, Button, IconButton, Menu, MenuItem, Select, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Lane, StudyState, ValueEntry } from "../api/client";
-import { isSignal, loopOf, type DocValue, type SignalValue } from "../api/document";
-import { documentOf, useCatalogue } from "../api/queries";
-import { useInterface } from "../state/store";
-import { mirrored } from "../timestrip/keyEdits";
-import { BeyondContext, type Beyond } from "../values/beyond";
-import { noteStilled } from "../values/stilled";
-import { changeKind } from "../values/signals";
-import { StepPlace } from "../values/stepPlace";
-import { AcrossEditor } from "./AcrossEditor";
+import { isSignal, loopOf, type DocValue, type SignalValue, documentOf } from "../api/document";
+import { useCatalogue } from "../api/queries";
+import { useInterface } from "../common/store/store";
+import { useChange } from "../common/useStep";
+import { useTriedSignal } from "../common/useTriedSignal";
+import { StepPlace } from "../common/values/stepPlace";
+import { BeyondContext, type Beyond } from "../common/values/beyond";
+import { mirrored } from "../model/keyEdits";
+import { changeKind } from "../model/signals";
+import { noteStilled } from "../model/stilled";
+import { PerElementEditor } from "./PerElementEditor";
 import { RateKeys, type RateKey } from "./RateKeys";
 import { SignalPlot } from "./SignalPlot";
-import { signalAt } from "../values/signalAt";
 import { ValueList } from "./ValueList";
-import { useTriedSignal } from "./useTriedSignal";
-import { useChange } from "./useStep";
 
 interface Props {
   state: StudyState;
   piece: string;
   step: string;
   base: string;
-  holder: unknown;
   lane: Lane;
 }
 
 /** One signal: its kind, its values, and its curve over the loop. */
 export function SignalEditor(props: Props) {
-  const signal = signalAt(props.holder, props.lane.path);
-  return signal ? <OneSignal {...props} stored={signal} /> : null;
+  const { given } = props.lane;
+  return isSignal(given) ? <OneSignal {...props} stored={given} /> : null;
 }
 
 /** What is a value of what moves: it has that value's unit, and a ruler around its range. */
@@ -149,7 +147,7 @@ function OneSignal({
             below: double-click adds one, drag moves it, Delete removes it.
           </Typography>
         )}
-        <AcrossEditor
+        <PerElementEditor
           lane={lane}
           signal={signal}
           numbers={numbers}

@@ -1,7 +1,7 @@
 import { Box, useTheme } from "@mui/material";
 import type { Lane } from "../api/client";
-import { withUnit } from "../values/parse";
-import { laneShape } from "../timestrip/laneShape";
+import { laneShape } from "../model/laneShape";
+import { withUnit } from "../model/parse";
 
 const WIDTH = 260;
 const HEIGHT = 44;

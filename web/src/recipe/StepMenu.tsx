@@ -1,14 +1,14 @@
 import type { StudyState } from "../api/client";
-import { loopOf, type Piece, type Step } from "../api/document";
-import { documentOf, useCatalogue } from "../api/queries";
-import { useInterface, useParts } from "../state/store";
-import { ActionMenu, type Action } from "./ActionMenu";
-import { copied, copy } from "./clipboard";
-import { between, grouping, removing } from "./grouping";
+import { loopOf, type Piece, type Step, documentOf } from "../api/document";
+import { useCatalogue } from "../api/queries";
+import { ActionMenu, type Action } from "../common/ActionMenu";
+import { useInterface, useParts } from "../common/store/store";
+import { useChange } from "../common/useStep";
+import { useSwitching } from "../common/useSwitching";
+import { copied, copy } from "../model/clipboard";
+import { between, grouping, removing } from "../model/grouping";
 import { keyedValues } from "./keyedValues";
-import { useSwitching } from "../study/useSwitching";
 import { usePasteStep } from "./usePasteStep";
-import { useChange } from "./useStep";
 
 interface Props {
   at: { x: number; y: number } | null;

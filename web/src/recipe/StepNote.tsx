@@ -1,7 +1,7 @@
 import { Box, InputBase, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Step } from "../api/document";
-import { useInterface } from "../state/store";
+import { useInterface } from "../common/store/store";
 
 const LONGEST = 2000;
 

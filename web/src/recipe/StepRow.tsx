@@ -2,17 +2,17 @@ import { Box, Tooltip, Typography } from "@mui/material";
 import { useState } from "react";
 import type { StepWords, StudyState } from "../api/client";
 import type { Piece, Step } from "../api/document";
-import { useInterface } from "../state/store";
-import { FIGURES } from "../theme/theme";
+import { useInterface } from "../common/store/store";
+import { FIGURES } from "../common/theme";
+import { useChange } from "../common/useStep";
+import { costWords } from "../model/costWords";
+import { between } from "../model/grouping";
 import { OpenStep } from "./OpenStep";
 import { Sparkline } from "./Sparkline";
-import { UseDot } from "./UseDot";
 import { StepMenu } from "./StepMenu";
 import { NoteText } from "./StepNote";
-import { between } from "./grouping";
-import { costWords } from "./costWords";
+import { UseDot } from "./UseDot";
 import { useSortableLine } from "./useSortableLine";
-import { useChange } from "./useStep";
 
 interface Props {
   state: StudyState;

@@ -2,9 +2,9 @@ import { Box } from "@mui/material";
 import { useState } from "react";
 import type { Lane, ValueEntry } from "../api/client";
 import type { DocValue } from "../api/document";
-import { useInterface } from "../state/store";
-import { ValueRow } from "../values/ValueRow";
-import { mentions } from "./mentions";
+import { useInterface } from "../common/store/store";
+import { ValueRow } from "../common/values/ValueRow";
+import { mentions } from "../model/mentions";
 
 interface Props {
   entries: Record<string, ValueEntry>;

@@ -1,12 +1,12 @@
 import type { StepWords, StudyState } from "../api/client";
-import { loopOf, type Piece, type Step } from "../api/document";
-import { documentOf, useCatalogue } from "../api/queries";
-import { useInterface } from "../state/store";
-import { StepPlace } from "../values/stepPlace";
+import { loopOf, type Piece, type Step, documentOf } from "../api/document";
+import { useCatalogue } from "../api/queries";
+import { useInterface } from "../common/store/store";
+import { useChange } from "../common/useStep";
+import { StepPlace } from "../common/values/stepPlace";
 import { CarriedRow } from "./CarriedRow";
 import { ImportReport } from "./ImportReport";
 import { ValueList } from "./ValueList";
-import { useChange } from "./useStep";
 
 interface Props {
   state: StudyState;

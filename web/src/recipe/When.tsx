@@ -31,7 +31,6 @@ export function When({ state, piece, step, words }: Props) {
           piece={piece.id}
           step={step.id}
           base={base}
-          holder={step}
           lane={lane}
         />
       ))}

@@ -17,11 +17,11 @@ import { useState } from "react";
 import type { StepWords, StudyState } from "../api/client";
 import type { Piece, Step } from "../api/document";
 import { useCatalogue } from "../api/queries";
-import { useInterface } from "../state/store";
+import { useInterface } from "../common/store/store";
+import { useChange } from "../common/useStep";
 import { LayerCard } from "./LayerCard";
 import { LayerSheet } from "./LayerSheet";
 import { useAddLayer } from "./useAddLayer";
-import { useChange } from "./useStep";
 
 interface Props {
   state: StudyState;

@@ -1,5 +1,5 @@
-import { useInterface } from "../state/store";
-import { foldKey } from "./rows";
+import { useInterface } from "../common/store/store";
+import { foldKey } from "../model/rows";
 
 /** Whether a group of a piece is folded. */
 export function folds(study: string, piece: string): (group: string) => boolean {

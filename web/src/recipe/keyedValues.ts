@@ -1,7 +1,7 @@
 import type { CatalogueEntry, Lane, Operation, StudyState } from "../api/client";
 import { isSignal, type Piece, type Scalar, type Step } from "../api/document";
-import { keyedAt } from "../values/keyed";
-import { laneValue } from "../values/lanes";
+import { keyedAt } from "../model/keyed";
+import { laneValue } from "../model/lanes";
 
 /** Edits that key every number of a step that was set, at a frame; what another signal moves is
  * left alone. */

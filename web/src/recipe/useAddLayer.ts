@@ -1,7 +1,7 @@
 import { client, unwrap, type StudyState } from "../api/client";
 import { freshId, type Piece, type Step } from "../api/document";
-import { useInterface } from "../state/store";
-import { useChange } from "./useStep";
+import { useInterface } from "../common/store/store";
+import { useChange } from "../common/useStep";
 
 /** Add a layer to a step's mask, with values that suit what the step acts on. */
 export function useAddLayer(state: StudyState, piece: Piece | undefined, step: Step | undefined) {

@@ -1,9 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import type { StudyState } from "../api/client";
-import { freshId } from "../api/document";
-import { documentOf } from "../api/queries";
-import { useInterface } from "../state/store";
-import { useChange } from "./useStep";
+import { freshId, documentOf } from "../api/document";
+import { useInterface } from "../common/store/store";
+import { useChange } from "../common/useStep";
 
 /** Adds a marker where the stage is looked at, and turns to it. */
 export function useAddMarker(study: string) {

@@ -1,10 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import type { Schemas, StudyState } from "../api/client";
-import { freshId } from "../api/document";
-import { documentOf } from "../api/queries";
-import { useInterface } from "../state/store";
-import { freeName } from "./names";
-import { useChange } from "./useStep";
+import { freshId, documentOf } from "../api/document";
+import { useInterface } from "../common/store/store";
+import { useChange } from "../common/useStep";
+import { freeName } from "../model/names";
 
 /** Adds a piece that begins with a form, and chooses it when it is stored. */
 export function useAddPiece(study: string) {

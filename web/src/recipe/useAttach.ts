@@ -1,7 +1,7 @@
 import { client, unwrap, type Operation } from "../api/client";
 import type { Carried } from "../api/document";
-import { useInterface } from "../state/store";
-import { useChange } from "./useStep";
+import { useInterface } from "../common/store/store";
+import { useChange } from "../common/useStep";
 
 /** Attaches things to what carries them, and lets them go; they keep the place they have now. */
 export function useAttach(study: string) {

@@ -1,10 +1,10 @@
 import type { StudyState } from "../api/client";
 import type { Piece, Step } from "../api/document";
-import { useInterface } from "../state/store";
-import { fresh } from "./clipboard";
+import { useInterface } from "../common/store/store";
+import { useChange } from "../common/useStep";
+import { fresh } from "../model/clipboard";
+import { groupAfter } from "../model/rows";
 import { folds } from "./folds";
-import { groupAfter } from "./rows";
-import { useChange } from "./useStep";
 
 /** Puts a copy of a step into a recipe, after another of its steps, and chooses it. */
 export function usePasteStep(state: StudyState, piece: Piece | undefined) {

@@ -1,5 +1,5 @@
 import { DirectionGrip, unitOf } from "./DirectionGrip";
-import type { HandleProps } from "./Handles";
+import type { HandleProps } from "./handleProps";
 
 /** Directions as arrows from the middle of the piece: drag a tip to turn one. */
 export function ArrowHandle({ directions, triple, change, finish, size, middle }: HandleProps) {

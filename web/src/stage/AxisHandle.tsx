@@ -3,7 +3,7 @@ import { round } from "./BallHandle";
 import { DirectionGrip } from "./DirectionGrip";
 import { Grip } from "./Grip";
 import { HandleLine } from "./HandleLine";
-import type { HandleProps } from "./Handles";
+import type { HandleProps } from "./handleProps";
 import type { Triple } from "./heldValues";
 
 /** The axis of a bend, twist or taper: drag either limit along it, or its middle across. */

@@ -2,7 +2,7 @@ import { useMemo } from "react";
 import * as THREE from "three";
 import { Grip } from "./Grip";
 import { HandleLine } from "./HandleLine";
-import type { HandleProps } from "./Handles";
+import type { HandleProps } from "./handleProps";
 import type { Triple } from "./heldValues";
 
 export const ROUND = Array.from({ length: 65 }, (_, k) => {

@@ -3,7 +3,7 @@ import { round } from "./BallHandle";
 import { DirectionGrip, unitOf } from "./DirectionGrip";
 import { Grip } from "./Grip";
 import { HandleLine } from "./HandleLine";
-import type { HandleProps } from "./Handles";
+import type { HandleProps } from "./handleProps";
 
 /** A centre that can be dragged; a cross shows its axes. */
 export function CentreHandle({ triple, change, finish, size, directions }: HandleProps) {

@@ -4,7 +4,7 @@ import { ROUND, round } from "./BallHandle";
 import { DirectionGrip } from "./DirectionGrip";
 import { Grip } from "./Grip";
 import { HandleLine } from "./HandleLine";
-import type { HandleProps } from "./Handles";
+import type { HandleProps } from "./handleProps";
 
 /** A whirl: drag its middle to move it, the rim of its core to size that, its foot for the depth. */
 export function CoreHandle({ number, triple, change, finish, size }: HandleProps) {

@@ -1,11 +1,11 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import type { OrbitControls } from "three-stdlib";
-import { useInterface } from "../state/store";
-import { useAside } from "./aside";
+import { useAside } from "../common/aside";
+import { useInterface } from "../common/store/store";
 import { Pace } from "./pace";
 import { drawsInSoftware } from "./software";
-import { drawing } from "./thinning";
+import { drawing } from "./decimation";
 import { Turning } from "./turning";
 import { drawn, tookAside, useDetail } from "./useDetail";
 

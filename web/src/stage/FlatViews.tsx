@@ -2,7 +2,7 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useLayoutEffect, useMemo, useRef } from "react";
 import * as THREE from "three";
 import type { OrbitControls as Controls } from "three-stdlib";
-import { useInterface, type View } from "../state/store";
+import { useInterface, type View } from "../common/store/store";
 import { aim, acrossView, fitted, isFlat, useFlat, zoomed, type FlatView } from "./flatView";
 import { grips } from "./Grip";
 import { paneAt, panesOf, withinPane, type Pane } from "./panes";

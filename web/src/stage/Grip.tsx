@@ -2,7 +2,7 @@ import { useThree, type ThreeEvent } from "@react-three/fiber";
 import { useEffect, useRef, useState } from "react";
 import * as THREE from "three";
 import type { OrbitControls as Controls } from "three-stdlib";
-import { useInterface } from "../state/store";
+import { useInterface } from "../common/store/store";
 import { useScreenSize } from "./screenSize";
 
 /** Whether a grip is being dragged, for whoever else listens to the pointer. */

@@ -1,12 +1,20 @@
 import * as THREE from "three";
 import type { StudyState } from "../api/client";
-import { loopOf, type DocValue, type Layer, type Step } from "../api/document";
-import { documentOf, useCatalogue, useEdit } from "../api/queries";
-import { useInterface, useParts } from "../state/store";
-import { courseAt } from "./course";
+import { loopOf, type DocValue, type Layer, type Step, documentOf } from "../api/document";
+import { useCatalogue } from "../api/queries";
+import { useEdit } from "../common/edits";
+import { useInterface, useParts } from "../common/store/store";
 import { ArrowHandle } from "./ArrowHandle";
 import { AxisHandle } from "./AxisHandle";
+import { BallHandle } from "./BallHandle";
 import { BrushHandle } from "./BrushHandle";
+import { CentreHandle } from "./CentreHandle";
+import { CoreHandle } from "./CoreHandle";
+import { matrixAt } from "./matrixAt";
+import { FrontHandle } from "./FrontHandle";
+import type { HandleProps } from "./handleProps";
+import { heldValues } from "./heldValues";
+import { PathHandle } from "./PathHandle";
 import { PickHandle } from "./PickHandle";
 import {
   AngleOutline,
@@ -15,30 +23,8 @@ import {
   CylinderOutline,
   RingOutline,
 } from "./SolidOutlines";
-import { BallHandle } from "./BallHandle";
-import { CentreHandle } from "./CentreHandle";
-import { CoreHandle } from "./CoreHandle";
-import { FrontHandle } from "./FrontHandle";
-import { heldValues, type Held } from "./heldValues";
-import { PathHandle } from "./PathHandle";
-import { ValueGrips } from "./ValueGrips";
 import type { Shown } from "./useStageFrames";
-
-export interface HandleProps extends Held {
-  size: number;
-  /** Middle of the piece. */
-  middle: THREE.Vector3;
-  /** Where all values of this entry are in the document. */
-  path: string;
-  study: string;
-  piece: string;
-  stepId: string;
-  shown: Shown;
-  /** Content key of what is stored. */
-  contentKey: string;
-  /** The directions that are read at present. */
-  directions: string[];
-}
+import { ValueGrips } from "./ValueGrips";
 
 /** Handles of the ribbon that is open: of the step's own space, or of its chosen mask layer. */
 export function Handles({ state, shown }: { state: StudyState; shown: Record<string, Shown> }) {
@@ -86,7 +72,7 @@ export function Handles({ state, shown }: { state: StudyState; shown: Record<str
   const { given } = held;
   // Where something carries it, its values are seen where it has come to.
   const bases = state.motion.find((m) => m.id === active)?.held[layer ? layerAt : base];
-  const carried = bases && courseAt(bases, frame, frames);
+  const carried = bases && matrixAt(bases, frame, frames);
   const inPiece = holder.measured !== "space";
   const props: HandleProps = {
     ...held,

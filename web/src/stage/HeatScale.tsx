@@ -1,7 +1,7 @@
 import { Box } from "@mui/material";
-import { LEGEND } from "../stage/legend";
-import { figure } from "./tableState";
-import type { Heat } from "./useTable";
+import type { Heat } from "../common/useTable";
+import { figure } from "../model/tableState";
+import { LEGEND } from "./legend";
 
 /** From which to which number the heat on the stage goes. */
 export function HeatScale({ heat }: { heat: Heat }) {

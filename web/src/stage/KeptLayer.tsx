@@ -1,6 +1,6 @@
 import { useEffect, useRef } from "react";
-import { useInterface } from "../state/store";
-import { keptPictures } from "./scene";
+import { keptPictures } from "../common/keptPictures";
+import { useInterface } from "../common/store/store";
 
 /** How often the ring and the strip hear of new pictures, in ms. */
 const TOLD_EVERY_MS = 250;

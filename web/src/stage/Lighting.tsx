@@ -1,7 +1,7 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useLayoutEffect, useRef } from "react";
 import * as THREE from "three";
-import { useInterface } from "../state/store";
+import { useInterface } from "../common/store/store";
 import { useDetail } from "./useDetail";
 
 /**

@@ -3,11 +3,10 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useRef, useState, type CSSProperties } from "react";
 import * as THREE from "three";
 import type { StudyState } from "../api/client";
-import { loopOf, type DocValue, type Marker } from "../api/document";
-import { documentOf } from "../api/queries";
-import { useInterface } from "../state/store";
-import { laneValue } from "../values/lanes";
-import { courseAt } from "./course";
+import { loopOf, type DocValue, type Marker, documentOf } from "../api/document";
+import { useInterface } from "../common/store/store";
+import { laneValue } from "../model/lanes";
+import { matrixAt } from "./matrixAt";
 import { turnedBy } from "./gripPlaces";
 import { HandleLine } from "./HandleLine";
 import { PlaceHandles } from "./PlaceHandles";
@@ -42,7 +41,7 @@ function placeNow(state: StudyState, marker: Marker, motion: Motion, frame: numb
   const own = live.filter((o) => o.do === "set" && o.path.startsWith(`/markers/${marker.id}/`));
   const matrix = new THREE.Matrix4();
   if (own.length === 0)
-    return matrix.fromArray(courseAt(motion.places, frame, frames) ?? matrix.toArray());
+    return matrix.fromArray(matrixAt(motion.places, frame, frames) ?? matrix.toArray());
   const triple = (name: string) => {
     const set = own.find((o) => o.path.endsWith(`/place/${name}`));
     const value = set && "value" in set ? set.value : (marker.place?.[name] ?? [0, 0, 0]);
@@ -52,7 +51,7 @@ function placeNow(state: StudyState, marker: Marker, motion: Motion, frame: numb
     }) as [number, number, number];
   };
   matrix.makeRotationFromQuaternion(turnedBy(triple("turn"))).setPosition(...triple("move"));
-  const base = courseAt(motion.bases, frame, frames);
+  const base = matrixAt(motion.bases, frame, frames);
   return base ? matrix.premultiply(new THREE.Matrix4().fromArray(base)) : matrix;
 }
 

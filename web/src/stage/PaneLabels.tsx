@@ -1,6 +1,6 @@
 import { Box, Button } from "@mui/material";
-import { useParts, type View } from "../state/store";
-import { FIGURES } from "../theme/theme";
+import { useParts, type View } from "../common/store/store";
+import { FIGURES } from "../common/theme";
 import { isFlat, useFlat } from "./flatView";
 import { LEGEND } from "./legend";
 import { panesOf, roundBelow } from "./panes";

@@ -2,11 +2,11 @@ import { useThree, type ThreeEvent } from "@react-three/fiber";
 import { useEffect, useLayoutEffect, useRef } from "react";
 import * as THREE from "three";
 import type { DocValue } from "../api/document";
-import { useInterface, useParts } from "../state/store";
-import { closed, extended, moved, without, type DrawnPath } from "./drawnPaths";
+import { useInterface, useParts } from "../common/store/store";
+import { closed, extended, moved, without, type DrawnPath } from "../model/drawnPaths";
 import { Grip, grips } from "./Grip";
 import { HandleLine } from "./HandleLine";
-import type { HandleProps } from "./Handles";
+import type { HandleProps } from "./handleProps";
 
 const WIDE = 1e4;
 /** Pixels that the pointer goes from one knot to the next while it draws without pause. */

@@ -3,9 +3,9 @@ import { useEffect, useRef } from "react";
 import * as THREE from "three";
 import { client, unwrap, type Schemas } from "../api/client";
 import type { DocValue } from "../api/document";
-import { useInterface, useParts } from "../state/store";
+import { useInterface, useParts } from "../common/store/store";
 import { HANDLE } from "./Grip";
-import type { HandleProps } from "./Handles";
+import type { HandleProps } from "./handleProps";
 import { usePointer } from "./usePointer";
 
 type Wish = Schemas["PickBody"]["wish"];

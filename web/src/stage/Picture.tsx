@@ -3,11 +3,12 @@ import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, type RefObjec
 import * as THREE from "three";
 import { FullScreenQuad } from "three-stdlib";
 import type { StudyState } from "../api/client";
-import { documentOf } from "../api/queries";
-import { useInterface } from "../state/store";
+import { documentOf } from "../api/document";
+import { keptPictures } from "../common/keptPictures";
+import { useInterface } from "../common/store/store";
 import { AsideBuffer } from "./asideBuffer";
 import { beforeView } from "./beforeView";
-import { Calm } from "./calm";
+import { Debounce } from "./debounce";
 import { cameraOf, type Cameras } from "./FlatViews";
 import { frames } from "./frameSource";
 import { layer } from "./KeptLayer";
@@ -15,11 +16,11 @@ import { keepShaders, release } from "./keptShaders";
 import { MadeReady } from "./madeReady";
 import { panesOf, type Pane } from "./panes";
 import { Passing } from "./passing";
-import { keptPictures, sceneOf } from "./scene";
+import { sceneOf } from "./scene";
 import { SoftRims } from "./softRims";
 import { drawsInSoftware } from "./software";
-import { useDrawnAside } from "./useDrawnAside";
 import { drawn, resolutionAt, useDetail } from "./useDetail";
+import { useDrawnAside } from "./useDrawnAside";
 import type { Shown } from "./useStageFrames";
 
 const SAMPLES = 4;
@@ -159,7 +160,7 @@ export function Picture({ state, shown, cameras }: Props) {
   const seen = useCallback(() => countSeen(counted), [counted]);
   const drawAside = useDrawnAside(state, { buffer, into: drawPanes, seen, whole });
   const passing = useMemo(() => new Passing(buffer, invalidate, seen), [buffer, invalidate, seen]);
-  const calm = useMemo(() => new Calm(CALM_MS), []);
+  const calm = useMemo(() => new Debounce(CALM_MS), []);
   const madeReady = useMemo(() => new MadeReady(buffer), [buffer]);
   useEffect(
     () => () => {
@@ -209,7 +210,7 @@ export function Picture({ state, shown, cameras }: Props) {
       madeReady.after(gl, size, drawPanes);
     }
     if (!onScreen) {
-      screen.uniforms.picture.value = target.texture;
+      screen.uniforms.thumbnail_state.value = target.texture;
       quad.render(gl);
     }
     layer.hide();

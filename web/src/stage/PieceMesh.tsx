@@ -2,14 +2,14 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useLayoutEffect, useMemo } from "react";
 import * as THREE from "three";
 import type { FrameData } from "../api/frame";
-import { useInterface } from "../state/store";
+import { useInterface } from "../common/store/store";
 import { beforeView, shading } from "./beforeView";
 import { facingTriangles } from "./facing";
 import { release } from "./keptShaders";
 import { makeDepth, makeLines, makeSurface, makeUniforms } from "./material";
-import { makeQuick } from "./quickMaterial";
+import { makeQuick } from "./fastMaterial";
 import { makeDiscs, makeQuickDiscs, Strokes, watchScreen } from "./strokes";
-import { drawing, pointSize } from "./thinning";
+import { drawing, pointSize } from "./decimation";
 import { useDetail } from "./useDetail";
 
 const FAR = 1e5;

@@ -1,8 +1,9 @@
 import type { Grip, Lane, StudyState } from "../api/client";
-import { loopOf, type DocValue } from "../api/document";
-import { documentOf, useCatalogue, useEdit } from "../api/queries";
-import { useInterface } from "../state/store";
-import { courseAt } from "./course";
+import { loopOf, type DocValue, documentOf } from "../api/document";
+import { useCatalogue } from "../api/queries";
+import { useEdit } from "../common/edits";
+import { useInterface } from "../common/store/store";
+import { matrixAt } from "./matrixAt";
 import { heldValues } from "./heldValues";
 import { ValueGrips } from "./ValueGrips";
 
@@ -45,7 +46,7 @@ export function PlaceHandles({ state, address, title, place, lanes, bases, size 
     frames: loopOf(documentOf(state)).frames,
     store: (operations) => edit.mutate({ label: `Place ${title}`, operations }),
   });
-  const base = courseAt(bases, frame, loopOf(documentOf(state)).frames);
+  const base = matrixAt(bases, frame, loopOf(documentOf(state)).frames);
   return (
     <group
       matrixAutoUpdate={false}

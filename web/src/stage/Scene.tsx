@@ -4,13 +4,12 @@ import { useEffect, useMemo, useRef } from "react";
 import * as THREE from "three";
 import type { OrbitControls as Controls } from "three-stdlib";
 import type { StudyState } from "../api/client";
+import { documentOf } from "../api/document";
 import type { FrameData } from "../api/frame";
-import { documentOf } from "../api/queries";
-import { PLACE_ROW } from "../recipe/PlaceRow";
-import { noteReturning, returning } from "../state/returning";
-import { useInterface } from "../state/store";
-import { StageNumbers } from "../table/StageNumbers";
-import { useColumnHeat, type Heat } from "../table/useTable";
+import { noteReturning, returning } from "../common/store/returning";
+import { useInterface } from "../common/store/store";
+import { useColumnHeat, type Heat } from "../common/useTable";
+import { PLACE_ROW } from "../model/rowIds";
 import { Detail } from "./Detail";
 import { FlatViews, makeCameras } from "./FlatViews";
 import { Handles } from "./Handles";
@@ -20,6 +19,7 @@ import { Picture } from "./Picture";
 import { PieceMesh } from "./PieceMesh";
 import { PlaceHandles } from "./PlaceHandles";
 import { SeamMarker } from "./SeamMarker";
+import { StageNumbers } from "./StageNumbers";
 import { useStageFrames, type Shown } from "./useStageFrames";
 
 /** The box around what is shown, on the stage. */

@@ -3,8 +3,8 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, type CSSProperties } from "react";
 import type { StudyState } from "../api/client";
 import { useSeam } from "../api/queries";
-import { useInterface } from "../state/store";
-import { FIGURES } from "../theme/theme";
+import { useInterface } from "../common/store/store";
+import { FIGURES } from "../common/theme";
 
 // Drawn outside the page's own tree, where the theme does not reach.
 const RING: CSSProperties = {

@@ -1,9 +1,9 @@
 import * as THREE from "three";
 import { round, ROUND } from "./BallHandle";
 import { DirectionGrip, unitOf } from "./DirectionGrip";
-import { HandleLine } from "./HandleLine";
 import { frameOf, turnedBy } from "./gripPlaces";
-import type { HandleProps } from "./Handles";
+import { HandleLine } from "./HandleLine";
+import type { HandleProps } from "./handleProps";
 import type { Triple } from "./heldValues";
 
 /** The twelve edges of a box, as pairs of corners. */

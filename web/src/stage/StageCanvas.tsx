@@ -4,9 +4,9 @@ import { createPortal } from "react-dom";
 import * as THREE from "three";
 import { create } from "zustand";
 import type { StudyState } from "../api/client";
-import { useInterface } from "../state/store";
+import { useInterface } from "../common/store/store";
 import { Scene } from "./Scene";
-import { drawing } from "./thinning";
+import { drawing } from "./decimation";
 import { resolutionAt, useDetail } from "./useDetail";
 
 /** The stage that is open: where on the page its picture stands, and the study that it shows. */

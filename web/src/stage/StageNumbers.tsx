@@ -2,13 +2,13 @@ import { useFrame, useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import * as THREE from "three";
 import type { StudyState } from "../api/client";
-import { cameraOf, type Cameras } from "../stage/FlatViews";
-import { panesOf } from "../stage/panes";
-import { useInterface } from "../state/store";
-import { FIGURES } from "../theme/theme";
-import { placed, type Numbers } from "./labels";
-import { figure } from "./tableState";
-import { useNumbers } from "./useTable";
+import { useInterface } from "../common/store/store";
+import { FIGURES } from "../common/theme";
+import { useNumbers } from "../common/useTable";
+import { placed, type Numbers } from "../model/labels";
+import { figure } from "../model/tableState";
+import { cameraOf, type Cameras } from "./FlatViews";
+import { panesOf } from "./panes";
 
 interface Props {
   state: StudyState;

@@ -1,10 +1,10 @@
 import { Box, Button, Menu, MenuItem } from "@mui/material";
 import { useState, type ReactNode } from "react";
 import { useCompiling } from "../api/queries";
-import { costWords } from "../recipe/costWords";
+import { useParts, type DrawMode, type View } from "../common/store/store";
+import { costWords } from "../model/costWords";
+import { NEW_TABLE } from "../model/tableState";
 import { countWords } from "./countWords";
-import { useParts, type DrawMode, type View } from "../state/store";
-import { NEW_TABLE } from "../table/tableState";
 import { LEGEND } from "./legend";
 
 const DRAW: Record<DrawMode, string> = {

@@ -1,11 +1,11 @@
 import * as THREE from "three";
 import type { CatalogueEntry, Grip as GripEntry } from "../api/client";
 import { isPair, isSignal, type DocValue } from "../api/document";
-import { withUnit } from "../values/parse";
+import { withUnit } from "../model/parse";
 import { ROUND, round } from "./BallHandle";
 import { Grip, HANDLE } from "./Grip";
-import { HandleLine } from "./HandleLine";
 import { alongOf, footOf, frameOf, gimbalAxes, partOf, readOf, unwound } from "./gripPlaces";
+import { HandleLine } from "./HandleLine";
 import type { Held, Triple } from "./heldValues";
 
 const AXES = ["#e58a78", "#93c47d", "#86a9e6"];

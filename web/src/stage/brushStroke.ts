@@ -1,4 +1,4 @@
-import type { Brush } from "../state/store";
+import type { Brush } from "../common/store/store";
 
 /** As the document keeps it: of each place x, y, z and the normal's x, y, z, at rest. */
 export interface Stroke {

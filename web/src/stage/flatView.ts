@@ -1,6 +1,6 @@
 import * as THREE from "three";
 import { create } from "zustand";
-import type { View } from "../state/store";
+import type { View } from "../common/store/store";
 
 export type FlatView = Exclude<View, "perspective">;
 

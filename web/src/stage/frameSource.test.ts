@@ -13,7 +13,7 @@ const wish: FrameWish = {
   frame: 3,
   quality: "draft",
   maskOf: null,
-  every: 1,
+  stride: 1,
 };
 
 /** A server that leaves the topology out where it is told that it is held. */

@@ -3,7 +3,7 @@ import { ServerError, asServerError, type Operation } from "../api/client";
 import { heldTopologies, readFrame, TopologyDropped, type FrameData } from "../api/frame";
 import { windowId } from "../api/windowId";
 import { heldBack, serverMs } from "./heldBack";
-import { drawing, noteLoose } from "./thinning";
+import { drawing, noteLoose } from "./decimation";
 
 const MEMORY_LIMIT = 450_000_000;
 /**
@@ -20,7 +20,7 @@ export interface FrameWish {
   quality: "draft" | "final";
   maskOf: string | null;
   /** Of loose points, one of so many. */
-  every: number;
+  stride: number;
 }
 
 /**
@@ -35,13 +35,13 @@ function address(wish: FrameWish, many: boolean, have: string[]): string {
     have: have.sort().join(","),
   });
   if (wish.maskOf) query.set("mask_of", wish.maskOf);
-  if (wish.every > 1) query.set("every", String(wish.every));
+  if (wish.stride > 1) query.set("stride", String(wish.stride));
   if (many) query.set("many", "true");
   return `/api/studies/${wish.study}/pieces/${wish.piece}/frame?${query}`;
 }
 
 function nameOf(wish: FrameWish): string {
-  return `${wish.piece}/${wish.key}/${wish.frame}/${wish.maskOf ?? ""}/${wish.every}`;
+  return `${wish.piece}/${wish.key}/${wish.frame}/${wish.maskOf ?? ""}/${wish.stride}`;
 }
 
 async function read(response: Response): Promise<FrameData> {
@@ -151,7 +151,7 @@ export class FrameSource {
           quality: wish.quality,
           have,
           mask_of: wish.maskOf,
-          every: wish.every,
+          stride: wish.stride,
           // All cores at once would wait for the one that draws.
           many: drawing.inSoftware,
         }),

@@ -1,7 +1,7 @@
 import type { CatalogueEntry, Lane, Operation } from "../api/client";
 import type { DocValue } from "../api/document";
-import { useInterface } from "../state/store";
-import { laneValue } from "../values/lanes";
+import { useInterface } from "../common/store/store";
+import { laneValue } from "../model/lanes";
 import { keepSignals } from "./keepSignals";
 
 export type Triple = [number, number, number];

@@ -1,4 +1,4 @@
-import { after } from "../timestrip/playRange";
+import { after } from "../model/playRange";
 
 interface Span {
   first: number;

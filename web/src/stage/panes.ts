@@ -1,4 +1,4 @@
-import type { View } from "../state/store";
+import type { View } from "../common/store/store";
 
 /** A part of the stage that shows one view; shares of the stage's width and height, from its top. */
 export interface Pane {

@@ -1,11 +1,8 @@
 import type * as THREE from "three";
 import type { StudyState } from "../api/client";
-import { documentOf } from "../api/queries";
-import { useInterface } from "../state/store";
+import { documentOf } from "../api/document";
+import { useInterface } from "../common/store/store";
 import { useFlat } from "./flatView";
-import { KeptPictures } from "./keptPictures";
-
-export const keptPictures = new KeptPictures<ImageBitmap>();
 
 const told = new WeakMap<StudyState["motion"], string>();
 

@@ -1,7 +1,7 @@
 import { useThree } from "@react-three/fiber";
 import { useLayoutEffect, type RefObject } from "react";
 import * as THREE from "three";
-import { useInterface } from "../state/store";
+import { useInterface } from "../common/store/store";
 import { beforeView } from "./beforeView";
 import { useFlat } from "./flatView";
 

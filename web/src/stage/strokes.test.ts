@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
-import { segmentEnds } from "./strokes";
-import { drawing, everyOf, noteLoose, pointSize } from "./thinning";
 import type { FrameHeader } from "../api/frame";
+import { segmentEnds } from "./strokes";
+import { drawing, strideOf, noteLoose, pointSize } from "./decimation";
 
 describe("strokes", () => {
   it("take both ends of each segment from the points", () => {
@@ -15,15 +15,15 @@ describe("thinning", () => {
   const note = (points: number, faces: number) =>
     noteLoose("s", "p", { points, faces, curves: 0 } as FrameHeader);
   it("leaves out loose points only, and only while something moves", () => {
-    expect(everyOf("s", "unknown", true)).toBe(1);
+    expect(strideOf("s", "unknown", true)).toBe(1);
     note(1_638_400, 0);
-    expect(everyOf("s", "p", true)).toBe(7);
-    expect(everyOf("s", "p", false)).toBe(1);
+    expect(strideOf("s", "p", true)).toBe(7);
+    expect(strideOf("s", "p", false)).toBe(1);
     drawing.inSoftware = true;
-    expect(everyOf("s", "p", true)).toBe(41);
+    expect(strideOf("s", "p", true)).toBe(41);
     drawing.inSoftware = false;
     note(1_638_400, 9);
-    expect(everyOf("s", "p", true)).toBe(1);
+    expect(strideOf("s", "p", true)).toBe(1);
   });
   const size = (thickness: number, points: number, drawn: number, faces = 0) =>
     pointSize(thickness, {

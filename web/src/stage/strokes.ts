@@ -1,7 +1,7 @@
 import * as THREE from "three";
 import { release } from "./keptShaders";
 import { COLOUR_OF_VALUE, DECODE, type SurfaceUniforms } from "./material";
-import { SHOWN } from "./quickMaterial";
+import { SHOWN } from "./fastMaterial";
 
 /**
  * Curves as round strokes and loose points as discs, both of a thickness in metres. A stroke is a

@@ -1,4 +1,4 @@
-import { useInterface } from "../state/store";
+import { useInterface } from "../common/store/store";
 
 const PAUSE_MS = 150;
 

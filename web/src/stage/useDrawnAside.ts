@@ -1,17 +1,17 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef } from "react";
 import type { StudyState } from "../api/client";
-import { documentOf } from "../api/queries";
-import { loopOf } from "../api/document";
-import { useInterface } from "../state/store";
-import { playRange } from "../timestrip/playRange";
-import { useAside } from "./aside";
+import { documentOf, loopOf } from "../api/document";
+import { useAside } from "../common/aside";
+import { keptPictures } from "../common/keptPictures";
+import { useInterface } from "../common/store/store";
+import { playRange } from "../model/playRange";
 import type { AsideBuffer, Draws } from "./asideBuffer";
 import { frames } from "./frameSource";
 import { layer } from "./KeptLayer";
 import { median } from "./median";
 import { momentToShow, nextMoment } from "./moments";
-import { keptPictures, sceneOf } from "./scene";
+import { sceneOf } from "./scene";
 import { drawn, useDetail } from "./useDetail";
 import { wishFor } from "./wishes";
 

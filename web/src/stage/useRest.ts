@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { readFrame } from "../api/frame";
-import { useInterface } from "../state/store";
+import { useInterface } from "../common/store/store";
 
 /** The rest shape of a piece as it is shown, (3 P) metres; undefined until it is here. */
 export function useRest(study: string, piece: string, key: string, frame: number) {

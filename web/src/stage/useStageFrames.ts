@@ -2,17 +2,16 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useRef } from "react";
 import { create } from "zustand";
 import type { Operation, StudyState } from "../api/client";
+import { documentOf, loopOf, type Piece, type Step } from "../api/document";
 import type { FrameData } from "../api/frame";
-import { documentOf } from "../api/queries";
-import { loopOf, type Piece, type Step } from "../api/document";
-import { useInterface, useParts } from "../state/store";
-import { after, playRange } from "../timestrip/playRange";
-import { useAside } from "./aside";
-import { courseAt } from "./course";
+import { useAside } from "../common/aside";
+import { keptPictures } from "../common/keptPictures";
+import { useInterface, useParts } from "../common/store/store";
+import { after, playRange } from "../model/playRange";
 import { changeWords } from "./countWords";
+import { matrixAt } from "./matrixAt";
 import { frames, stepOfError } from "./frameSource";
 import { heldBack } from "./heldBack";
-import { keptPictures } from "./scene";
 import { wishFor } from "./wishes";
 
 export interface Shown {
@@ -81,7 +80,7 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
       if (!stored) continue;
       // What stands still as it is stored may move with the changes.
       const wish = operations.length ? { ...stored, frame } : stored;
-      const placeNow = courseAt(motion.places, frame, loopOf(document).frames) ?? motion.places[0];
+      const placeNow = matrixAt(motion.places, frame, loopOf(document).frames) ?? motion.places[0];
       const show = (data: FrameData) => {
         const place = operations.length ? data.header.place : placeNow;
         useShown.setState((s) => ({ shown: { ...s.shown, [piece.id]: { data, place, frame } } }));

@@ -1,7 +1,7 @@
 import type { StudyState } from "../api/client";
 import type { Piece } from "../api/document";
 import type { FrameWish } from "./frameSource";
-import { everyOf } from "./thinning";
+import { strideOf } from "./decimation";
 
 export interface Viewing {
   quality: "draft" | "final";
@@ -30,6 +30,6 @@ export function wishFor(
     frame: motion.moves ? frame : 0,
     quality,
     maskOf: masked ? step : null,
-    every: everyOf(state.id, piece.id, moving),
+    stride: strideOf(state.id, piece.id, moving),
   };
 }

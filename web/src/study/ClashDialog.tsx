@@ -1,7 +1,7 @@
 import { Box, Button, Dialog, DialogTitle, Typography } from "@mui/material";
-import { useEdit, useTakeBack } from "../api/queries";
-import { useInterface } from "../state/store";
-import { FIGURES } from "../theme/theme";
+import { useEdit, useTakeBack } from "../common/edits";
+import { useInterface } from "../common/store/store";
+import { FIGURES } from "../common/theme";
 
 function Version({ title, value }: { title: string; value: unknown }) {
   return (

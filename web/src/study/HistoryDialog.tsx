@@ -1,8 +1,8 @@
 import { Box, Dialog, DialogTitle, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { client, unwrap, type StudyState } from "../api/client";
-import { useInterface } from "../state/store";
-import { FIGURES } from "../theme/theme";
+import { useInterface } from "../common/store/store";
+import { FIGURES } from "../common/theme";
 
 /** Every edit of the study, the newest first. */
 export function HistoryDialog({ state }: { state: StudyState }) {

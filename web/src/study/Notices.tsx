@@ -1,6 +1,6 @@
 import { Alert, Button, Snackbar } from "@mui/material";
 import { useMatch } from "react-router";
-import { useInterface } from "../state/store";
+import { useInterface } from "../common/store/store";
 import { useStripHeight } from "./strip";
 
 /** Short messages at the foot of the window, with what can be done about them. */

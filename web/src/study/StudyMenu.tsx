@@ -3,10 +3,11 @@ import { IconButton } from "@mui/material";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { client, unwrap, type StudyState } from "../api/client";
-import { documentOf, readStudyNames } from "../api/queries";
-import { ActionMenu, type Action } from "../recipe/ActionMenu";
-import { freeName } from "../recipe/names";
-import { useInterface } from "../state/store";
+import { documentOf } from "../api/document";
+import { readStudyNames } from "../api/queries";
+import { ActionMenu, type Action } from "../common/ActionMenu";
+import { useInterface } from "../common/store/store";
+import { freeName } from "../model/names";
 
 /** What can be done with the study as a whole. */
 export function useStudyActions(state: StudyState): Action[] {

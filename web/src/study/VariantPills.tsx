@@ -1,11 +1,10 @@
 import CallSplit from "@mui/icons-material/CallSplit";
 import { Button, MenuItem, Select, ToggleButton, ToggleButtonGroup, Tooltip } from "@mui/material";
 import type { StudyState } from "../api/client";
-import type { Variant } from "../api/document";
-import { documentOf } from "../api/queries";
-import { useParts } from "../state/store";
-import { useVariants } from "./useVariants";
-import { ICON_WHERE_NARROW, WideOnly } from "./WideOnly";
+import { type Variant, documentOf } from "../api/document";
+import { useParts } from "../common/store/store";
+import { useVariants } from "../common/useVariants";
+import { ICON_WHERE_NARROW, WideOnly } from "../common/WideOnly";
 
 /** How many options stand side by side; more are a list. */
 const SIDE_BY_SIDE = 3;

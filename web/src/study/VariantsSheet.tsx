@@ -2,14 +2,12 @@ import AddIcon from "@mui/icons-material/Add";
 import CloseOutlined from "@mui/icons-material/CloseOutlined";
 import { Box, Button, IconButton, Radio, Tooltip, Typography } from "@mui/material";
 import type { StudyState } from "../api/client";
-import type { Variant } from "../api/document";
-import { documentOf, useCatalogue } from "../api/queries";
-import { useInterface } from "../state/store";
-import { switchedBy } from "../values/variantOf";
-import { addressWords } from "./addressWords";
-import { PlainName } from "./PlainName";
-import { SideSheet } from "./SideSheet";
-import { useVariants } from "./useVariants";
+import { type Variant, documentOf } from "../api/document";
+import { PlainName } from "../common/PlainName";
+import { SideSheet } from "../common/SideSheet";
+import { useInterface } from "../common/store/store";
+import { useVariants } from "../common/useVariants";
+import { switchedBy } from "../model/variantOf";
 
 /** Variants, their options, and what each of them switches. */
 export function VariantsSheet({ state }: { state: StudyState }) {
@@ -36,7 +34,6 @@ export function VariantsSheet({ state }: { state: StudyState }) {
 }
 
 function OneVariant({ state, variant }: { state: StudyState; variant: Variant }) {
-  const catalogue = useCatalogue().data;
   const own = useVariants(state.id);
   const switched = switchedBy(variant);
   const path = `/variants/${variant.id}`;
@@ -92,7 +89,7 @@ function OneVariant({ state, variant }: { state: StudyState; variant: Variant })
         </Typography>
       )}
       {switched.map((address) => {
-        const words = catalogue ? addressWords(documentOf(state), catalogue, address) : address;
+        const words = state.switched[address] ?? address;
         return (
           <Box key={address} sx={{ display: "flex", alignItems: "center" }}>
             <Typography variant="body2" sx={{ flex: 1, minWidth: 0 }} noWrap title={words}>

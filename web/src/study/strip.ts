@@ -1,4 +1,4 @@
-import { useInterface } from "../state/store";
+import { useInterface } from "../common/store/store";
 
 /** Room that curves take while they are open, and give back. */
 const ROOM_FOR_CURVES = 340;

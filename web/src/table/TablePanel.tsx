@@ -23,8 +23,9 @@ import {
 } from "@mui/material";
 import { useState } from "react";
 import type { StudyState } from "../api/client";
-import { useInterface } from "../state/store";
-import { FIGURES } from "../theme/theme";
+import { useInterface } from "../common/store/store";
+import { FIGURES } from "../common/theme";
+import { csvAddress, useTable } from "../common/useTable";
 import {
   figure,
   isLimit,
@@ -34,8 +35,7 @@ import {
   type TableColumn,
   type TablePage,
   type TableState,
-} from "./tableState";
-import { csvAddress, useTable } from "./useTable";
+} from "../model/tableState";
 
 const DOMAINS: Record<Domain, string> = { point: "Points", face: "Faces", shard: "Shards" };
 const FIGURES_OF = {

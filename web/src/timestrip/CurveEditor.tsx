@@ -2,9 +2,10 @@ import { Box, useTheme } from "@mui/material";
 import { useRef, useState, type KeyboardEvent, type PointerEvent, type WheelEvent } from "react";
 import type { Lane } from "../api/client";
 import type { KeyPoint, SignalValue } from "../api/document";
-import { useInterface } from "../state/store";
-import { withUnit } from "../values/parse";
-import { pasted } from "./groupEdits";
+import { useInterface } from "../common/store/store";
+import { curvePoints, repeatsOf, tangentsOf } from "../model/keyCurve";
+import { shifted, sortedKeys, withoutDoubles } from "../model/keyEdits";
+import { withUnit } from "../model/parse";
 import { CurveTools } from "./CurveTools";
 import {
   fittedView,
@@ -14,9 +15,8 @@ import {
   zoomedView,
   type EditorView,
 } from "./editorView";
-import { curvePoints, repeatsOf, tangentsOf } from "./keyCurve";
+import { pasted } from "./groupEdits";
 import { KeyFields } from "./KeyFields";
-import { shifted, sortedKeys, withoutDoubles } from "./keyEdits";
 import { roundStep } from "./roundStep";
 import { Tangents } from "./Tangents";
 import { useSize } from "./useSize";

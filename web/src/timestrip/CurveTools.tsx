@@ -1,11 +1,11 @@
 import { Box, Button, InputBase, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
 import { useState, type ReactNode } from "react";
 import type { KeyPoint } from "../api/document";
-import { FIGURES } from "../theme/theme";
-import { parseNumber } from "../values/parse";
-import { useInterface } from "../state/store";
+import { useInterface } from "../common/store/store";
+import { FIGURES } from "../common/theme";
+import { easedBy, easeOf, type Ease } from "../model/keyEdits";
+import { parseNumber } from "../model/parse";
 import { mirror, scale, type Along, type Edited } from "./groupEdits";
-import { easedBy, easeOf, type Ease } from "./keyEdits";
 
 const EASES: Ease[] = ["smooth", "eased", "linear", "held"];
 

@@ -1,8 +1,8 @@
 import { Box, InputBase, Tooltip } from "@mui/material";
 import { useState } from "react";
 import type { KeyPoint } from "../api/document";
-import { FIGURES } from "../theme/theme";
-import { figure, parseNumber, withUnit } from "../values/parse";
+import { FIGURES } from "../common/theme";
+import { figure, parseNumber, withUnit } from "../model/parse";
 
 interface FieldProps {
   label: string;

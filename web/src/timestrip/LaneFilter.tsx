@@ -1,5 +1,5 @@
 import { InputBase } from "@mui/material";
-import type { OwnLane } from "./TimeStrip";
+import type { OwnLane } from "./ownLanes";
 
 /** Whether a lane's step, name or signal has what is looked for. */
 export function laneMatches({ number, lane }: OwnLane, wanted: string): boolean {

@@ -1,6 +1,6 @@
 import { Box, Button, Typography } from "@mui/material";
-import { useParts } from "../state/store";
-import type { OwnLane } from "./TimeStrip";
+import { useParts } from "../common/store/store";
+import type { OwnLane } from "./ownLanes";
 
 /** How high the strip is at least while a curve is open in it. */
 

@@ -1,8 +1,8 @@
 import { Box, InputBase } from "@mui/material";
 import { useState } from "react";
-import { useInterface } from "../state/store";
-import { FIGURES } from "../theme/theme";
-import { figure, parseNumber } from "../values/parse";
+import { useInterface } from "../common/store/store";
+import { FIGURES } from "../common/theme";
+import { figure, parseNumber } from "../model/parse";
 
 interface Props {
   label: string;

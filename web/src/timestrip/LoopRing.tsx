@@ -1,12 +1,12 @@
 import { Box, Tooltip, useTheme } from "@mui/material";
 import { memo, useRef, useState, type PointerEvent } from "react";
 import type { Schemas, StudyState } from "../api/client";
-import { documentOf } from "../api/queries";
-import { useInterface } from "../state/store";
-import { FIGURES } from "../theme/theme";
+import { documentOf } from "../api/document";
+import { useInterface } from "../common/store/store";
+import { FIGURES } from "../common/theme";
+import { playRange } from "../model/playRange";
 import { arcPath, frameAt, placeOn, type Dial } from "./dial";
 import { readyRuns } from "./readyRuns";
-import { playRange } from "./playRange";
 import { SeamPanel } from "./SeamPanel";
 import { seamSentence, seamWords } from "./seamWords";
 

@@ -4,10 +4,9 @@ import VolumeOffOutlined from "@mui/icons-material/VolumeOffOutlined";
 import VolumeUpOutlined from "@mui/icons-material/VolumeUpOutlined";
 import { Box, Button, IconButton, MenuItem, Select, Tooltip } from "@mui/material";
 import type { StudyState } from "../api/client";
-import { loopOf } from "../api/document";
-import { documentOf } from "../api/queries";
-import { useChange } from "../recipe/useStep";
-import { setHearing, useInterface, useParts, type Pace, type PlayMode } from "../state/store";
+import { loopOf, documentOf } from "../api/document";
+import { useInterface, useParts, type Pace, type PlayMode } from "../common/store/store";
+import { useChange } from "../common/useStep";
 import { LoopField } from "./LoopField";
 import { useHearing } from "./useHearing";
 
@@ -58,7 +57,7 @@ export function PlayControls({ state }: { state: StudyState }) {
             <IconButton
               aria-label="Hear the sound"
               aria-pressed={hearing}
-              onClick={() => setHearing(!hearing)}
+              onClick={() => set({ hearing: !hearing })}
               size="small"
               sx={{ color: hearing ? "text.primary" : "text.disabled" }}
             >

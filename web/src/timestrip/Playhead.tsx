@@ -1,5 +1,5 @@
 import { useTheme } from "@mui/material";
-import { useInterface } from "../state/store";
+import { useInterface } from "../common/store/store";
 
 /** The playhead in a part of the strip that is as wide as the loop. */
 export function Playhead({ frames }: { frames: number }) {

@@ -1,7 +1,7 @@
 import { Box, Slider } from "@mui/material";
 import { memo } from "react";
-import { useInterface } from "../state/store";
-import { FIGURES } from "../theme/theme";
+import { useInterface } from "../common/store/store";
+import { FIGURES } from "../common/theme";
 import { readyRuns } from "./readyRuns";
 import { SCRUBBED, useScrub } from "./useScrub";
 

@@ -1,11 +1,11 @@
 import { Box, Button, Popover, Switch, Typography } from "@mui/material";
 import { useState } from "react";
 import { client, unwrap, type Operation, type Schemas, type StudyState } from "../api/client";
-import { loopOf } from "../api/document";
-import { useChange } from "../recipe/useStep";
-import { documentOf, useEdit, useTakeBack } from "../api/queries";
-import { useParts } from "../state/store";
-import { FIGURES } from "../theme/theme";
+import { loopOf, documentOf } from "../api/document";
+import { useEdit, useTakeBack } from "../common/edits";
+import { useParts } from "../common/store/store";
+import { FIGURES } from "../common/theme";
+import { useChange } from "../common/useStep";
 import { share } from "./seamWords";
 import { titleOf } from "./titleOf";
 

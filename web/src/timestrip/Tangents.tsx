@@ -1,7 +1,7 @@
 import { useTheme } from "@mui/material";
 import { useRef, type PointerEvent } from "react";
 import type { KeyPoint } from "../api/document";
-import type { Tangent } from "./keyCurve";
+import type { Tangent } from "../model/keyCurve";
 
 interface Props {
   keys: KeyPoint[];

@@ -1,71 +1,20 @@
 import { Box, Typography } from "@mui/material";
 import { useState } from "react";
-import type { Lane, StudyState } from "../api/client";
-import { loopOf, type DocValue, type Marker, type Piece, type SignalValue } from "../api/document";
-import { documentOf, useSeam } from "../api/queries";
-import { signalAt } from "../values/signalAt";
-import { PLACE_ROW } from "../recipe/PlaceRow";
-import { useChange } from "../recipe/useStep";
-import { useInterface } from "../state/store";
+import type { StudyState } from "../api/client";
+import { loopOf, type DocValue, type Piece, documentOf } from "../api/document";
+import { useSeam } from "../api/queries";
+import { useInterface } from "../common/store/store";
+import { useChange } from "../common/useStep";
 import { CurveEditor } from "./CurveEditor";
 import { LaneFilter, laneMatches } from "./LaneFilter";
 import { LaneNames, StripFoot } from "./LaneNames";
 import { LaneRow } from "./LaneRow";
 import { LoopRing } from "./LoopRing";
-import { RangeBar } from "./RangeBar";
+import { lanesOf } from "./ownLanes";
 import { PlayControls } from "./PlayControls";
+import { RangeBar } from "./RangeBar";
 import { StripGround } from "./StripGround";
 import { usePlay } from "./usePlay";
-
-export interface OwnLane {
-  path: string;
-  number: string;
-  /** The row of the recipe that it belongs to. */
-  row: string | null;
-  lane: Lane;
-  signal: SignalValue | null;
-}
-
-/** Every moving value of what is worked on: of a marker, or of a piece in the order of its recipe. */
-export function lanesOf(
-  state: StudyState,
-  piece: Piece | undefined,
-  marked: string | null,
-): OwnLane[] {
-  const marker = documentOf(state).markers?.find((m) => m.id === marked);
-  if (marker) return lanesOfMarker(state, marker);
-  const motion = state.motion.find((m) => m.id === piece?.id);
-  if (!piece || !motion) return [];
-  const ofSteps = piece.recipe.flatMap((step, index) => {
-    const words = motion.steps.find((w) => w.id === step.id);
-    return (words?.lanes ?? []).map((lane) => ({
-      path: `/pieces/${piece.id}/recipe/${step.id}/${lane.path}`,
-      number: String(index + 1),
-      row: step.id,
-      lane,
-      signal: signalAt(step, lane.path),
-    }));
-  });
-  const ofPlace = motion.place_lanes.map((lane) => ({
-    path: `/pieces/${piece.id}/${lane.path}`,
-    number: "",
-    row: PLACE_ROW,
-    lane,
-    signal: signalAt(piece, lane.path),
-  }));
-  return [...ofSteps, ...ofPlace];
-}
-
-function lanesOfMarker(state: StudyState, marker: Marker): OwnLane[] {
-  const motion = state.markers.find((m) => m.id === marker.id);
-  return (motion?.lanes ?? []).map((lane) => ({
-    path: `/markers/${marker.id}/${lane.path}`,
-    number: "",
-    row: null,
-    lane,
-    signal: signalAt(marker, lane.path),
-  }));
-}
 
 /** The loop as a ring, a lane for each moving value, and how it plays. */
 export function TimeStrip({ state, piece }: { state: StudyState; piece: Piece | undefined }) {

@@ -1,5 +1,5 @@
 import type { KeyPoint } from "../api/document";
-import { mirrored, scaledAbout, sortedKeys } from "./keyEdits";
+import { mirrored, scaledAbout, sortedKeys } from "../model/keyEdits";
 
 /** Along which of a key's two numbers chosen keys are mirrored or scaled. */
 export type Along = "time" | "value";

@@ -1,4 +1,4 @@
-import type { PlayMode } from "../state/store";
+import type { PlayMode } from "../common/store/store";
 
 /** at : in frames, with its fraction; way : 1 forwards, -1 backwards */
 export interface Playhead {

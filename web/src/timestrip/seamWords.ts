@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { figure } from "../values/parse";
+import { figure } from "../model/parse";
 
 /** The seam in a few words, with the figure that says why it is as it is. */
 export function seamWords(

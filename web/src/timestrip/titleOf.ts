@@ -1,6 +1,5 @@
 import type { StudyState } from "../api/client";
-import { markerAt } from "../api/document";
-import { documentOf } from "../api/queries";
+import { markerAt, documentOf } from "../api/document";
 
 /** A value by its step and its name, as the recipe has them. */
 export function titleOf(

@@ -1,8 +1,7 @@
 import { useEffect } from "react";
 import type { StudyState } from "../api/client";
-import { loopOf } from "../api/document";
-import { documentOf } from "../api/queries";
-import { useInterface } from "../state/store";
+import { loopOf, documentOf } from "../api/document";
+import { useInterface } from "../common/store/store";
 import { movedTo } from "./inStep";
 
 /** Longest loop, in seconds, of which the server gives a sound whole. */

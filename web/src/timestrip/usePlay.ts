@@ -1,8 +1,8 @@
 import { useEffect } from "react";
-import { pictureIsComing } from "../stage/aside";
-import { useInterface } from "../state/store";
+import { pictureIsComing } from "../common/aside";
+import { useInterface } from "../common/store/store";
+import { after, playRange } from "../model/playRange";
 import { advance, begin, seconds } from "./playhead";
-import { after, playRange } from "./playRange";
 
 /** Moves the playhead while playing: in real time frames are skipped, or every frame is shown. */
 export function usePlay(frames: number, rate: number) {

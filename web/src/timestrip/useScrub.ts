@@ -1,5 +1,5 @@
 import type { PointerEvent } from "react";
-import { useInterface } from "../state/store";
+import { useInterface } from "../common/store/store";
 import { frameUnder } from "./frameUnder";
 
 /**

@@ -11,7 +11,7 @@ from zygomorph.core.document.camera import EYE
 from zygomorph.core.document.loop import Loop
 from zygomorph.core.document.signal_context import Sounds, made_sounds
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.geometry.image import Picture, Pictures
+from zygomorph.core.geometry.image import HeightImage, Images
 from zygomorph.core.geometry.mesh import Mesh
 
 
@@ -22,7 +22,7 @@ def no_assets(digest: str) -> Mesh:
     )
 
 
-def no_pictures(digest: str) -> Picture:
+def no_images(digest: str) -> HeightImage:
     raise ZygomorphError(
         f"The picture {digest[:12] or '(none)'} is not stored here.",
         "Bring the picture in again and choose it for this step.",
@@ -65,7 +65,7 @@ class Context:
     place: np.ndarray = field(default_factory=lambda: np.eye(4))
     asset: Callable[[str], Mesh] = no_assets
     other: Callable[[str], Other] = no_others
-    picture: Pictures = no_pictures
+    image: Images = no_images
     sound: Sounds = made_sounds
     carried: np.ndarray | None = None
     viewer: np.ndarray = field(default_factory=lambda: np.array(EYE))

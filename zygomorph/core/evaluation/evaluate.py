@@ -17,7 +17,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from zygomorph.core.animation.context import EYE, Context, Other, no_assets, no_others, no_pictures
+from zygomorph.core.animation.context import EYE, Context, Other, no_assets, no_images, no_others
 from zygomorph.core.animation.per_element import at_elements
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
@@ -27,7 +27,7 @@ from zygomorph.core.errors import StepError, ZygomorphError
 from zygomorph.core.evaluation.plan import PlannedStep, plan_piece
 from zygomorph.core.evaluation.state_history import StateCache, StateHistory
 from zygomorph.core.geometry.bounding_box import box_of
-from zygomorph.core.geometry.image import Pictures
+from zygomorph.core.geometry.image import Images
 from zygomorph.core.geometry.mesh import MASK, Mesh
 from zygomorph.core.geometry.rigid_shards import move_shards, sample_frame
 from zygomorph.core.geometry.topology import Topology
@@ -110,11 +110,11 @@ class Evaluator:
         self,
         asset: Callable[[str], Mesh] = no_assets,
         cache_bytes: int = 512_000_000,
-        picture: Pictures = no_pictures,
+        image: Images = no_images,
     ) -> None:
         self._cache_bytes = cache_bytes
         self._asset = asset
-        self._picture = picture
+        self._image = image
         self.forget()
 
     def forget(self) -> None:
@@ -163,7 +163,7 @@ class Evaluator:
             place,
             self._asset,
             other,
-            self._picture,
+            self._image,
             study.sounds,
             viewer=np.array(study.document.get("camera", {}).get("position", EYE), np.float64),
         )

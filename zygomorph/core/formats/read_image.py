@@ -9,7 +9,7 @@ import numpy as np
 from PIL import Image, UnidentifiedImageError
 
 from zygomorph.core.errors import MeshFileError
-from zygomorph.core.geometry.image import Picture
+from zygomorph.core.geometry.image import HeightImage
 
 FORMATS = ("PNG", "JPEG", "WEBP", "TIFF")
 PICTURE_ENDINGS = (".png", ".jpg", ".jpeg", ".webp", ".tif", ".tiff")
@@ -18,7 +18,7 @@ MAX_PIXELS = 67_000_000
 LUMINANCE = np.array([0.2126, 0.7152, 0.0722], np.float32)
 
 
-def read_picture(data: bytes) -> Picture:
+def read_image(data: bytes) -> HeightImage:
     """The picture's brightness as heights; what is transparent is 0.
 
     The numbers are taken as they stand in the file, without the screen's curve: a height of half
@@ -53,7 +53,7 @@ def read_picture(data: bytes) -> Picture:
     # Pillow raises many kinds of errors on damaged files.
     except Exception as error:
         raise MeshFileError(f"The picture is damaged: {error}", "Save it again.") from error
-    return Picture(_heights(image))
+    return HeightImage(_heights(image))
 
 
 def _heights(image: Image.Image) -> np.ndarray:
@@ -69,7 +69,7 @@ def _heights(image: Image.Image) -> np.ndarray:
     return np.ascontiguousarray((rgba[..., :3] @ LUMINANCE) * rgba[..., 3], np.float32)
 
 
-def small_webp(picture: Picture, side: int = 256) -> bytes:
+def small_webp(picture: HeightImage, side: int = 256) -> bytes:
     """The heights as shades of grey, at most so many pixels wide and high."""
     shades = Image.fromarray(np.round(picture.pixels * 255).astype(np.uint8))
     shades.thumbnail((side, side))

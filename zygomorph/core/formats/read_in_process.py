@@ -22,7 +22,7 @@ import numpy as np
 from zygomorph.core.animation.sound.errors import SoundFileError
 from zygomorph.core.errors import MeshFileError, ZygomorphError
 from zygomorph.core.formats.soup import Report
-from zygomorph.core.geometry.image import Picture
+from zygomorph.core.geometry.image import HeightImage
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.values.sound.track import Track
@@ -60,10 +60,10 @@ def read_mesh(data: bytes, filename: str) -> tuple[Mesh, Report]:
     return Mesh(arrays["points"], topology, attributes), Report(**told)
 
 
-def read_picture(data: bytes) -> Picture:
+def read_image(data: bytes) -> HeightImage:
     """Read a picture as heights. Raises MeshFileError."""
     arrays, _ = _read("picture", data, "picture")
-    return Picture(arrays["pixels"])
+    return HeightImage(arrays["pixels"])
 
 
 def read_sound(data: bytes) -> Track:
@@ -121,9 +121,9 @@ def _mesh(given: Path, filename: str) -> tuple[dict[str, np.ndarray], dict[str, 
 
 
 def _picture(given: Path, filename: str) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
-    from zygomorph.core.formats.read_image import read_picture
+    from zygomorph.core.formats.read_image import read_image
 
-    return {"pixels": read_picture(given.read_bytes()).pixels}, {}
+    return {"pixels": read_image(given.read_bytes()).pixels}, {}
 
 
 def _sound(given: Path, filename: str) -> tuple[dict[str, np.ndarray], dict[str, Any]]:

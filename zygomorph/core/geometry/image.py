@@ -14,7 +14,7 @@ BEYOND = {"repeat": "grid-wrap", "mirror": "reflect", "rim": "nearest"}
 
 
 @dataclass(frozen=True)
-class Picture:
+class HeightImage:
     """pixels : (rows, columns) float32 from 0 to 1, the first row at the top"""
 
     pixels: np.ndarray
@@ -50,13 +50,13 @@ class Picture:
         return found
 
 
-def woven(side: int = 128) -> Picture:
+def woven(side: int = 128) -> HeightImage:
     """A basket weave, for where no picture is chosen yet; it goes on seamlessly."""
     y, x = np.mgrid[0:side, 0:side].astype(np.float32) * np.float32(4 / side)
     across = np.abs(np.sin(np.pi * x)) * (0.55 + 0.45 * np.abs(np.cos(np.pi * y / 2)))
     along = np.abs(np.sin(np.pi * y)) * (0.55 + 0.45 * np.abs(np.cos(np.pi * x / 2)))
     over = (np.floor(x) + np.floor(y)) % 2 == 0
-    return Picture(np.where(over, across, along).astype(np.float32))
+    return HeightImage(np.where(over, across, along).astype(np.float32))
 
 
-Pictures = Callable[[str], Picture]
+Images = Callable[[str], HeightImage]

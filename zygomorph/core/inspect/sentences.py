@@ -121,6 +121,7 @@ def lanes_of(
     """The lanes of the time strip of some parts, with paths below the address of one of them."""
     return [
         lane(each.address.removeprefix(f"{within.address}/"), each.spec, each.given, loop, signals)
+        | {"address": each.address, "step": part.within("step")}
         for part in walked
         for each in moving_values(part)
     ]
@@ -138,6 +139,9 @@ def lane(path: str, spec: Value, value: Any, loop: Loop, signals: SignalContext)
         "path": path,
         "label": label,
         "unit": spec.unit,
+        "address": "",
+        "step": "",
+        "given": value,
         "signal": signal["signal"],
         "each": spec.each and axis not in ("0", "1", "2"),
         "samples": [round(float(s), 6) for s in samples],

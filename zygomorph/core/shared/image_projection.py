@@ -12,7 +12,7 @@ from zygomorph.core.geometry.image import BEYOND, woven
 from zygomorph.core.geometry.mesh import UV, Mesh
 from zygomorph.core.geometry.uvs import uv_of_points
 from zygomorph.core.values.grips import X, both_ways, spot
-from zygomorph.core.values.value import Value, choice, direction, number, picture, vector
+from zygomorph.core.values.value import Value, choice, direction, number, vector
 
 BEYOND_LABELS = {
     "repeat": "repeats",
@@ -24,7 +24,7 @@ assert {*BEYOND, "nothing"} == set(BEYOND_LABELS)
 _SEEN = ("laid", ("seen",))
 
 PICTURE_VALUES: dict[str, Value] = {
-    "picture": picture("Picture", "PNG, JPEG, WebP or TIFF; a weave where none is chosen."),
+    "picture": image("Picture", "PNG, JPEG, WebP or TIFF; a weave where none is chosen."),
     "laid": choice(
         "seen",
         "Laid",
@@ -130,7 +130,7 @@ def brightness(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     by UVs that the mesh has not."""
     number = values.numbers
     chosen = values.discrete("picture")
-    shown = context.picture(chosen) if chosen else woven()
+    shown = context.image(chosen) if chosen else woven()
     u, v = _places(mesh, values, context)
     if values.discrete("laid") != "uv":
         # As high as the picture is, not stretched to a square.

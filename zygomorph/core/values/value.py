@@ -16,7 +16,7 @@ Kind = Literal[
     "colour",
     "gradient",
     "asset",
-    "picture",
+    "image",
     "paths",
     "curve",
     "picked",
@@ -152,9 +152,9 @@ def formula(default: str, label: str, help: str, known: frozenset[str], **more: 
     return Value("formula", default, label, help, known=tuple(sorted(known)), **more)
 
 
-def picture(label: str, help: str, **more: Any) -> Value:
-    """A stored picture, by the SHA-256 of its file; "" where none is chosen."""
-    return Value("picture", "", label, help, **more)
+def image(label: str, help: str, **more: Any) -> Value:
+    """A stored image, by the SHA-256 of its file; "" where none is chosen."""
+    return Value("image", "", label, help, **more)
 
 
 def paths(default: list[dict[str, Any]], label: str, help: str, **more: Any) -> Value:

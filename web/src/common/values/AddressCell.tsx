@@ -1,9 +1,8 @@
 import { Autocomplete, TextField } from "@mui/material";
 import { useQueryClient } from "@tanstack/react-query";
-import { useContext, useMemo } from "react";
-import type { StudyState } from "../api/client";
-import { documentOf, useCatalogue } from "../api/queries";
-import { addressesOf } from "./addresses";
+import { useContext } from "react";
+import type { StudyState } from "../../api/client";
+import { useNumbersToFollow } from "../../api/queries";
 import { StepPlace } from "./stepPlace";
 
 interface Props {
@@ -16,19 +15,15 @@ interface Props {
 export function AddressCell({ value, label, pick }: Props) {
   const place = useContext(StepPlace);
   const queries = useQueryClient();
-  const catalogue = useCatalogue().data;
   const state = place && queries.getQueryData<StudyState>(["study", place.study]);
-  const options = useMemo(
-    () => (state && catalogue ? addressesOf(documentOf(state), catalogue) : []),
-    [state, catalogue],
-  );
+  const options = useNumbersToFollow(state?.id, state?.revision);
   const chosen = options.find((o) => o.address === value) ?? null;
   return (
     <Autocomplete
       size="small"
       options={options}
       value={chosen}
-      groupBy={(o) => o.piece}
+      groupBy={(o) => o.owner}
       getOptionLabel={(o) => o.label}
       isOptionEqualToValue={(a, b) => a.address === b.address}
       onChange={(_, found) => pick(found?.address ?? "")}

@@ -1,8 +1,8 @@
 import { Box, useTheme } from "@mui/material";
 import { useEffect, useRef, useState } from "react";
-import type { DocValue } from "../api/document";
-import { added, moved, removed } from "./curveKnots";
-import { profileOf, type Knot } from "./hermite";
+import type { DocValue } from "../../api/document";
+import { added, moved, removed } from "../../model/curveKnots";
+import { profileOf, type Knot } from "../../model/hermite";
 
 const WIDTH = 220;
 const HEIGHT = 74;

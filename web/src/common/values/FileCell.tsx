@@ -1,6 +1,6 @@
 import { Box, Button, Typography } from "@mui/material";
 import { useRef, type ReactNode } from "react";
-import { useInterface } from "../state/store";
+import { useInterface } from "../store/store";
 
 interface Props {
   value: string;

@@ -1,10 +1,10 @@
 import { Box, InputBase, Typography } from "@mui/material";
 import { useEffect, useRef, useState } from "react";
-import { FIGURES } from "../theme/theme";
+import { FIGURES } from "../theme";
 import { FormulaHelp } from "./FormulaHelp";
 import { FormulaCounts, FormulaPlot } from "./FormulaPlot";
 import { useFormula } from "./useFormula";
-import type { ValueProps } from "./ValueRow";
+import type { ValueProps } from "./valueProps";
 
 const TEXT = {
   fontFamily: FIGURES,

@@ -1,7 +1,7 @@
 import { Box, Popover, Typography } from "@mui/material";
 import { useState } from "react";
-import { useCatalogue } from "../api/queries";
-import { FIGURES } from "../theme/theme";
+import { useCatalogue } from "../../api/queries";
+import { FIGURES } from "../theme";
 
 /** The names and functions a formula may use. */
 export function FormulaHelp() {

@@ -1,7 +1,7 @@
 import { Box, Typography, useTheme } from "@mui/material";
-import type { FormulaPlotData } from "../api/client";
-import { FIGURES } from "../theme/theme";
-import { outline } from "./outline";
+import type { FormulaPlotData } from "../../api/client";
+import { outline } from "../../model/outline";
+import { FIGURES } from "../theme";
 
 const WIDTH = 240;
 const HEIGHT = 46;

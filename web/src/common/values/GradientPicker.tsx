@@ -1,5 +1,5 @@
 import { Box, MenuItem, Select } from "@mui/material";
-import { useCatalogue } from "../api/queries";
+import { useCatalogue } from "../../api/queries";
 
 function Strip({ colours }: { colours: string[] }) {
   return (

@@ -1,9 +1,9 @@
 import GestureOutlined from "@mui/icons-material/GestureOutlined";
 import { Box, Button, Typography } from "@mui/material";
 import { useEffect } from "react";
-import type { DocValue } from "../api/document";
-import { useParts } from "../state/store";
-import type { DrawnPath } from "../stage/drawnPaths";
+import type { DocValue } from "../../api/document";
+import type { DrawnPath } from "../../model/drawnPaths";
+import { useParts } from "../store/store";
 
 interface Props {
   value: DocValue;

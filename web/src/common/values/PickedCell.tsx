@@ -12,10 +12,9 @@ import {
 } from "@mui/material";
 import { useQueryClient } from "@tanstack/react-query";
 import { useContext, useState } from "react";
-import { client, unwrap, type Schemas, type StudyState } from "../api/client";
-import type { DocValue } from "../api/document";
-import { documentOf } from "../api/queries";
-import { useInterface, useParts } from "../state/store";
+import { client, unwrap, type Schemas, type StudyState } from "../../api/client";
+import { type DocValue, documentOf } from "../../api/document";
+import { useInterface, useParts } from "../store/store";
 import { StepPlace } from "./stepPlace";
 
 const WAYS: [string, number[]][] = [

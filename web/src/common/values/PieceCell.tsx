@@ -1,8 +1,8 @@
 import { MenuItem, Select, Typography } from "@mui/material";
 import { useQueryClient } from "@tanstack/react-query";
 import { useContext } from "react";
-import type { StudyState } from "../api/client";
-import { documentOf } from "../api/queries";
+import type { StudyState } from "../../api/client";
+import { documentOf } from "../../api/document";
 import { StepPlace } from "./stepPlace";
 
 interface Props {

@@ -2,8 +2,8 @@
 import { cleanup, fireEvent, render, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import type { ValueEntry } from "../api/client";
-import { useInterface } from "../state/store";
+import type { ValueEntry } from "../../api/client";
+import { useInterface } from "../store/store";
 import { BeyondContext } from "./beyond";
 import { Ruler } from "./Ruler";
 

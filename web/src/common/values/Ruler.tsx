@@ -1,13 +1,13 @@
 import { Box, InputBase, Tooltip } from "@mui/material";
 import { useContext, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
-import type { ValueEntry } from "../api/client";
-import { FIGURES } from "../theme/theme";
-import { useInterface } from "../state/store";
+import type { ValueEntry } from "../../api/client";
 import { BeyondContext } from "./beyond";
-import { swallowSecondClick } from "./oneClick";
-import { figure, parseNumber, withUnit } from "./parse";
-import { fromShare, nudged, ticks, toShare } from "./scale";
-import { settled } from "./settled";
+import { swallowSecondClick } from "../../model/oneClick";
+import { figure, parseNumber, withUnit } from "../../model/parse";
+import { fromShare, nudged, ticks, toShare } from "../../model/scale";
+import { settled } from "../../model/settled";
+import { useInterface } from "../store/store";
+import { FIGURES } from "../theme";
 
 interface Props {
   entry: ValueEntry;

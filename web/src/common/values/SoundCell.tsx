@@ -1,7 +1,7 @@
 import GraphicEqOutlined from "@mui/icons-material/GraphicEqOutlined";
 import { useQuery } from "@tanstack/react-query";
-import { client, unwrap } from "../api/client";
-import { sendSound } from "../api/queries";
+import { client, unwrap } from "../../api/client";
+import { sendSound } from "../../api/queries";
 import { FileCell } from "./FileCell";
 
 interface Props {

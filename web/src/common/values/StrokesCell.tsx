@@ -1,7 +1,7 @@
 import BrushOutlined from "@mui/icons-material/BrushOutlined";
 import { Box, Button, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
-import type { DocValue } from "../api/document";
-import { useParts, type Brush } from "../state/store";
+import type { DocValue } from "../../api/document";
+import { useParts, type Brush } from "../store/store";
 import { ToolRuler } from "./ToolRuler";
 
 interface Props {

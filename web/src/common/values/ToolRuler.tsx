@@ -1,5 +1,5 @@
 import { Box, Typography } from "@mui/material";
-import type { ValueEntry } from "../api/client";
+import type { ValueEntry } from "../../api/client";
 import { Ruler } from "./Ruler";
 
 interface Props {

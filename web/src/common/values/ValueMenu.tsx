@@ -1,12 +1,12 @@
-import { isPair, isSignal, type DocValue, type Scalar } from "../api/document";
-import type { StudyState, ValueEntry } from "../api/client";
-import { ActionMenu, type Action } from "../recipe/ActionMenu";
-import { useChange } from "../recipe/useStep";
-import { useInterface, useParts } from "../state/store";
-import { useSwitching } from "../study/useSwitching";
-import { keyedAt } from "./keyed";
-import { startMoving } from "./signals";
-import { beforeStill, noteStilled } from "./stilled";
+import type { StudyState, ValueEntry } from "../../api/client";
+import { isPair, isSignal, type DocValue, type Scalar } from "../../api/document";
+import { keyedAt } from "../../model/keyed";
+import { startMoving } from "../../model/signals";
+import { beforeStill, noteStilled } from "../../model/stilled";
+import { ActionMenu, type Action } from "../ActionMenu";
+import { useInterface, useParts } from "../store/store";
+import { useChange } from "../useStep";
+import { useSwitching } from "../useSwitching";
 
 interface Props {
   at: { x: number; y: number } | null;

@@ -3,13 +3,19 @@ import { Box, Tooltip } from "@mui/material";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useParams } from "react-router";
-import type { Lane, StudyState, ValueEntry } from "../api/client";
-import { isPair, isSignal, loopOf, type DocValue, type Scalar } from "../api/document";
-import { documentOf } from "../api/queries";
-import { useInterface } from "../state/store";
-import { laneValue } from "./lanes";
+import type { Lane, StudyState, ValueEntry } from "../../api/client";
+import {
+  isPair,
+  isSignal,
+  loopOf,
+  type DocValue,
+  type Scalar,
+  documentOf,
+} from "../../api/document";
+import { laneValue } from "../../model/lanes";
+import { variantOf } from "../../model/variantOf";
+import { useInterface } from "../store/store";
 import { ValueMenu } from "./ValueMenu";
-import { variantOf } from "./variantOf";
 
 interface Props {
   entry: ValueEntry;

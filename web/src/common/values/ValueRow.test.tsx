@@ -4,10 +4,10 @@ import { cleanup, render, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { MemoryRouter } from "react-router";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import type { ValueEntry } from "../api/client";
-import type { DocValue } from "../api/document";
-import { useInterface } from "../state/store";
-import { noteStilled } from "./stilled";
+import type { ValueEntry } from "../../api/client";
+import type { DocValue } from "../../api/document";
+import { useInterface } from "../store/store";
+import { noteStilled } from "../../model/stilled";
 import { ValueRow } from "./ValueRow";
 
 const AMOUNT = {

@@ -1,5 +1,5 @@
 import { createContext } from "react";
-import type { SignalValue } from "../api/document";
+import type { SignalValue } from "../../api/document";
 
 /** Which step the values around belong to, for what the server has to be asked about. */
 export const StepPlace = createContext<{

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useContext, useEffect, useState } from "react";
-import { client, unwrap } from "../api/client";
-import { useInterface } from "../state/store";
+import { client, unwrap } from "../../api/client";
+import { useInterface } from "../store/store";
 import { StepPlace } from "./stepPlace";
 
 /** How long the typing has to rest before the server is asked, in ms. */

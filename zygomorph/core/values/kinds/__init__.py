@@ -23,7 +23,7 @@ KINDS: dict[str, Kind] = {
     "colour": COLOUR,
     "gradient": CHOICE,
     "asset": FILE,
-    "picture": FILE,
+    "image": FILE,
     "sound": FILE,
     "paths": PATHS,
     "curve": CURVE,

@@ -1,5 +1,5 @@
 /** Puts off what is costly until it has not been wished for again for a while. */
-export class Calm {
+export class Debounce {
   private timer: ReturnType<typeof setTimeout> | undefined;
   private due = false;
 

@@ -20,7 +20,7 @@ export function noteLoose(study: string, piece: string, header: FrameHeader) {
 }
 
 /** Of how many points one is asked for. */
-export function everyOf(study: string, piece: string, moving: boolean): number {
+export function strideOf(study: string, piece: string, moving: boolean): number {
   if (!moving) return 1;
   const most = drawing.inSoftware ? DRAWN_IN_SOFTWARE : DRAWN_WHILE_MOVING;
   return Math.max(1, Math.ceil((loose.get(`${study}/${piece}`) ?? 0) / most));

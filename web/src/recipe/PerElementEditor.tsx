@@ -23,7 +23,7 @@ const ALL: Record<string, string> = {
 };
 
 /** How a signal differs from element to element: later, or with other numbers. */
-export function AcrossEditor({ lane, signal, numbers, frames, rate, live, put }: Props) {
+export function PerElementEditor({ lane, signal, numbers, frames, rate, live, put }: Props) {
   const catalogue = useCatalogue().data;
   if (!catalogue || !lane.each) return null;
   const stagger = (signal.stagger ?? null) as Part | null;

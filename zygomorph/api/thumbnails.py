@@ -56,7 +56,7 @@ class Wanted:
     study: Callable[[], Study]
     shipped: Callable[[], str] | None = None
     size: tuple[int, int] = SIZE
-    pictures: int = FRAMES
+    moments: int = FRAMES
 
     @property
     def name(self) -> str:
@@ -85,7 +85,7 @@ def of_entry(sort: str, key: str) -> Wanted:
         lambda: shown,
         lambda: name_of_entry(sort, key, edition),
         specimens.SIZE,
-        specimens.PICTURES,
+        specimens.MOMENTS,
     )
 
 
@@ -97,7 +97,7 @@ def of_preset(stored: StoredPreset, evaluator: Evaluator) -> Wanted:
         edition,
         lambda: preset_specimen(stored.document, evaluator),
         size=specimens.SIZE,
-        pictures=specimens.PICTURES,
+        moments=specimens.MOMENTS,
     )
 
 
@@ -108,7 +108,7 @@ def _give_way() -> None:
         os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), 10)
 
 
-class Pictures:
+class Thumbnails:
     def __init__(
         self,
         folder: Path,
@@ -257,7 +257,7 @@ class Pictures:
         if path.is_file() or self._take_shipped(wanted):
             made = path.read_bytes()
         else:
-            count = min(wanted.pictures, self._most or wanted.pictures)
+            count = min(wanted.moments, self._most or wanted.moments)
             before = self._tries(path)
             self._note(path, min(before + 1, MOST_TRIES))
             try:

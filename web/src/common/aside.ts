@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import { keptPictures } from "./scene";
+import { keptPictures } from "./keptPictures";
 
 /**
  * The moment at which the pieces stand while pictures of a loop are drawn aside: in a buffer that is

@@ -1,29 +1,20 @@
 import { useNavigate } from "react-router";
 import type { Catalogue, CatalogueEntry, StudyState } from "../api/client";
-import type { Piece } from "../api/document";
-import { documentOf, useCatalogue, useStudyNames, useTakeBack } from "../api/queries";
+import { type Piece, documentOf } from "../api/document";
+import { useCatalogue, useStudyNames } from "../api/queries";
+import { useTakeBack } from "../common/edits";
+import { useInterface, useParts, type DrawMode } from "../common/store/store";
+import type { Found } from "../find/Finder";
+import { KEYS } from "../find/keys";
+import { reveal } from "../find/revealed";
+import { PLACE_ROW, LOOK_ROW } from "../model/rowIds";
+import { foldKey } from "../model/rows";
+import { NEW_TABLE } from "../model/tableState";
 import { useAddStep } from "../recipe/AddStep";
-import { PLACE_ROW } from "../recipe/PlaceRow";
-import { LOOK_ROW } from "../recipe/LookRow";
 import { usePieceActions } from "../recipe/PieceMenu";
 import { useAddLayer } from "../recipe/useAddLayer";
 import { useAddMarker } from "../recipe/useAddMarker";
-import { foldKey } from "../recipe/rows";
-import { setHearing, useInterface, useParts, type DrawMode } from "../state/store";
 import { useStudyActions } from "../study/StudyMenu";
-import { NEW_TABLE } from "../table/tableState";
-import { KEYS } from "./keys";
-import { reveal } from "./revealed";
-
-export interface Found {
-  name: string;
-  group: string;
-  /** Other words by which it is looked for. */
-  also?: readonly string[];
-  help?: string;
-  keys?: string;
-  run: () => void;
-}
 
 const DRAWN: Record<DrawMode, string> = {
   surface: "Draw the surface",
@@ -76,7 +67,7 @@ function useDoings(state: StudyState): Found[] {
     {
       name: "Hear the sound, or not",
       also: ["audio", "music", "mute", "volume", "silent"],
-      run: () => setHearing(!useInterface.getState().hearing),
+      run: () => set({ hearing: !useInterface.getState().hearing }),
     },
     {
       name: "List of keys",

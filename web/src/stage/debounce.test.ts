@@ -1,11 +1,11 @@
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
-import { Calm } from "./calm";
+import { Debounce } from "./debounce";
 
 beforeEach(() => vi.useFakeTimers());
 afterEach(() => vi.useRealTimers());
 
 test("wishes that follow each other closely are granted once, after the last of them", () => {
-  const calm = new Calm(50);
+  const calm = new Debounce(50);
   let granted = 0;
   const wish = () => {
     if (calm.allows(wish)) granted += 1;
@@ -22,7 +22,7 @@ test("wishes that follow each other closely are granted once, after the last of 
 });
 
 test("what was put off is forgotten when it is stopped", () => {
-  const calm = new Calm(50);
+  const calm = new Debounce(50);
   let granted = 0;
   const wish = () => {
     if (calm.allows(wish)) granted += 1;

@@ -17,12 +17,12 @@ def picture() -> bytes:
 
 
 def test_a_picture_is_stored_used_and_shown_small(client, picture):
-    told = client.post("/api/pictures?name=C:\\maps\\white.png", data=picture)
+    told = client.post("/api/images?name=C:\\maps\\white.png", data=picture)
     assert told.status_code == 201
     digest = told.json["digest"]
     assert (told.json["filename"], told.json["width"], told.json["height"]) == ("white.png", 9, 6)
-    assert client.get(f"/api/pictures/{digest}").json == told.json
-    small = client.get(f"/api/pictures/{digest}/small.webp")
+    assert client.get(f"/api/images/{digest}").json == told.json
+    small = client.get(f"/api/images/{digest}/small.webp")
     assert Image.open(io.BytesIO(small.data)).size == (9, 6)
     relief = {"step": "relief", "values": {"picture": digest, "amount": 0.25}}
     made = document({"step": "sheet"}, relief)
@@ -32,7 +32,7 @@ def test_a_picture_is_stored_used_and_shown_small(client, picture):
 
 
 def test_a_wrong_picture_is_refused_and_not_stored(client):
-    answer = client.post("/api/pictures?name=wrong.png", data=b"not a picture")
+    answer = client.post("/api/images?name=wrong.png", data=b"not a picture")
     assert answer.status_code == 422
     assert "PNG, JPEG, WebP or TIFF" in answer.json["error"]["hint"]
-    assert client.get(f"/api/pictures/{'0' * 64}").status_code in (404, 422)
+    assert client.get(f"/api/images/{'0' * 64}").status_code in (404, 422)

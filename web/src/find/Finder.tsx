@@ -1,28 +1,24 @@
-import { Box, Dialog, DialogTitle, Typography, useTheme } from "@mui/material";
+import { Box, DialogTitle, Typography, useTheme } from "@mui/material";
 import visuallyHidden from "@mui/utils/visuallyHidden";
 import { Command } from "cmdk";
 import { useState } from "react";
-import type { StudyState } from "../api/client";
-import type { Piece } from "../api/document";
-import { useInterface } from "../state/store";
-import { useCommands } from "./commands";
+import { useInterface } from "../common/store/store";
+import { ranked } from "../model/rank";
 import { written } from "./keys";
-import { ranked } from "./rank";
 
-/** Any command, step or study, found by typing. */
-export function FindAnything(props: { state: StudyState; piece: Piece | undefined }) {
-  const open = useInterface((s) => s.dialog === "find");
-  const set = useInterface((s) => s.set);
-  return (
-    <Dialog open={open} onClose={() => set({ dialog: null })} fullWidth maxWidth="sm">
-      <Finder {...props} />
-    </Dialog>
-  );
+export interface Found {
+  name: string;
+  group: string;
+  /** Other words by which it is looked for. */
+  also?: readonly string[];
+  help?: string;
+  keys?: string;
+  run: () => void;
 }
 
-function Finder({ state, piece }: { state: StudyState; piece: Piece | undefined }) {
+/** Any command, step or study, found by typing. */
+export function Finder({ commands }: { commands: Found[] }) {
   const set = useInterface((s) => s.set);
-  const commands = useCommands(state, piece);
   const { palette } = useTheme();
   const [wanted, setWanted] = useState("");
   const found = ranked(commands, (c) => ({ title: c.name, also: c.also, help: c.help }), wanted);

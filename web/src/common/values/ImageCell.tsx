@@ -2,8 +2,8 @@ import Close from "@mui/icons-material/Close";
 import ImageOutlined from "@mui/icons-material/ImageOutlined";
 import { Box, IconButton, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
-import { client, unwrap } from "../api/client";
-import { sendPicture } from "../api/queries";
+import { client, unwrap } from "../../api/client";
+import { sendImage } from "../../api/queries";
 import { FileCell } from "./FileCell";
 
 interface Props {
@@ -13,11 +13,11 @@ interface Props {
 }
 
 /** A picture of heights: how it looks, and another in its place. */
-export function PictureCell({ value, label, pick }: Props) {
+export function ImageCell({ value, label, pick }: Props) {
   const known = useQuery({
     queryKey: ["picture", value],
     queryFn: async () =>
-      unwrap(await client.GET("/api/pictures/{digest}", { params: { path: { digest: value } } })),
+      unwrap(await client.GET("/api/images/{digest}", { params: { path: { digest: value } } })),
     enabled: value !== "",
     staleTime: Infinity,
     retry: false,
@@ -34,12 +34,12 @@ export function PictureCell({ value, label, pick }: Props) {
       choose={`${label}: choose a file`}
       field="Picture file"
       accept=".png,.jpg,.jpeg,.webp,.tif,.tiff"
-      send={sendPicture}
+      send={sendImage}
       pick={pick}
       before={
         <Box
           component="img"
-          src={`/api/pictures/${value}/small.webp`}
+          src={`/api/images/${value}/small.webp`}
           alt=""
           sx={{ width: 44, height: 30, objectFit: "cover", borderRadius: 1, flex: "none" }}
         />

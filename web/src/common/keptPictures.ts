@@ -92,3 +92,6 @@ export class KeptPictures<P extends Kept> {
     for (const listener of this.listeners) listener();
   }
 }
+
+/** Pictures of the loop that the stage shows. */
+export const keptPictures = new KeptPictures<ImageBitmap>();

@@ -5,8 +5,8 @@ import time
 import pytest
 
 from tests.conftest import document
-from zygomorph.api.pictures import of_study
 from zygomorph.api.service import Service
+from zygomorph.api.thumbnails import of_study
 from zygomorph.core.errors import ZygomorphError
 
 
@@ -21,15 +21,15 @@ def drawn(monkeypatch):
             raise ZygomorphError("It cannot be made.")
         return b"picture"
 
-    monkeypatch.setattr("zygomorph.api.pictures.moving_thumbnail", draw)
+    monkeypatch.setattr("zygomorph.api.thumbnails.moving_thumbnail", draw)
     return found
 
 
 def settled(service, wanted):
     until = time.monotonic() + 20
-    while service.pictures.state(wanted) == "drawing" and time.monotonic() < until:
+    while service.thumbnails.state(wanted) == "drawing" and time.monotonic() < until:
         time.sleep(0.01)
-    return service.pictures.state(wanted)
+    return service.thumbnails.state(wanted)
 
 
 def stored(service, name):
@@ -42,7 +42,7 @@ def test_what_failed_is_not_drawn_again_after_a_restart(tmp_path, drawn):
     broken = of_study(stored(service, "Broken"))
     assert settled(service, broken) == "failed"
     again = Service(tmp_path)
-    assert again.pictures.state(broken) == "failed"
+    assert again.thumbnails.state(broken) == "failed"
     assert drawn == ["Broken"]
 
 
@@ -58,9 +58,9 @@ def test_what_was_begun_and_never_ended_is_left_after_the_second_time(tmp_path, 
     other = of_study(stored(service, "Other"))
     mark.with_name(other.name).with_suffix(".begun").write_bytes(b"..")
     again = Service(tmp_path)
-    assert again.pictures.state(other) == "failed"
+    assert again.thumbnails.state(other) == "failed"
     with pytest.raises(ZygomorphError, match="drawing it has failed before"):
-        again.pictures.get(other)
+        again.thumbnails.get(other)
     assert drawn == ["Deadly"]
 
 
@@ -74,7 +74,7 @@ def test_while_a_picture_is_drawn_it_is_noted(tmp_path, monkeypatch):
         seen.append(path.with_suffix(".begun").read_bytes())
         return b"picture"
 
-    monkeypatch.setattr("zygomorph.api.pictures.moving_thumbnail", draw)
+    monkeypatch.setattr("zygomorph.api.thumbnails.moving_thumbnail", draw)
     assert settled(service, wanted) == "ready"
     assert seen == [b"."]
     assert not path.with_suffix(".begun").exists()
@@ -84,8 +84,8 @@ def test_another_program_draws_its_own_pictures(tmp_path, drawn, monkeypatch):
     service = Service(tmp_path)
     wanted = of_study(stored(service, "Good"))
     assert settled(service, wanted) == "ready"
-    monkeypatch.setattr("zygomorph.api.pictures.program_digest", lambda: "another program")
-    assert service.pictures.state(wanted) == "drawing"
+    monkeypatch.setattr("zygomorph.api.thumbnails.program_digest", lambda: "another program")
+    assert service.thumbnails.state(wanted) == "drawing"
     assert settled(service, wanted) == "ready"
     assert drawn == ["Good", "Good"]
     assert len(list((tmp_path / "thumbnails").glob("*.webp"))) == 1

@@ -1,4 +1,4 @@
-import { FIGURES } from "../theme/theme";
+import { FIGURES } from "../common/theme";
 
 /** Figures that stand over the stage, readable on whatever lies behind them. */
 export const LEGEND = {

@@ -1,0 +1,20 @@
+import type { Slice } from "./slice";
+
+/** What came of the frames that were asked for. */
+export interface Reports {
+  stepErrors: Record<string, string>;
+  stageError: string | null;
+  times: Record<string, { ms: number; reused: boolean; change: string }>;
+  counts: { points: number; faces: number; curves: number; ms: number; rate: number };
+}
+
+function none(): Reports {
+  return {
+    stepErrors: {},
+    stageError: null,
+    times: {},
+    counts: { points: 0, faces: 0, curves: 0, ms: 0, rate: 0 },
+  };
+}
+
+export const reports: Slice<Reports, keyof Reports> = { create: none, perStudy: none };

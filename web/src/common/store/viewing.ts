@@ -1,0 +1,48 @@
+import type { TableState } from "../../model/tableState";
+import type { Slice } from "./slice";
+
+export type DrawMode = "surface" | "edges" | "wire" | "points";
+export type View = "perspective" | "front" | "side" | "top";
+
+/** How the stage shows the study. */
+export interface Viewing {
+  heat: boolean;
+  draw: DrawMode;
+  quality: "draft" | "final";
+  /** Where from it is looked at; a higher count asks to go there anew. */
+  view: { name: View; count: number; fit: boolean };
+  /** Top, perspective, front and side at once. */
+  four: boolean;
+  /** Whether the stage shows where the loop jumps most. */
+  seamShown: boolean;
+  /** The table of elements, where it is open. */
+  table: TableState | null;
+  look: (name: View) => void;
+  /** Bring everything into view. */
+  fit: () => void;
+}
+
+function fromTheFront() {
+  return {
+    heat: false,
+    view: { name: "perspective" as View, count: 0, fit: false },
+    four: false,
+    seamShown: false,
+    table: null,
+  };
+}
+
+export const viewing: Slice<Viewing, keyof ReturnType<typeof fromTheFront>> = {
+  create: (set) => ({
+    ...fromTheFront(),
+    draw: "surface",
+    quality: "draft",
+    look: (name) =>
+      set(({ view, four }) => ({
+        view: { name, fit: false, count: view.count + 1 },
+        four: four && name === "perspective",
+      })),
+    fit: () => set(({ view }) => ({ view: { ...view, fit: true, count: view.count + 1 } })),
+  }),
+  perStudy: fromTheFront,
+};

@@ -1,0 +1,36 @@
+import { Box, Tooltip } from "@mui/material";
+import type { MouseEvent } from "react";
+
+/** Whether a value moves; makes it move, or opens its signal. */
+export function MoveButton(props: {
+  moving: boolean;
+  label: string;
+  onClick: (event: MouseEvent<HTMLElement>) => void;
+}) {
+  const title = props.moving ? "It moves: open its signal" : "Make it move";
+  return (
+    <Tooltip title={title}>
+      <Box
+        component="button"
+        type="button"
+        aria-label={`${title}: ${props.label}`}
+        aria-pressed={props.moving}
+        onClick={props.onClick}
+        sx={{
+          all: "unset",
+          width: 18,
+          textAlign: "center",
+          cursor: "pointer",
+          fontSize: 15,
+          lineHeight: 1,
+          color: props.moving ? "roles.when" : "text.secondary",
+          opacity: props.moving ? 1 : 0.55,
+          fontWeight: props.moving ? 700 : 400,
+          "&:hover, &:focus-visible": { opacity: 1, color: "roles.when" },
+        }}
+      >
+        ∿
+      </Box>
+    </Tooltip>
+  );
+}
