@@ -14,7 +14,7 @@ from pathlib import Path
 from typing import Any
 
 EXAMPLES = Path(__file__).parents[2] / "examples"
-FOLDER = EXAMPLES / "pictures"
+FOLDER = EXAMPLES / "thumbnails"
 
 
 def example_files() -> list[Path]:

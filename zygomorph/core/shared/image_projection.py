@@ -12,7 +12,7 @@ from zygomorph.core.geometry.image import BEYOND, woven
 from zygomorph.core.geometry.mesh import UV, Mesh
 from zygomorph.core.geometry.uvs import uv_of_points
 from zygomorph.core.values.grips import X, both_ways, spot
-from zygomorph.core.values.value import Value, choice, direction, number, vector
+from zygomorph.core.values.value import Value, choice, direction, image, number, vector
 
 BEYOND_LABELS = {
     "repeat": "repeats",
