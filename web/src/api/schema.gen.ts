@@ -2191,7 +2191,7 @@ export interface components {
         };
         /**
          * StudySummary
-         * @description picture : null where it was not asked for
+         * @description thumbnail_state : null where it was not asked for
          *     former : address of the picture of an earlier revision, to be shown until this one is drawn
          */
         StudySummary: {
