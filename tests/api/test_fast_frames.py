@@ -9,8 +9,8 @@ from tests.api.conftest import read_frame
 from tests.conftest import document
 from zygomorph.api.app import make_app
 from zygomorph.api.fast_frames import InPlace, QuickFrames
-from zygomorph.api.frames import piece_key
 from zygomorph.core.document.study import check_document
+from zygomorph.core.evaluation.keys import piece_key
 
 
 def frame_address(state, **query):

@@ -7,8 +7,9 @@ from hypothesis import strategies as st
 
 from tests.api.conftest import read_frame
 from tests.conftest import study
-from zygomorph.api.frames import FrameOptions, Packed, Room, pack_frame, piece_key
+from zygomorph.api.frames import FrameOptions, Packed, Room, pack_frame
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.keys import piece_key
 from zygomorph.core.formats.encode import encode
 from zygomorph.core.geometry.bounding_box import box_of
 from zygomorph.core.geometry.mesh import make_mesh

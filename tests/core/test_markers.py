@@ -10,12 +10,12 @@ from hypothesis import strategies as st
 from pydantic import TypeAdapter
 
 from tests.conftest import document
-from zygomorph.api.frames import piece_key
 from zygomorph.core.animation.loop_closure import moving_numbers
 from zygomorph.core.document.edits import Operation, apply_edit
 from zygomorph.core.document.study import check_document
 from zygomorph.core.errors import DocumentError, ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.keys import piece_key
 from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.formats.deliver import deliver_glb
 from zygomorph.core.geometry.affine import placement, transformed, turns_of

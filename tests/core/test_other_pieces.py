@@ -4,10 +4,10 @@ import numpy as np
 import pytest
 
 from tests.conftest import document
-from zygomorph.api.frames import piece_key
 from zygomorph.core.document.study import Study, check_document
 from zygomorph.core.errors import StepError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.keys import piece_key
 from zygomorph.core.evaluation.plan import pieces_for, plan_piece, used_pieces
 from zygomorph.core.geometry.mesh import MASK
 from zygomorph.core.inspect.sentences import describe_motion

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
-import json
 import math
 import struct
 from collections.abc import Mapping
@@ -14,60 +12,17 @@ import numpy as np
 from pydantic_core import to_json
 
 from zygomorph.api.shapes import FrameQuery
-from zygomorph.core.document.addresses import linked_values
 from zygomorph.core.document.study import Study
 from zygomorph.core.evaluation.evaluate import Result
-from zygomorph.core.evaluation.plan import plan_piece, sees_camera, used_pieces
+from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.formats.encode import Encoded, encode
 from zygomorph.core.geometry.mesh import Mesh
-from zygomorph.core.program import program_digest
 from zygomorph.core.shared.colouring import colour_values
-from zygomorph.core.transforms.world_transform import parents_of
 from zygomorph.core.values.gradients import gradient_table
 
 MAGIC = b"ZYGF"
 VERSION = 2
 MEDIA_TYPE = "application/vnd.zygomorph.frame"
-
-
-def _seen(study: Study, piece_id: str) -> dict[str, Any]:
-    """A piece without what is only for those who read it: names, notes, groups of its steps."""
-    piece = {k: v for k, v in study.piece(piece_id).items() if k not in ("name", "groups")}
-    steps = [
-        {k: v for k, v in step.items() if k not in ("note", "group")} for step in piece["recipe"]
-    ]
-    return piece | {"recipe": steps}
-
-
-def piece_key(study: Study, piece_id: str, final: bool) -> str:
-    """Hash of everything the frames of a piece depend on, except the frame; the program itself
-    included."""
-
-    def make() -> str:
-        piece = {k: v for k, v in _seen(study, piece_id).items() if k != "visible"}
-        used = [_seen(study, other) for other in used_pieces(study, piece_id)]
-        pieces = [piece_id, *used_pieces(study, piece_id)]
-        carriers = {n: part for each in pieces for n, part in parents_of(study, each).items()}
-        places = [carriers[name] for name in sorted(carriers)]
-        seen = any(sees_camera(study, each) for each in pieces)
-        camera = study.document.get("camera", {}) if seen else None
-        linked = linked_values(study.document, [piece, used, places])
-        parts = [
-            piece,
-            used,
-            places,
-            camera,
-            linked,
-            study.document.get("loop", {}),
-            final,
-            VERSION,
-            # Frames are kept for ever by their address: an older program's must not be shown.
-            program_digest(),
-        ]
-        text = json.dumps(parts, sort_keys=True, separators=(",", ":"))
-        return hashlib.blake2b(text.encode(), digest_size=12).hexdigest()
-
-    return study.once(("key", piece_id, final), make)
 
 
 @dataclass(frozen=True)

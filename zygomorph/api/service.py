@@ -13,7 +13,7 @@ import numpy as np
 
 from zygomorph.api.debounce import Debounce
 from zygomorph.api.events import Events
-from zygomorph.api.frames import FrameOptions, pack_frame, piece_key
+from zygomorph.api.frames import FrameOptions, pack_frame
 from zygomorph.api.lanes import PATIENCE_S, Lanes
 from zygomorph.api.thumbnails import Thumbnails
 from zygomorph.core.animation.sound.audible import audible
@@ -23,7 +23,8 @@ from zygomorph.core.document.study import Study
 from zygomorph.core.document.variants import addresses_of
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
-from zygomorph.core.evaluation.plan import held_on_stage, plan_piece, used_pieces
+from zygomorph.core.evaluation.keys import piece_key
+from zygomorph.core.evaluation.plan import plan_piece, to_stage, used_pieces
 from zygomorph.core.inspect.address_words import address_words
 from zygomorph.core.inspect.seam import Seam, seam_of_study
 from zygomorph.core.inspect.sentences import describe_motion, lanes_of
@@ -280,7 +281,7 @@ def motion_of(study: Study) -> list[dict[str, Any]]:
             **_transforms(study, plan.world),
             "held": {
                 address: _columns(matrices)
-                for address, matrices in held_on_stage(study, piece["id"], _frames(study)).items()
+                for address, matrices in to_stage(study, piece["id"], _frames(study)).items()
             },
         }
     return described

@@ -8,11 +8,11 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.api.frames import piece_key
 from zygomorph.api.table_shapes import TableQuery
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.keys import piece_key
 from zygomorph.core.formats.csv import as_csv
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.origins import between_domains

@@ -55,7 +55,8 @@ def no_others(piece_id: str) -> Other:
 class Context:
     """frame : in frames from the loop's beginning
     place : (4, 4) from the piece to the stage at this frame
-    carried : (4, 4) from the piece to what carries the mask layer at hand, or None
+    undo_parent : (4, 4) that takes points to where they would be had the parent of the mask layer
+        at hand not moved, or None
     viewer : (3,) where the study's camera is on the stage, metres
     other : another piece by its id; raises ZygomorphError where there is none, or it cannot be made
     """
@@ -67,5 +68,5 @@ class Context:
     other: Callable[[str], Other] = no_others
     image: Images = no_images
     sound: Sounds = made_sounds
-    carried: np.ndarray | None = None
+    undo_parent: np.ndarray | None = None
     viewer: np.ndarray = field(default_factory=lambda: np.array(EYE))

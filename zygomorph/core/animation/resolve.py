@@ -11,7 +11,7 @@ import numpy as np
 
 from zygomorph.core.document.loop import Loop
 from zygomorph.core.document.signal_context import NO_CONTEXT, SignalContext
-from zygomorph.core.values.entries import definitions, recipe_definitions
+from zygomorph.core.values.entries import definitions
 from zygomorph.core.values.kinds import kind_of
 from zygomorph.core.values.value import Value
 
@@ -142,10 +142,12 @@ class Resolved:
 class Prepared:
     """Values of which all that stands still is known already; asking for a moment is cheap.
 
+    specs : the declarations of the values
     moving : name and function of time of what is left to sample
     per_element : what differs from element to element
     """
 
+    specs: Mapping[str, Value]
     still: Resolved
     moving: Sequence[tuple[str, Sampler]]
     per_element: Sequence[PerElementValue] = ()
@@ -228,7 +230,7 @@ def prepare(
     parts = [n.encode() + a.tobytes() for n, a in sorted(numbers.items())]
     parts += [f"{n}={w}".encode() for n, w in sorted(discrete.items())]
     parts += [each.encode() for each in told]
-    return Prepared(Resolved(numbers, discrete, b"|".join(parts)), moving, per_element)
+    return Prepared(specs, Resolved(numbers, discrete, b"|".join(parts)), moving, per_element)
 
 
 def resolve(
@@ -241,13 +243,3 @@ def resolve(
 ) -> Resolved:
     """Declared values at the given times; where many moments are wanted, prepare them instead."""
     return prepare(specs, given, loop, final, signals).at(times)
-
-
-def discrete_values_of(step: Mapping[str, Any]) -> dict[str, Any]:
-    """The values of a step that are no numbers."""
-    given = step.get("values", {})
-    return {
-        name: given.get(name, spec.default)
-        for name, spec in recipe_definitions()[step["step"]].values.items()
-        if not kind_of(spec).moves
-    }

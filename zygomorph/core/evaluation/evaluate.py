@@ -9,7 +9,6 @@ step and of those after it, and of nothing else.
 
 from __future__ import annotations
 
-import hashlib
 import time as clock
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -24,7 +23,9 @@ from zygomorph.core.budget import within_budget
 from zygomorph.core.cancelling import cancelled_when, go_on
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import StepError, ZygomorphError
-from zygomorph.core.evaluation.plan import PlannedStep, plan_piece
+from zygomorph.core.evaluation.keys import step_key
+from zygomorph.core.evaluation.plan import plan_piece
+from zygomorph.core.evaluation.planned import PlannedStep
 from zygomorph.core.evaluation.state_history import StateCache, StateHistory
 from zygomorph.core.geometry.bounding_box import box_of
 from zygomorph.core.geometry.image import Images
@@ -357,29 +358,11 @@ class _Run:
         return weights(mesh, layers, self.context, states)
 
     def next_key(self, step: PlannedStep, values: Resolved, layers: list[ResolvedLayer]) -> str:
-        digest = hashlib.blake2b(self.key.encode(), digest_size=16)
-        digest.update(f"{step.definition.key}.{step.definition.version}".encode())
-        digest.update(values.fingerprint)
-        for layer in layers:
-            digest.update(b"|" + layer.fingerprint)
-        if step.in_space:
-            digest.update(self.context.place.tobytes())
+        """Key of what the step will make of what there is."""
         motion = step.motion(self.times, self.context.place)
-        if motion is not None:
-            digest.update(b"<" + motion.tobytes())
-        if step.by_view:
-            digest.update(self.context.viewer.tobytes())
-        if step.remembers:
-            # What it remembers depends on all frames before, and between frames on the moment.
-            remembered = self.history.key(step, self.request.frame)
-            digest.update(f"~{remembered}@{self.context.frame!r}".encode())
-        if step.by_time:
-            digest.update(f"@{self.context.frame!r}/{self.context.loop!r}".encode())
-        for used in step.uses:
-            other = self.context.other(used)
-            digest.update(other.key.encode() + other.matrix.tobytes())
-        digest.update(f"{step.moved}/{step.store}".encode())
-        return digest.hexdigest()
+        # What it remembers depends on all frames before.
+        remembered = self.history.key(step, self.request.frame) if step.remembers else ""
+        return step_key(self.key, step, values, layers, self.context, motion, remembered)
 
     def _apply(
         self,

@@ -8,7 +8,6 @@ does not begin at the first frame.
 
 from __future__ import annotations
 
-import hashlib
 import threading
 from collections.abc import Callable
 from dataclasses import dataclass, field
@@ -21,7 +20,9 @@ from zygomorph.core.animation.context import Context
 from zygomorph.core.cancelling import go_on
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.evaluation.plan import PiecePlan, PlannedStep
+from zygomorph.core.evaluation.dependencies import Dependencies
+from zygomorph.core.evaluation.keys import state_key
+from zygomorph.core.evaluation.planned import PiecePlan, PlannedStep
 from zygomorph.core.masking.blending import shaped
 from zygomorph.core.memo.bounded import BoundedCache
 
@@ -65,6 +66,13 @@ class Walked(Protocol):
     def pass_key(self, step: PlannedStep) -> None: ...
     def take(self, index: int, step: PlannedStep) -> None: ...
     def result(self) -> Any: ...
+
+
+def _dependencies(step: PlannedStep) -> Dependencies:
+    """Of the layers that remember."""
+    return Dependencies().joined(
+        layer.dependencies for layer in step.layers if layer.memory is not None
+    )
 
 
 class StateHistory:
@@ -125,19 +133,11 @@ class StateHistory:
                     if each.on or number == 0:
                         walked.pass_key(each)
                 given = walked.key
-            digest = hashlib.blake2b(given.encode(), digest_size=16)
-            digest.update(chain.keys[-1].encode() if chain.keys else b"")
-            for layer in step.layers_at(walked.times, walked.context.place):
-                if layer.memory is not None:
-                    digest.update(b"|" + layer.id.encode() + layer.fingerprint)
-            if step.in_space:
-                digest.update(walked.context.place.tobytes())
-            if any(layer.by_time for layer in step.layers):
-                digest.update(str(at).encode())
-            for used in step.uses:
-                digest.update(walked.context.other(used).key.encode())
-                digest.update(walked.context.other(used).matrix.tobytes())
-            chain.keys.append(f"{given}/{digest.hexdigest()}")
+            before_it = chain.keys[-1] if chain.keys else ""
+            layers = step.layers_at(walked.times, walked.context.place)
+            own = [layer for layer in layers if layer.memory is not None]
+            key = state_key(given, before_it, own, _dependencies(step), walked.context)
+            chain.keys.append(f"{given}/{key}")
         return chain.keys[frame - chain.first]
 
     def states(self, step: PlannedStep, frame: float) -> States:

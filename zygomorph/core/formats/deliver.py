@@ -13,7 +13,8 @@ from zygomorph.core.budget import DELIVERED_BYTES, within_budget
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
-from zygomorph.core.evaluation.plan import PiecePlan, plan_piece
+from zygomorph.core.evaluation.plan import plan_piece
+from zygomorph.core.evaluation.planned import PiecePlan
 from zygomorph.core.formats.gltf import GlbPiece, Stored, write_glb
 from zygomorph.core.formats.gltf_numbers import Numbers
 from zygomorph.core.formats.morph_targets import Shapes, by_holding, fit_normals, smallest

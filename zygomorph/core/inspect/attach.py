@@ -14,15 +14,12 @@ import numpy as np
 from zygomorph.core.animation.resolve import is_moving
 from zygomorph.core.document.edits import value_at
 from zygomorph.core.document.parents import attached_parts
+from zygomorph.core.document.parts import part_at
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.evaluation.plan import (
-    PlannedLayer,
-    PlannedStep,
-    every_layer,
-    parent_of,
-    plan_piece,
-)
+from zygomorph.core.evaluation.plan import plan_piece
+from zygomorph.core.evaluation.plan_steps import parent_of, plan_layers
+from zygomorph.core.evaluation.planned import PlannedLayer, PlannedStep
 from zygomorph.core.geometry.affine import inverse, turns_of
 from zygomorph.core.transforms.parents import Parent, layer_place
 from zygomorph.core.transforms.world_transform import world_transform
@@ -36,14 +33,14 @@ DIGITS = 9
 class Attached:
     """What is to be carried.
 
-    since : (4, 4) how what carries it at present has moved it
+    motion : (4, 4) how its present parent has moved since it was attached
     place : (4, 4) from its piece to the stage; None where it stands on the stage itself
     layers : of a mask, those that may carry it
     in_space : whether it is measured on the stage
     """
 
     part: Mapping[str, Any]
-    since: np.ndarray
+    motion: np.ndarray
     place: np.ndarray | None = None
     layers: Mapping[str, PlannedLayer] | None = None
     in_space: bool = False
@@ -59,7 +56,7 @@ def attach(study: Study, path: str, by: str, name: str, frame: float) -> Operati
     times = np.array([frame], np.float64)
     held = _held(study, path, times)
     # Where it is carried to already is where it stays.
-    start = inverse(held.since) @ _seen(study, held, by, name, times)
+    start = inverse(held.motion) @ _seen(study, held, by, name, times)
     flat = [round(float(v), DIGITS) for v in start.reshape(-1)]
     carried = {"by": by, "id": name, "start": flat}
     return [{"do": "set", "path": f"{path}/carried", "value": carried}]
@@ -107,24 +104,26 @@ def _name_of(path: str) -> tuple[str, str]:
 
 
 def _held(study: Study, path: str, times: np.ndarray) -> Attached:
-    part = value_at(study.document, path)
-    parts = path.strip("/").split("/")
-    if len(parts) == 2 and parts[0] in ("pieces", "markers"):
-        world = world_transform(study, *_name_of(path))
-        assert world is not None  # it was found at its path
-        return Attached(part, world.parent_at(times))
-    if len(parts) not in (4, 7) or parts[0] != "pieces" or parts[2] != "recipe":
+    value_at(study.document, path)
+    found = part_at(study.document, path)
+    if found is None or found[1] or found[0].kind == "look":
         raise ZygomorphError(f"Nothing at {path} can be carried.", "Choose a piece or a marker.")
-    place = plan_piece(study, parts[1]).place_at(times)
-    if len(parts) == 4:
-        spaced = _step(study, parts[1], parts[3]).samples_space
-        parent = parent_of(study, part, {}, False)
-        return Attached(part, _motion(parent, times, place, spaced), place, in_space=spaced)
-    step = value_at(study.document, "/" + "/".join(parts[:4]))
-    layers = every_layer(study, step, False)
-    own = layers[parts[6]]
-    since = _motion(own.parent, times, place, own.in_space)
-    return Attached(part, since, place, layers, own.in_space)
+    part = found[0]
+    if part.kind in ("piece", "marker"):
+        world = world_transform(study, part.kind, part.id)
+        assert world is not None  # it was found at its path
+        return Attached(part.given, world.parent_at(times))
+    piece = part.within("piece")
+    place = plan_piece(study, piece).place_at(times)
+    if part.kind == "step":
+        spaced = _step(study, piece, part.id).samples_space
+        parent = parent_of(study, part.given, {}, False)
+        return Attached(part.given, _motion(parent, times, place, spaced), place, in_space=spaced)
+    assert part.owner is not None  # a layer belongs to a step
+    layers = plan_layers(study, part.owner, False)
+    own = layers[part.id]
+    motion = _motion(own.parent, times, place, own.in_space)
+    return Attached(part.given, motion, place, layers, own.in_space)
 
 
 def _step(study: Study, piece: str, step: str) -> PlannedStep:

@@ -9,7 +9,8 @@ from zygomorph.core.animation.loop_closure import ends_of, moving_numbers
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
-from zygomorph.core.evaluation.plan import PlannedStep, plan_piece
+from zygomorph.core.evaluation.plan import plan_piece
+from zygomorph.core.evaluation.planned import PlannedStep
 from zygomorph.core.inspect.seam import CLOSED_POSITION, seam
 
 
@@ -64,7 +65,7 @@ def _reason(study: Study, step: PlannedStep) -> str:
     definitions = [step.definition, *(layer.definition for layer in step.layers)]
     if any(definition.formulas is not None for definition in definitions):
         return "its formula goes by t or f, which go on and on; p and its whole turns come back"
-    used = [names[each] for each in step.uses if each in names]
+    used = [names[each] for each in step.dependencies.pieces if each in names]
     if used:
         return f"it goes by “{used[0]}”, which does not close"
     return "what it makes at the end is not what it made at the beginning"

@@ -33,7 +33,7 @@ LINE = profile_table([[0, 0], [1, 1]])
 class ResolvedLayer:
     """A layer at a moment.
 
-    carried : (4, 4) from the piece to what carries it, or None
+    undo_parent : (4, 4) that takes points to where they would be had its parent not moved, or None
     memory : how it remembers, or None
     """
 
@@ -41,15 +41,15 @@ class ResolvedLayer:
     own: Resolved
     common: Resolved
     id: str = ""
-    carried: np.ndarray | None = None
+    undo_parent: np.ndarray | None = None
     memory: Memory | None = None
 
     @property
     def fingerprint(self) -> bytes:
         """The same bytes for the same layer at the same values, and only then."""
-        carried = b"" if self.carried is None else self.carried.tobytes()
+        undone = b"" if self.undo_parent is None else self.undo_parent.tobytes()
         name = f"{self.definition.key}.{self.definition.version}/{self.memory}".encode()
-        return b"~".join([name, self.own.fingerprint, self.common.fingerprint, carried])
+        return b"~".join([name, self.own.fingerprint, self.common.fingerprint, undone])
 
 
 def blend(
@@ -86,8 +86,8 @@ def blend(
 
 
 def _raw(mesh: Mesh, layer: ResolvedLayer, own: Resolved, context: Context) -> np.ndarray:
-    if layer.carried is not None:
-        context = replace(context, carried=layer.carried)
+    if layer.undo_parent is not None:
+        context = replace(context, undo_parent=layer.undo_parent)
     return layer.definition.apply(mesh, own, context)
 
 

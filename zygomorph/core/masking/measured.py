@@ -16,6 +16,7 @@ MEASURED = choice(
     "Against the piece as it is here, where it stands on the stage, or its rest shape.",
     {"piece": "in the piece", "space": "in space", "rest": "on the rest shape"},
     main=False,
+    reads=(("space", "place"),),
 )
 
 
@@ -36,4 +37,4 @@ def measured_points(mesh: Mesh, values: Resolved, context: Context) -> np.ndarra
     points = mesh.rest if where == "rest" else mesh.points
     if where == "space":
         points = transformed(points, context.place)
-    return points if context.carried is None else transformed(points, context.carried)
+    return points if context.undo_parent is None else transformed(points, context.undo_parent)

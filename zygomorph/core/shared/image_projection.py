@@ -89,6 +89,7 @@ PICTURE_VALUES: dict[str, Value] = {
         {"rest": "on the rest shape", "piece": "in the piece", "space": "in space"},
         main=False,
         shown_when=_SEEN,
+        reads=(("space", "place"),),
     ),
 }
 PICTURE_GRIPS = (spot("middle"), both_ways("width", X, "middle"))

@@ -44,6 +44,7 @@ PATTERN_VALUES: dict[str, Value] = {
         "Whether the pattern stays on the stage, moves with the piece, or sticks to the surface "
         "as it was at rest.",
         {"rest": "on the rest shape", "piece": "in the piece", "space": "in space"},
+        reads=(("space", "place"),),
     ),
     "size": number(
         0.5, "Size", "Size of the largest swells.", "m", (0.05, 5.0), scale="log", hard=(1e-4, 1e6)

@@ -18,8 +18,6 @@ from zygomorph.core.values.specimen import DEFAULT_SPECIMEN, Specimen
 from zygomorph.core.values.value import Value
 
 Sort = Literal["form", "step", "layer", "signal", "look"]
-# What of the context a result depends on besides the entry's values.
-Read = Literal["place", "camera", "assets"]
 # How far around a point its weight is decided: by the point alone, by the surface around it, or by
 # all points together.
 Reach = Literal["pointwise", "neighbourhood", "whole"]
@@ -52,7 +50,6 @@ class Definition:
         the older kind is used
     by_time : from the discrete values to whether the result depends on the frame even where no
         value moves
-    reads : what of the context the result depends on besides the values
     per_element : values of which every element may have its own
     suggest : values that suit the mesh a new entry will act on
     handle : a way of its own in which its spatial values are shown and dragged on the stage
@@ -72,7 +69,6 @@ class Definition:
     also: tuple[str, ...] = ()
     version: int = 1
     by_time: Callable[[Discrete], bool] | None = None
-    reads: frozenset[Read] = frozenset()
     per_element: frozenset[str] = frozenset()
     suggest: Callable[[Any], dict[str, Any]] | None = None
     handle: str = ""
@@ -104,7 +100,7 @@ class Definition:
     @property
     def needs_file(self) -> bool:
         """Whether it shows a file that was brought in."""
-        return "assets" in self.reads
+        return any(value.kind == "asset" for value in self.values.values())
 
     def describe(self) -> dict[str, Any]:
         return {
@@ -148,6 +144,8 @@ class FormDefinition(Definition):
 class StepDefinition(Definition):
     """What stands in a recipe after its form.
 
+    pointwise : whether what it makes of a point depends on that point alone, not on others, their
+        number or its own; of loose points some may then be left out before it
     jumps : from the discrete values to whether what it makes goes from place to place at once
     amounts : values that are amounts: it does nothing where all of them are 0
     prepares : whether it moves nothing by itself, but gives later steps something to use
@@ -156,6 +154,7 @@ class StepDefinition(Definition):
     """
 
     sort = "step"
+    pointwise: bool = False
     jumps: Callable[[Discrete], bool] | None = None
     amounts: tuple[str, ...] = ()
     prepares: bool = False
@@ -173,12 +172,9 @@ class StepDefinition(Definition):
 class DeformDefinition(StepDefinition):
     """``apply(mesh, values, weights, context) -> Mesh`` of the same topology.
 
-    pointwise : whether what it makes of a point depends on that point alone, not on others, their
-        number or its own; of loose points some may then be left out before it
     moves_shards : whether it can move each shard as a whole instead of each point
     """
 
-    pointwise: bool = False
     moves_shards: bool = True
 
     @property
@@ -193,8 +189,6 @@ class DeformDefinition(StepDefinition):
 @dataclass(frozen=True, kw_only=True)
 class TopologyDefinition(StepDefinition):
     """``apply(mesh, values, weights, context) -> Mesh`` of another topology."""
-
-    pointwise: ClassVar[bool] = False
 
     @property
     def changes_topology(self) -> bool:

@@ -28,6 +28,7 @@ ORDER_VALUES: dict[str, Value] = {
             "camera": "distance from the camera",
             "chance": "chance",
         },
+        reads=(("camera", "camera"),),
     ),
     "over": choice(
         "points",

@@ -39,6 +39,8 @@ class Value:
     shown_when : (name of a choice, options) for values that only some choices read
     mentioned_in : names of formulas; the value is shown when one of them uses its name
     known : names of values that a formula may use
+    reads : of a choice, (option, "place" or "camera") where the result then depends on where the
+        piece stands, or on where the camera is seen from it
     draft : whether draft and final quality may differ
     begins : what a new piece has in draft and in final quality, where they differ
     main : shown at once; the others wait behind "more"
@@ -60,6 +62,7 @@ class Value:
     shown_when: tuple[str, tuple[str, ...]] | None = None
     mentioned_in: tuple[str, ...] = ()
     known: tuple[str, ...] = ()
+    reads: tuple[tuple[str, Literal["place", "camera"]], ...] = ()
     draft: bool = False
     begins: tuple[float, float] | None = None
     main: bool = True

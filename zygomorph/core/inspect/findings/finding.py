@@ -13,7 +13,8 @@ import numpy as np
 from zygomorph.core.animation.loop_closure import Ends, Moving, ends_of, moving_numbers
 from zygomorph.core.document.study import Study
 from zygomorph.core.evaluation.evaluate import Evaluator, Request, Result
-from zygomorph.core.evaluation.plan import PiecePlan, PlannedStep, plan_piece
+from zygomorph.core.evaluation.plan import plan_piece
+from zygomorph.core.evaluation.planned import PiecePlan, PlannedStep
 
 
 @dataclass(frozen=True)

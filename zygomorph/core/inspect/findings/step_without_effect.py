@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from zygomorph.core.evaluation.plan import PlannedStep
+from zygomorph.core.evaluation.planned import PlannedStep
 from zygomorph.core.inspect.findings.finding import Finding, Fix, Look
 from zygomorph.core.values.definitions import StepDefinition
 

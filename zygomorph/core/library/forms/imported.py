@@ -210,7 +210,6 @@ DEFINITION = FormDefinition(
     },
     sentence="Brought-in mesh, scaled {scale}",
     apply=apply,
-    reads=frozenset({"assets"}),
     brought_in=repaired,
     turns_faces="turn",
     order=90,

@@ -63,7 +63,6 @@ DEFINITION = FormDefinition(
     },
     sentence="Outline of {size}, {make}",
     apply=apply,
-    reads=frozenset({"assets"}),
     grips=(both_ways("size", X), both_ways("depth", Z)),
     order=91,
 )

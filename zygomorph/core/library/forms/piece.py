@@ -41,7 +41,6 @@ DEFINITION = FormDefinition(
     },
     sentence="Takes {piece}",
     apply=apply,
-    reads=frozenset({"place"}),
     specimen=Specimen(values={"piece": "o"}, other=("torus", {})),
     order=90,
 )

@@ -78,7 +78,6 @@ DEFINITION = MaskDefinition(
     per_element=frozenset({"from", "open", "edge"}),
     version=2,
     reach="pointwise",
-    reads=frozenset({"place"}),
     suggest=suggest,
     handle="angle",
     grips=(spot("centre"), turn("from", "axis", "centre")),

@@ -61,7 +61,6 @@ DEFINITION = MaskDefinition(
     apply=apply,
     per_element=frozenset({"radius", "softness"}),
     reach="pointwise",
-    reads=frozenset({"place"}),
     suggest=suggest,
     handle="ball",
     order=20,

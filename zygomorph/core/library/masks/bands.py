@@ -162,7 +162,6 @@ DEFINITION = MaskDefinition(
         {"spacing", "share", "hardness", "travel", "distortion", "distortion_size", "evolve"}
     ),
     reach="pointwise",
-    reads=frozenset({"place"}),
     suggest=suggest,
     handle="bands",
     grips=(spot("centre"), reach("spacing", "axis", "centre")),

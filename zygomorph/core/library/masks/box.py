@@ -58,7 +58,6 @@ DEFINITION = MaskDefinition(
     apply=apply,
     per_element=frozenset({"softness"}),
     reach="pointwise",
-    reads=frozenset({"place"}),
     suggest=suggest,
     handle="box",
     grips=(

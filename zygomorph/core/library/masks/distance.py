@@ -51,7 +51,6 @@ DEFINITION = MaskDefinition(
     apply=apply,
     per_element=frozenset({"near", "far"}),
     reach="pointwise",
-    reads=frozenset({"place"}),
     suggest=suggest,
     order=52,
 )

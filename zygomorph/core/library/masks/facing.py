@@ -57,6 +57,7 @@ DEFINITION = MaskDefinition(
                 "space": "a direction on the stage",
                 "viewer": "the viewer",
             },
+            reads=(("space", "place"), ("viewer", "camera")),
         ),
         "direction": direction(
             (0.0, 1.0, 0.0),
@@ -77,7 +78,6 @@ DEFINITION = MaskDefinition(
     sentence="facing {against}",
     apply=apply,
     per_element=frozenset({"angle"}),
-    reads=frozenset({"place", "camera"}),
     handle="arrows",
     order=50,
 )

@@ -51,7 +51,6 @@ DEFINITION = MaskDefinition(
     sentence="height from {low} to {high}",
     apply=apply,
     per_element=frozenset({"low", "high"}),
-    reads=frozenset({"place"}),
     suggest=suggest,
     handle="arrows",
     order=12,

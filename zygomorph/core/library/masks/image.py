@@ -29,7 +29,6 @@ DEFINITION = MaskDefinition(
     apply=apply,
     per_element=frozenset({"width", "times", "across", "upward", "turn"}),
     reach="pointwise",
-    reads=frozenset({"place"}),
     suggest=suited,
     handle="arrows",
     grips=PICTURE_GRIPS,

@@ -62,7 +62,6 @@ DEFINITION = MaskDefinition(
     apply=apply,
     per_element=frozenset({"width"}),
     reach="pointwise",
-    reads=frozenset({"place"}),
     suggest=suggest,
     handle="front",
     order=10,

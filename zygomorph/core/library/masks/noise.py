@@ -54,7 +54,6 @@ DEFINITION = MaskDefinition(
         }
     ),
     reach="pointwise",
-    reads=frozenset({"place"}),
     grips=(spot("offset"), reach("size", X, "offset")),
     order=30,
 )

@@ -59,7 +59,6 @@ DEFINITION = MaskDefinition(
     apply=apply,
     per_element=frozenset({"radius", "thickness", "softness"}),
     reach="pointwise",
-    reads=frozenset({"place"}),
     suggest=suggest,
     handle="ring",
     grips=(

@@ -163,7 +163,6 @@ DEFINITION = MaskDefinition(
     apply=apply,
     by_time=lambda words: True,
     opens=opens,
-    reads=frozenset({"place"}),
     suggest=suggest,
     grips=(spot("centre"),),
     order=44,

@@ -50,7 +50,6 @@ DEFINITION = DeformDefinition(
     },
     sentence="Blend {amount} towards {piece}, {by}",
     apply=apply,
-    reads=frozenset({"place"}),
     amounts=("amount",),
     specimen=Specimen(
         values={"piece": "o", "amount": sine(0, 100)}, other=("box", {"size": [1.1, 1.1, 1.1]})

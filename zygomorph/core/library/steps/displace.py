@@ -101,7 +101,6 @@ DEFINITION = DeformDefinition(
     pointwise=True,
     version=4,
     # The pattern may be sampled in space, through the piece's place.
-    reads=frozenset({"place"}),
     suggest=suggest,
     handle="arrows",
     grips=(spot("offset"), reach("size", X, "offset")),

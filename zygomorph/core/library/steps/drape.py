@@ -100,7 +100,6 @@ DEFINITION = DeformDefinition(
     sentence="Drape on {piece} {way}",
     apply=apply,
     per_element=frozenset({"amount", "offset"}),
-    reads=frozenset({"place"}),
     suggest=suggest,
     handle="arrows",
     amounts=("amount",),

@@ -86,7 +86,6 @@ DEFINITION = DeformDefinition(
     pointwise=True,
     version=3,
     # The pattern may be sampled in space, through the piece's place.
-    reads=frozenset({"place"}),
     suggest=suggest,
     grips=(spot("offset"), reach("size", X, "offset")),
     amounts=("distance",),

@@ -69,7 +69,6 @@ DEFINITION = DeformDefinition(
     apply=apply,
     per_element=frozenset({"amount", "width", "times", "across", "upward", "turn", "level"}),
     pointwise=True,
-    reads=frozenset({"place"}),
     suggest=suggest,
     handle="arrows",
     grips=PICTURE_GRIPS,

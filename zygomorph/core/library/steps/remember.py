@@ -92,7 +92,6 @@ DEFINITION = DeformDefinition(
     sentence="Remember {what}[ as “{name}”][ from {piece}]",
     apply=apply,
     moves_shards=False,
-    reads=frozenset({"place"}),
     prepares=True,
     writes_rest=lambda discrete: discrete["what"] == "rest" and discrete["source"] == "here",
     specimen=Specimen(

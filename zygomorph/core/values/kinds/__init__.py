@@ -44,7 +44,7 @@ def kind_of(value: Value) -> Kind:
 def describe_value(value: Value) -> dict[str, Any]:
     """JSON for interface, API, command line and docs."""
     described = asdict(value)
-    del described["tested_to"]
+    del described["tested_to"], described["reads"]
     described["options"] = [{"key": key, "label": label} for key, label in value.options]
     described["moves"] = value.moves and kind_of(value).moves
     return described

@@ -1,0 +1,114 @@
+"""Keys of results: the one place where they are made.
+
+A result's key is the same where all that it depends on is the same, and only then: a step's in the
+cache, a state's in the history, and a piece's in the addresses of its frames.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.document.addresses import linked_values
+from zygomorph.core.document.study import Study
+from zygomorph.core.evaluation.dependencies import Dependencies
+from zygomorph.core.evaluation.plan import sees_camera, used_pieces
+from zygomorph.core.evaluation.planned import PlannedStep
+from zygomorph.core.masking.blending import ResolvedLayer
+from zygomorph.core.program import program_digest
+from zygomorph.core.transforms.world_transform import parents_of
+
+
+def step_key(
+    before: str,
+    step: PlannedStep,
+    values: Resolved,
+    layers: Sequence[ResolvedLayer],
+    context: Context,
+    motion: np.ndarray | None,
+    remembered: str,
+) -> str:
+    """Key of what a step makes.
+
+    before : key of its input
+    motion : how its parent has moved, see :meth:`PlannedStep.motion`
+    remembered : key of what its mask remembers, or ""
+    """
+    digest = hashlib.blake2b(before.encode(), digest_size=16)
+    digest.update(f"{step.definition.key}.{step.definition.version}".encode())
+    digest.update(values.fingerprint)
+    for layer in layers:
+        digest.update(b"|" + layer.fingerprint)
+    digest.update(step.dependencies.fingerprint(context))
+    if motion is not None:
+        digest.update(b"<" + motion.tobytes())
+    if remembered:
+        # What is remembered goes on between whole frames.
+        digest.update(f"~{remembered}@{context.frame!r}".encode())
+    digest.update(f"{step.moved}/{step.store}".encode())
+    return digest.hexdigest()
+
+
+def state_key(
+    given: str,
+    before: str,
+    layers: Sequence[ResolvedLayer],
+    dependencies: Dependencies,
+    context: Context,
+) -> str:
+    """Key of what the layers of a mask remember at a whole frame.
+
+    given : key of the mesh that the mask is made on
+    before : key of the state at the frame before, or ""
+    dependencies : of those layers
+    """
+    digest = hashlib.blake2b(given.encode(), digest_size=16)
+    digest.update(before.encode())
+    for layer in layers:
+        digest.update(b"|" + layer.id.encode() + layer.fingerprint)
+    digest.update(dependencies.fingerprint(context))
+    return digest.hexdigest()
+
+
+def _without_words(study: Study, piece_id: str) -> dict[str, Any]:
+    """A piece without what is only for those who read it: names, notes, groups of its steps."""
+    piece = {k: v for k, v in study.piece(piece_id).items() if k not in ("name", "groups")}
+    steps = [
+        {k: v for k, v in step.items() if k not in ("note", "group")} for step in piece["recipe"]
+    ]
+    return piece | {"recipe": steps}
+
+
+def piece_key(study: Study, piece_id: str, final: bool) -> str:
+    """Hash of everything the frames of a piece depend on except the frame, the program itself
+    included: frames are kept for ever by their address, and an older program's must not be
+    shown."""
+
+    def make() -> str:
+        piece = {k: v for k, v in _without_words(study, piece_id).items() if k != "visible"}
+        names = used_pieces(study, piece_id, final)
+        used = [_without_words(study, other) for other in names]
+        pieces = [piece_id, *names]
+        parents = {n: part for each in pieces for n, part in parents_of(study, each).items()}
+        places = [parents[name] for name in sorted(parents)]
+        seen = any(sees_camera(study, each, final) for each in pieces)
+        parts = [
+            piece,
+            used,
+            places,
+            study.document.get("camera", {}) if seen else None,
+            linked_values(study.document, [piece, used, places]),
+            study.document.get("loop", {}),
+            final,
+            program_digest(),
+        ]
+        text = json.dumps(parts, sort_keys=True, separators=(",", ":"))
+        return hashlib.blake2b(text.encode(), digest_size=12).hexdigest()
+
+    return study.once(("key", piece_id, final), make)
