@@ -8,7 +8,7 @@ import pytest
 from tests.api.conftest import read_frame
 from tests.conftest import document
 from zygomorph.api.app import make_app
-from zygomorph.api.fast_frames import InPlace, QuickFrames
+from zygomorph.api.fast_frames import FastFrames, InPlace
 from zygomorph.core.document.study import check_document
 from zygomorph.core.evaluation.keys import piece_key
 
@@ -32,14 +32,14 @@ def long_way(service):
 def handed_on(monkeypatch):
     """Whether each request of a test was handed on to the long way."""
     seen = []
-    short = QuickFrames._frame
+    short = FastFrames._frame
 
     def watch(self, environ):
         data = short(self, environ)
         seen.append(data is None)
         return data
 
-    monkeypatch.setattr(QuickFrames, "_frame", watch)
+    monkeypatch.setattr(FastFrames, "_frame", watch)
     return seen
 
 

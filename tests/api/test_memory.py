@@ -12,9 +12,8 @@ from zygomorph.api.frames import FrameOptions
 from zygomorph.api.service import Service
 from zygomorph.core.geometry.grid import grid_topology
 from zygomorph.core.geometry.mesh import Mesh
-from zygomorph.core.memo.arrays import ArrayCache
-from zygomorph.core.memo.held_bytes import held_bytes
-from zygomorph.core.memo.structures import LIMIT_BYTES, STRUCTURES
+from zygomorph.core.memo.held import held_bytes
+from zygomorph.core.memo.memo import Memo
 
 
 def _resident() -> int:
@@ -45,17 +44,18 @@ def test_dragging_a_form_through_many_counts_keeps_no_more_than_the_limit(tmp_pa
     assert _resident() - last < 200_000_000
     assert service.evaluator.cache.used_bytes <= limit
     # One such sheet holds far more than its points: what was derived was counted.
-    assert STRUCTURES.used_bytes <= 1.3 * LIMIT_BYTES
+    structures = service.evaluator.structures
+    assert structures.used_bytes <= structures.limit_bytes
 
 
 def _mesh(columns: int) -> Mesh:
-    topology, _ = grid_topology.__wrapped__(columns, 4)
+    topology, _ = grid_topology(columns, 4)
     return Mesh(np.zeros((topology.point_count, 3), np.float32), topology)
 
 
 def test_what_is_derived_later_is_counted():
     mesh = _mesh(50)
-    cache: ArrayCache[Mesh] = ArrayCache(10_000_000)
+    cache: Memo[Mesh] = Memo(10_000_000)
     cache.put("a", mesh)
     before = cache.used_bytes
     assert before == held_bytes(mesh)
@@ -67,7 +67,7 @@ def test_what_is_derived_later_is_counted():
 
 def test_what_several_share_counts_once():
     mesh = _mesh(50)
-    cache: ArrayCache[Mesh] = ArrayCache(10_000_000)
+    cache: Memo[Mesh] = Memo(10_000_000)
     for k in range(5):
         cache.put(str(k), mesh.moved(mesh.points + np.float32(k)))
     alone = held_bytes(mesh.topology)
@@ -80,12 +80,12 @@ def test_what_several_share_counts_once():
 )
 def test_the_count_is_that_of_what_is_held(puts, limit):
     shared = [np.zeros(each * 10, np.uint8) for each in range(6)]
-    cache: ArrayCache[tuple] = ArrayCache(limit)
+    cache: Memo[tuple] = Memo(limit)
     for key, number, own in puts:
         cache.put(key, (shared[number], np.zeros(own * 10, np.uint8)))
         if own % 3 == 0:
             cache.recount()
-    held = [value for value, _ in cache._kept.values()]
+    held = [entry.value for entry in cache._kept.values()]
     assert cache.used_bytes == held_bytes(held) <= limit
     for key in list(cache._kept):
         cache._drop(key)
@@ -94,7 +94,7 @@ def test_the_count_is_that_of_what_is_held(puts, limit):
 
 
 def test_what_is_larger_than_the_whole_cache_does_not_drive_out_the_rest():
-    cache: ArrayCache[np.ndarray] = ArrayCache(1000)
+    cache: Memo[np.ndarray] = Memo(1000)
     cache.put("small", np.zeros(300, np.uint8))
     cache.put("large", np.zeros(1001, np.uint8))
     assert cache.get("large") is None

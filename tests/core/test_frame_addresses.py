@@ -189,7 +189,7 @@ def test_the_program_is_told_from_another_by_any_of_its_sources(tmp_path, monkey
     (tmp_path / "kernels").mkdir()
     source = tmp_path / "kernels" / "wave.py"
     source.write_text("HEIGHT = 1.0\n")
-    monkeypatch.setattr(program, "CORE", tmp_path)
+    monkeypatch.setattr(program, "PACKAGE", tmp_path)
     told = []
     for text in ("HEIGHT = 1.0\n", "HEIGHT = 1.5\n", "HEIGHT = 1.0\n"):
         source.write_text(text)
@@ -197,3 +197,11 @@ def test_the_program_is_told_from_another_by_any_of_its_sources(tmp_path, monkey
         told.append(program.program_digest())
     program.program_digest.cache_clear()
     assert told[0] == told[2] != told[1]
+
+
+def test_the_program_is_told_from_another_by_its_libraries(monkeypatch):
+    before = program.program_digest()
+    monkeypatch.setattr(program, "version", lambda name: "0.0")
+    program.program_digest.cache_clear()
+    assert program.program_digest() != before
+    program.program_digest.cache_clear()

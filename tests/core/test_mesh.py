@@ -11,7 +11,8 @@ from zygomorph.core.geometry.bounding_box import box_of
 from zygomorph.core.geometry.mesh import Copies, Mesh, make_mesh
 from zygomorph.core.geometry.normals import point_normals
 from zygomorph.core.geometry.origins import Provenance, between_domains, carry_attributes
-from zygomorph.core.geometry.topology import Topology
+from zygomorph.core.geometry.topology import LEAST_DERIVED_BYTES, Topology
+from zygomorph.core.memo.held import held_bytes
 
 
 def quad_pair() -> Mesh:
@@ -39,6 +40,50 @@ def test_a_concave_polygon_is_cut_into_triangles_that_fill_it():
     assert len(areas) == 4
     assert (areas > 0).all()
     assert areas.sum() == pytest.approx(3)
+
+
+# A dart: a square of which one corner is pushed in beyond the middle, at the first or second corner.
+DARTS = [
+    np.array([[0, 0, 0], [2, 0, 0], [2, 2, 0], [1, 2, 0], [0, 2, 0.0]]),
+    np.array([[0, 0, 0], [2, 0, 0], [2, 2, 0], [1, 2, 0], [0, 2, 0.0]]),
+]
+DARTS[0][0], DARTS[1][1] = [1.4, 1.6, 0], [0.6, 1.2, 0]
+
+
+@pytest.mark.parametrize("first", [0, 1])
+def test_who_asks_first_does_not_decide_how_others_are_cut(first):
+    topology = make_mesh(DARTS[0], np.arange(5), np.array([0, 5])).topology
+    for ring in (DARTS[first], DARTS[1 - first]):
+        corners = ring[topology.triangles(ring.astype(np.float32))]
+        areas = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])[:, 2] / 2
+        x, y = ring[:, 0], ring[:, 1]
+        shoelace = (x * np.roll(y, -1) - np.roll(x, -1) * y).sum() / 2
+        assert (areas > 0).all()
+        assert areas.sum() == pytest.approx(shoelace)
+
+
+def test_the_triangles_of_large_faces_are_told_by_the_digest():
+    topology = make_mesh(DARTS[0], np.arange(5), np.array([0, 5])).topology
+    cut = [topology.triangulated(ring.astype(np.float32)) for ring in DARTS]
+    assert cut[0].digest != cut[1].digest
+    assert cut[0].triangulated(DARTS[1]) is cut[0]
+    assert quad_pair().topology.triangulated(quad_pair().points).cut is None
+
+
+def test_what_a_frame_derives_of_a_topology_is_found_again_at_the_next():
+    """Nine users of one topology, over five rounds: nine computations, not one for each use."""
+    topology, made = quad_pair().topology, []
+    for _ in range(5):
+        for user in range(9):
+            topology.derived(("user", user), lambda user=user: made.append(user) or np.zeros(100))
+    assert made == list(range(9))
+
+
+def test_what_is_derived_of_a_topology_stays_within_its_limit():
+    topology = quad_pair().topology
+    for user in range(40):
+        topology.derived(("user", user), lambda: np.zeros(1_000_000))
+    assert held_bytes(topology) <= LEAST_DERIVED_BYTES + 10_000
 
 
 def test_triangles_keep_the_order_of_their_faces():

@@ -14,7 +14,7 @@ from zygomorph.core.document.loop import Loop
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.kernels.gate import Gate
-from zygomorph.core.memo.bounded import BoundedCache
+from zygomorph.core.memo.memo import Memo
 from zygomorph.core.values.value import number, vector, whole
 
 BALL = {"step": "icosphere", "values": {"halvings": 1}}
@@ -170,7 +170,7 @@ def _run_all(works):
 
 @given(st.lists(st.tuples(st.integers(0, 9), st.integers(0, 60)), max_size=60))
 def test_a_cache_never_holds_more_than_its_limit(entries):
-    cache = BoundedCache[int](100)
+    cache = Memo[int](100)
     for key, size in entries:
         cache.put(str(key), size, size)
         assert cache.used_bytes <= 100
@@ -179,7 +179,7 @@ def test_a_cache_never_holds_more_than_its_limit(entries):
 
 
 def test_the_least_recently_used_goes_first():
-    cache = BoundedCache[str](3)
+    cache = Memo[str](3)
     for key in "abc":
         cache.put(key, key, 1)
     assert cache.get("a") == "a"
@@ -188,7 +188,7 @@ def test_the_least_recently_used_goes_first():
 
 
 def test_what_is_larger_than_the_cache_is_not_kept_and_drops_nothing():
-    cache = BoundedCache[str](10)
+    cache = Memo[str](10)
     cache.put("small", "small", 5)
     cache.put("huge", "huge", 11)
     assert cache.get("huge") is None

@@ -10,7 +10,7 @@ from flask_openapi3 import Info, OpenAPI
 
 from zygomorph.api.carrier_routes import carrier_routes
 from zygomorph.api.errors import NoSuchRoute, from_validation, handle_errors
-from zygomorph.api.fast_frames import QuickFrames
+from zygomorph.api.fast_frames import FastFrames
 from zygomorph.api.file_routes import file_routes
 from zygomorph.api.finding_routes import finding_routes
 from zygomorph.api.json_bodies import BoundedJSON
@@ -45,7 +45,7 @@ def make_app(service: Service, hosts: frozenset[str] = LOCAL_HOSTS, pages: Path 
     app.json = BoundedJSON(app)
     app.json.sort_keys = False
     guard(app, hosts)
-    app.wsgi_app = QuickFrames(app.wsgi_app, service, hosts)  # type: ignore[assignment]
+    app.wsgi_app = FastFrames(app.wsgi_app, service, hosts)  # type: ignore[assignment]
     handle_errors(app)
     app.register_api(api)
     routes = (table_routes, file_routes, pick_routes, signal_routes, carrier_routes, finding_routes)

@@ -77,7 +77,7 @@ def timing(started: float) -> str:
     return f"frame;dur={(clock.perf_counter() - started) * 1000:.2f}"
 
 
-class QuickFrames:
+class FastFrames:
     """Answers what it can, and hands on the rest."""
 
     def __init__(self, app: WSGIApplication, service: Service, hosts: frozenset[str]) -> None:

@@ -31,7 +31,7 @@ from zygomorph.core.inspect.sentences import describe_motion, lanes_of
 from zygomorph.core.kernels.compile_ahead import CompileAhead
 from zygomorph.core.kernels.compiled import CORES
 from zygomorph.core.kernels.gate import GATE
-from zygomorph.core.memo.bounded import BoundedCache
+from zygomorph.core.memo.memo import Memo
 from zygomorph.core.transforms.world_transform import WorldTransform, parents_of, world_transform
 from zygomorph.jobs.delivery import clear_left
 from zygomorph.jobs.runner import Job, Jobs, Work
@@ -78,9 +78,9 @@ class Service:
         self.delivered = folder / "delivered"
         clear_left(self.delivered)
         self._lanes = Lanes(CORES)
-        self._by_key: BoundedCache[Study] = BoundedCache(MAX_KEYS)
-        self._frames: BoundedCache[memoryview] = BoundedCache(FRAME_CACHE_BYTES)
-        self._seams: BoundedCache[list[Seam]] = BoundedCache(1_000_000)
+        self._by_key: Memo[Study] = Memo(MAX_KEYS)
+        self._frames: Memo[memoryview] = Memo(FRAME_CACHE_BYTES)
+        self._seams: Memo[list[Seam]] = Memo(1_000_000)
         self.thumbnails = Thumbnails(
             folder / "thumbnails",
             self.evaluator,

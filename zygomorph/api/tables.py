@@ -17,7 +17,7 @@ from zygomorph.core.formats.csv import as_csv
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.origins import between_domains
 from zygomorph.core.inspect.table import Filter, Table, select, statistics, table_of
-from zygomorph.core.memo.bounded import BoundedCache
+from zygomorph.core.memo.memo import Memo
 
 KEPT_BYTES = 400_000_000
 NORMALS = ("nx", "ny", "nz")
@@ -42,8 +42,8 @@ class _Chosen:
 class Tables:
     def __init__(self, evaluator: Evaluator) -> None:
         self._evaluator = evaluator
-        self._kept: BoundedCache[_Shown] = BoundedCache(KEPT_BYTES)
-        self._orders: BoundedCache[_Chosen] = BoundedCache(KEPT_BYTES)
+        self._kept: Memo[_Shown] = Memo(KEPT_BYTES)
+        self._orders: Memo[_Chosen] = Memo(KEPT_BYTES)
 
     def _shown(self, study: Study, piece: str, query: TableQuery) -> tuple[str, _Shown]:
         final = query.quality == "final"

@@ -22,7 +22,7 @@ from zygomorph.core.document.signal_context import Sounds, made_sounds
 from zygomorph.core.document.study import Study, check_document
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator
-from zygomorph.core.memo.bounded import BoundedCache
+from zygomorph.core.memo.memo import Memo
 from zygomorph.core.program import program_digest
 from zygomorph.jobs.delivery import write_whole
 from zygomorph.render import specimens
@@ -125,7 +125,7 @@ class Thumbnails:
         self._folder = folder
         self._evaluator = evaluator
         self._drawn = drawn
-        self._kept: BoundedCache[bytes] = BoundedCache(KEPT_BYTES)
+        self._kept: Memo[bytes] = Memo(KEPT_BYTES)
         self._aside = ThreadPoolExecutor(1, "picture", _give_way)
         self._waiting: set[str] = set()
         self._failed: set[str] = set()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from dataclasses import replace
 from typing import Any
 
 from sqlalchemy import Engine
@@ -14,7 +15,7 @@ from zygomorph.core.document.signal_context import made_sounds
 from zygomorph.core.formats.read_in_process import read_image, read_mesh, read_sound
 from zygomorph.core.geometry.image import HeightImage
 from zygomorph.core.geometry.mesh import Mesh
-from zygomorph.core.memo.bounded import BoundedCache
+from zygomorph.core.memo.memo import Memo
 from zygomorph.core.values.sound.track import Track
 from zygomorph.store.database import writing
 from zygomorph.store.models import AssetRow
@@ -23,9 +24,9 @@ from zygomorph.store.models import AssetRow
 class Assets:
     def __init__(self, engine: Engine, cache_bytes: int = 256_000_000) -> None:
         self._engine = engine
-        self._meshes: BoundedCache[Mesh] = BoundedCache(cache_bytes)
-        self._images: BoundedCache[HeightImage] = BoundedCache(cache_bytes)
-        self._sounds: BoundedCache[Track] = BoundedCache(cache_bytes)
+        self._meshes: Memo[Mesh] = Memo(cache_bytes)
+        self._images: Memo[HeightImage] = Memo(cache_bytes)
+        self._sounds: Memo[Track] = Memo(cache_bytes)
 
     def add_mesh(self, data: bytes, filename: str) -> tuple[str, dict[str, Any]]:
         """Read and store a mesh file; returns its digest and the report of what was read.
@@ -128,5 +129,7 @@ class Assets:
         if row is None:
             return no_assets(digest)
         mesh, _ = read_mesh(row.data, row.filename)
+        # Its polygons are cut as they lie in the file, whatever becomes of it.
+        mesh = replace(mesh, topology=mesh.topology.triangulated(mesh.points))
         self._meshes.put(digest, mesh, mesh.size_in_bytes)
         return mesh

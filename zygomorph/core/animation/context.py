@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 
@@ -13,6 +14,10 @@ from zygomorph.core.document.signal_context import Sounds, made_sounds
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.geometry.image import HeightImage, Images
 from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.memo.memo import Memo
+
+# Each count of a form that is dragged through many makes a structure of its own.
+STRUCTURE_BYTES = 224_000_000
 
 
 def no_assets(digest: str) -> Mesh:
@@ -58,6 +63,7 @@ class Context:
     undo_parent : (4, 4) that takes points to where they would be had the parent of the mask layer
         at hand not moved, or None
     viewer : (3,) where the study's camera is on the stage, metres
+    memo : keeps what entries make of counts alone, and searches over other pieces
     other : another piece by its id; raises ZygomorphError where there is none, or it cannot be made
     """
 
@@ -70,3 +76,4 @@ class Context:
     sound: Sounds = made_sounds
     undo_parent: np.ndarray | None = None
     viewer: np.ndarray = field(default_factory=lambda: np.array(EYE))
+    memo: Memo[Any] = field(default_factory=lambda: Memo(STRUCTURE_BYTES))

@@ -55,7 +55,7 @@ def order_of(given: Mapping[str, Any], mesh: Mesh, context: Context) -> np.ndarr
 def _distance(asked: Mapping[str, Any], centres: np.ndarray, context: Context) -> np.ndarray:
     """(K,) metres from a point of the piece, from the camera, or from another piece's surface."""
     if asked["by"] == "piece":
-        _, away, _ = search_other(context.other(asked["piece"])).nearest(centres)
+        _, away, _ = search_other(context.other(asked["piece"]), context).nearest(centres)
         return away
     origin, places = np.array(asked["origin"]), centres
     if asked["by"] == "camera":

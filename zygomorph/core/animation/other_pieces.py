@@ -2,19 +2,13 @@
 
 from __future__ import annotations
 
-import hashlib
-
 import numpy as np
 
-from zygomorph.core.animation.context import Other
+from zygomorph.core.animation.context import Context, Other
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.geometry.affine import transformed
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.surface_search import SurfaceSearch, search_of
-from zygomorph.core.memo.bounded import BoundedCache
-
-# Trees over pieces that stand still serve every frame.
-_trees: BoundedCache[SurfaceSearch] = BoundedCache(128_000_000)
 
 
 def matching_points(mesh: Mesh, other: Other) -> np.ndarray:
@@ -31,14 +25,15 @@ def matching_points(mesh: Mesh, other: Other) -> np.ndarray:
     return transformed(other.mesh.points, other.matrix)
 
 
-def search_other(other: Other) -> SurfaceSearch:
-    """A search over the other piece as this one sees it. Raises ZygomorphError without faces."""
-    key = hashlib.blake2b(other.key.encode() + other.matrix.tobytes()).hexdigest()
-    found = _trees.get(key)
-    if found is None:
+def search_other(other: Other, context: Context) -> SurfaceSearch:
+    """A search over the other piece as this one sees it; of a piece that stands still, the same at
+    every frame. Raises ZygomorphError without faces."""
+
+    def make() -> SurfaceSearch:
         triangles = other.mesh.topology.triangles(other.mesh.points)
         if len(triangles) == 0:
             raise ZygomorphError(f"“{other.name}” has no faces.", "Choose a piece with a surface.")
-        found = search_of(transformed(other.mesh.points, other.matrix), triangles)
-        _trees.put(key, found, found.size_in_bytes)
+        return search_of(transformed(other.mesh.points, other.matrix), triangles)
+
+    found: SurfaceSearch = context.memo.once(("search", other.key, other.matrix.tobytes()), make)
     return found

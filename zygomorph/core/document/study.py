@@ -33,6 +33,7 @@ from zygomorph.core.document.signal_context import SignalContext, Sounds, made_s
 from zygomorph.core.document.variants import wrong_variants
 from zygomorph.core.document.versions import newest
 from zygomorph.core.errors import DocumentError, ZygomorphError
+from zygomorph.core.memo.memo import Memo
 from zygomorph.core.values.definitions import FormDefinition
 from zygomorph.core.values.entries import definitions
 from zygomorph.core.values.kinds import kind_of
@@ -44,6 +45,8 @@ MAX_DOCUMENT_BYTES = 8_000_000
 MOST_PROBLEMS = 100
 # Each link of a row is followed through all before it.
 LONGEST_LINKS = 40
+# What was found out about a document and is kept with it.
+KNOWN_BYTES = 64_000_000
 
 
 def pointer(location: tuple[Any, ...], document: Any) -> str:
@@ -243,13 +246,12 @@ class Study:
 
     document: Mapping[str, Any]
     sounds: Sounds = made_sounds
-    _known: dict[Any, Any] = field(default_factory=dict, repr=False, compare=False)
+    _known: Memo[Any] = field(default_factory=lambda: Memo(KNOWN_BYTES), repr=False, compare=False)
 
     def once(self, key: Any, make: Callable[[], T]) -> T:
         """What ``make`` finds out about this document, found out once."""
-        if key not in self._known:
-            self._known[key] = make()
-        return self._known[key]
+        found: T = self._known.once(key, make)
+        return found
 
     @property
     def name(self) -> str:

@@ -13,10 +13,19 @@ import time as clock
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
+from typing import Any
 
 import numpy as np
 
-from zygomorph.core.animation.context import EYE, Context, Other, no_assets, no_images, no_others
+from zygomorph.core.animation.context import (
+    EYE,
+    STRUCTURE_BYTES,
+    Context,
+    Other,
+    no_assets,
+    no_images,
+    no_others,
+)
 from zygomorph.core.animation.per_element import at_elements
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
@@ -34,7 +43,7 @@ from zygomorph.core.geometry.rigid_shards import move_shards, sample_frame
 from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.kernels.gate import GATE, SMALL
 from zygomorph.core.masking.blending import ONE, ResolvedLayer, weights
-from zygomorph.core.memo.arrays import ArrayCache
+from zygomorph.core.memo.memo import Memo
 from zygomorph.core.transforms.parent_space import in_parent_space
 
 
@@ -120,7 +129,8 @@ class Evaluator:
 
     def forget(self) -> None:
         """Begin again with nothing kept."""
-        self.cache: ArrayCache[Kept] = ArrayCache(self._cache_bytes)
+        self.cache: Memo[Kept] = Memo(self._cache_bytes)
+        self.structures: Memo[Any] = Memo(STRUCTURE_BYTES)
         self.states = StateCache(self._cache_bytes // 4)
 
     def evaluate(self, study: Study, request: Request) -> Result:
@@ -137,6 +147,7 @@ class Evaluator:
         """Count what was derived of new meshes since they were made; called when a frame is done,
         because packing it derives the most."""
         self.cache.recount()
+        self.structures.recount()
 
     def _begun(self, study: Study, request: Request, trail: tuple[str, ...]) -> _Run:
         """An evaluation of which no step is taken yet.
@@ -167,6 +178,7 @@ class Evaluator:
             self._image,
             study.sounds,
             viewer=np.array(study.document.get("camera", {}).get("position", EYE), np.float64),
+            memo=self.structures,
         )
 
         def at_frame(frame: float, until: str) -> _Run:
@@ -280,7 +292,7 @@ class _Run:
 
     def __init__(
         self,
-        cache: ArrayCache[Kept],
+        cache: Memo[Kept],
         context: Context,
         request: Request,
         times: np.ndarray,
@@ -380,6 +392,8 @@ class _Run:
                 weight = self._mask(step, before, layers)
                 values = at_elements(values, before, self.context)
                 mesh = self._moved(step, before, values, weight)
+        if definition.changes_topology:
+            mesh = replace(mesh, topology=mesh.topology.triangulated(mesh.points))
         low, high, finite = box_of(mesh.points)
         if not finite:
             raise StepError(

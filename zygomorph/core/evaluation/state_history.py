@@ -24,7 +24,7 @@ from zygomorph.core.evaluation.dependencies import Dependencies
 from zygomorph.core.evaluation.keys import state_key
 from zygomorph.core.evaluation.planned import PiecePlan, PlannedStep
 from zygomorph.core.masking.blending import shaped
-from zygomorph.core.memo.bounded import BoundedCache
+from zygomorph.core.memo.memo import Memo
 
 CHECKPOINT = 12
 # Frames that are walked outside of a loop, at most.
@@ -36,8 +36,8 @@ class StateCache:
     """States by their keys."""
 
     def __init__(self, limit_bytes: int) -> None:
-        self._recent: BoundedCache[States] = BoundedCache(limit_bytes // 2)
-        self._checkpoints: BoundedCache[States] = BoundedCache(limit_bytes // 2)
+        self._recent: Memo[States] = Memo(limit_bytes // 2)
+        self._checkpoints: Memo[States] = Memo(limit_bytes // 2)
 
     def get(self, key: str, frame: int) -> States | None:
         return (self._checkpoints if frame % CHECKPOINT == 0 else self._recent).get(key)

@@ -332,6 +332,9 @@ def _triangles_at_points(
         np.cumsum(np.bincount(corners, minlength=topology.point_count), out=starts[1:])
         return starts, (order // 3).astype(np.int32)
 
+    if topology.cut is None and topology.has_large_faces:
+        # Cut anew for each set of positions.
+        return make()
     return topology.derived(("triangles at points",), make)
 
 

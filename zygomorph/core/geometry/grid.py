@@ -5,10 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from zygomorph.core.geometry.topology import Grid, Topology
-from zygomorph.core.memo.structures import kept
 
 
-@kept
 def grid_topology(
     columns: int, rows: int, wrap_columns: bool = False, wrap_rows: bool = False
 ) -> tuple[Topology, np.ndarray]:

@@ -5,10 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from zygomorph.core.geometry.topology import Topology
-from zygomorph.core.memo.structures import kept
 
 
-@kept
 def lathe_topology(
     around: int, rings: int, pole_first: bool, pole_last: bool
 ) -> tuple[Topology, np.ndarray]:

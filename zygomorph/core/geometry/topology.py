@@ -4,16 +4,19 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Callable, Hashable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import TypeVar
+from typing import Any, TypeVar
 
 import mapbox_earcut
 import numpy as np
 
+from zygomorph.core.memo.memo import Memo
+
 T = TypeVar("T")
-# A value that is dragged makes one after the other; older ones are not asked for again.
-DERIVED = 8
+# What is derived of a topology and kept with it: at least so many bytes, or so many times its own.
+LEAST_DERIVED_BYTES = 32_000_000
+TIMES_DERIVED = 40
 
 
 def _none() -> np.ndarray:
@@ -48,6 +51,8 @@ class Topology:
     curve_points, curve_starts : the same for curves
     curve_closed : (K,) bool, whether the last point of a curve joins its first
     grid : where the polygons are one whole grid, how it is laid out
+    cut : (T, 3) int32 corner numbers of the triangles into which the polygons are cut, where that
+        depends on where their points are: see :meth:`triangulated`
     """
 
     point_count: int
@@ -57,6 +62,7 @@ class Topology:
     curve_starts: np.ndarray = field(default_factory=_start)
     curve_closed: np.ndarray = field(default_factory=lambda: np.zeros(0, bool))
     grid: Grid | None = None
+    cut: np.ndarray | None = None
 
     @property
     def face_count(self) -> int:
@@ -68,14 +74,17 @@ class Topology:
 
     def derived(self, key: tuple[Hashable, ...], make: Callable[[], T]) -> T:
         """Something made of this topology alone, made once for each key."""
-        kept: dict[tuple[Hashable, ...], T] = self.__dict__.setdefault("_derived", {})
-        found = kept.get(key)
-        if found is None:
-            found = kept[key] = make()
-            while len(kept) > DERIVED:
-                # Another thread may have dropped it meanwhile.
-                kept.pop(next(iter(kept)), None)
+        memo: Memo[Any] | None = self.__dict__.get("_derived")
+        if memo is None:
+            memo = self.__dict__.setdefault("_derived", Memo(self._derived_bytes))
+        found: T = memo.once(key, make)
         return found
+
+    @property
+    def _derived_bytes(self) -> int:
+        """As much as may be made of it: some tens of times what it is itself."""
+        own = self.point_count * 4 + self.corners.nbytes + self.curve_points.nbytes
+        return max(LEAST_DERIVED_BYTES, TIMES_DERIVED * own)
 
     @cached_property
     def sides(self) -> int:
@@ -92,6 +101,8 @@ class Topology:
             digest.update(len(part).to_bytes(8, "little"))
             digest.update(np.ascontiguousarray(part).tobytes())
         digest.update(self.curve_closed.tobytes())
+        if self.cut is not None:
+            digest.update(np.ascontiguousarray(self.cut).tobytes())
         return digest.hexdigest()
 
     @cached_property
@@ -169,17 +180,37 @@ class Topology:
     def _keys_of(self, pairs: np.ndarray) -> np.ndarray:
         return pairs[:, 0].astype(np.int64) * max(self.point_count, 1) + pairs[:, 1]
 
-    def triangle_corners(self, points: np.ndarray) -> np.ndarray:
-        """(T, 3) int32 corner numbers of a triangulation, found once and kept.
+    @cached_property
+    def has_large_faces(self) -> bool:
+        """Whether a polygon has more than four corners: how it is cut depends on its shape."""
+        return bool(np.any(np.diff(self.face_starts) > 4))
 
-        Triangles and quads are split as fans; larger polygons by ear clipping in their own
-        plane, at the positions of the first call.
+    def triangulated(self, points: np.ndarray) -> Topology:
+        """The same, whose polygons are cut into triangles as they lie at these positions, and stay
+        cut so wherever their points go.
+
+        Done where a topology is made, so that the triangles belong to it and are told by its
+        digest, and do not depend on who asks for them first.
         """
-        kept = self.__dict__.get("_triangles")
-        if kept is None:
-            kept = _triangulate(self, points)
-            self.__dict__["_triangles"] = kept
-        return kept
+        if self.cut is not None or not self.has_large_faces:
+            return self
+        return replace(self, cut=_triangulate(self, points))
+
+    def triangle_corners(self, points: np.ndarray) -> np.ndarray:
+        """(T, 3) int32 corner numbers of a triangulation.
+
+        Triangles and quads are split as fans; larger polygons by ear clipping in their own plane,
+        at the positions where they were cut, or else at these.
+        """
+        if self.cut is not None:
+            return self.cut
+        if self.has_large_faces:
+            return _triangulate(self, points)
+        return self._fans
+
+    @cached_property
+    def _fans(self) -> np.ndarray:
+        return _triangulate(self, np.empty((0, 3), np.float32))
 
     def triangles(self, points: np.ndarray) -> np.ndarray:
         """(T, 3) int32 point numbers of the triangulation."""

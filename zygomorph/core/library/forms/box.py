@@ -9,7 +9,7 @@ from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
 from zygomorph.core.geometry.mesh import Mesh, uniform_faces
 from zygomorph.core.geometry.topology import Topology
-from zygomorph.core.memo.structures import kept
+from zygomorph.core.memo.memo import called
 from zygomorph.core.values.definitions import FormDefinition
 from zygomorph.core.values.grips import X, Y, Z, both_ways
 from zygomorph.core.values.groups import SURFACES
@@ -24,7 +24,6 @@ SIDES = (
 )
 
 
-@kept
 def _unit_box(segments: tuple[int, int, int]) -> tuple[np.ndarray, Topology, np.ndarray]:
     """(P, 3) float64 shares of the size from -½ to ½, the faces, and UVs of the corners."""
     places, faces, uvs = [], [], []
@@ -53,7 +52,7 @@ def apply(values: Resolved, context: Context) -> Mesh:
     segments = tuple(values.count(name) for name in ("across", "up", "deep"))
     x, y, z = segments
     within_budget(2 * (x * y + y * z + z * x) + 2)
-    shares, topology, uv = _unit_box((x, y, z))
+    shares, topology, uv = called(context.memo, _unit_box, (x, y, z))
     points = np.ascontiguousarray(shares * values.vector("size"), np.float32)
     return Mesh(points, topology, {"point": {"rest": points}, "corner": {"uv": uv}})
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.geometry.mesh import Mesh
-from zygomorph.core.library.forms.cylinder import UPRIGHT_VALUES, upright, upright_values
+from zygomorph.core.shared.upright import UPRIGHT_VALUES, upright
 from zygomorph.core.values.definitions import FormDefinition
 from zygomorph.core.values.grips import X, Y, both_ways, reach
 from zygomorph.core.values.groups import SURFACES
@@ -14,7 +14,7 @@ from zygomorph.core.values.value import number
 
 
 def apply(values: Resolved, context: Context) -> Mesh:
-    return upright(values.scalar("top"), values.scalar("bottom"), *upright_values(values))
+    return upright(values.scalar("top"), values.scalar("bottom"), values, context)
 
 
 DEFINITION = FormDefinition(

@@ -9,6 +9,7 @@ from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
 from zygomorph.core.geometry.lathe import lathe_topology, turned
 from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.memo.memo import called
 from zygomorph.core.values.definitions import FormDefinition
 from zygomorph.core.values.grips import X, Z, reach
 from zygomorph.core.values.groups import SURFACES
@@ -22,7 +23,7 @@ def apply(values: Resolved, context: Context) -> Mesh:
     radius = values.scalar("radius")
     hole = min(values.scalar("hole"), radius)
     radii = np.linspace(hole, radius, rings + 1)[0 if hole > 0 else 1 :]
-    topology, uv = lathe_topology(around, len(radii), hole <= 0, False)
+    topology, uv = called(context.memo, lathe_topology, around, len(radii), hole <= 0, False)
     points = turned(radii, np.zeros(len(radii)), around)
     if hole <= 0:
         points = np.concatenate([np.zeros((1, 3)), points])

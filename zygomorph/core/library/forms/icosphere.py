@@ -8,7 +8,7 @@ from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.cancelling import go_on
 from zygomorph.core.geometry.mesh import Mesh, make_mesh, uniform_faces
-from zygomorph.core.memo.structures import kept
+from zygomorph.core.memo.memo import called
 from zygomorph.core.values.definitions import FormDefinition
 from zygomorph.core.values.grips import X, reach
 from zygomorph.core.values.groups import SURFACES
@@ -47,7 +47,6 @@ def _halve(points: np.ndarray, faces: np.ndarray) -> tuple[np.ndarray, np.ndarra
     return np.concatenate([points, middles]), split
 
 
-@kept
 def unit_icosphere(halvings: int) -> Mesh:
     """An icosphere of radius 1 m with an edge midpoint at the top."""
     points = CORNERS / np.linalg.norm(CORNERS[0])
@@ -81,7 +80,7 @@ def _curve(points: np.ndarray) -> np.ndarray:
 
 
 def apply(values: Resolved, context: Context) -> Mesh:
-    unit = unit_icosphere(values.count("halvings"))
+    unit = called(context.memo, unit_icosphere, values.count("halvings"))
     points = np.ascontiguousarray(unit.points * np.float32(values.scalar("radius")))
     return Mesh(points, unit.topology, {"point": {"rest": points}})
 

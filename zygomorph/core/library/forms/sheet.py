@@ -9,6 +9,7 @@ from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
 from zygomorph.core.geometry.grid import grid_topology
 from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.memo.memo import called
 from zygomorph.core.values.definitions import FormDefinition
 from zygomorph.core.values.grips import X, Z, both_ways
 from zygomorph.core.values.groups import SURFACES
@@ -19,7 +20,7 @@ from zygomorph.core.values.value import fineness, number
 def apply(values: Resolved, context: Context) -> Mesh:
     columns, rows = values.count("columns"), values.count("rows")
     within_budget((columns + 1) * (rows + 1))
-    topology, uv = grid_topology(columns, rows)
+    topology, uv = called(context.memo, grid_topology, columns, rows)
     x = np.linspace(-0.5, 0.5, columns + 1) * values.scalar("width")
     z = np.linspace(-0.5, 0.5, rows + 1) * values.scalar("depth")
     points = np.zeros(((rows + 1) * (columns + 1), 3), np.float32)

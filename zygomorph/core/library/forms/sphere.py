@@ -9,6 +9,7 @@ from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
 from zygomorph.core.geometry.lathe import lathe_topology, turned
 from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.memo.memo import called
 from zygomorph.core.values.definitions import FormDefinition
 from zygomorph.core.values.grips import X, reach
 from zygomorph.core.values.groups import SURFACES
@@ -19,7 +20,7 @@ from zygomorph.core.values.value import fineness, number
 def apply(values: Resolved, context: Context) -> Mesh:
     around, rings = values.count("around"), values.count("rings")
     within_budget(around * rings + 2)
-    topology, uv = lathe_topology(around, rings, True, True)
+    topology, uv = called(context.memo, lathe_topology, around, rings, True, True)
     angle = np.pi * np.arange(1, rings + 1) / (rings + 1)
     poles = np.array([[0.0, 1.0, 0.0]])
     points = np.concatenate([poles, turned(np.sin(angle), np.cos(angle), around), -poles])

@@ -10,6 +10,7 @@ from zygomorph.core.budget import within_budget
 from zygomorph.core.geometry.grid import grid_topology
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.topology import Topology
+from zygomorph.core.memo.memo import called
 from zygomorph.core.values.definitions import FormDefinition
 from zygomorph.core.values.grips import X, Y, Z, reach, turn
 from zygomorph.core.values.groups import SURFACES
@@ -31,7 +32,9 @@ def apply(values: Resolved, context: Context) -> Mesh:
     around, sides, cells = values.count("around"), values.count("section"), values.count("cells")
     section = sides * cells
     within_budget(around * section)
-    topology, uv = grid_topology(section, around, wrap_columns=True, wrap_rows=True)
+    topology, uv = called(
+        context.memo, grid_topology, section, around, wrap_columns=True, wrap_rows=True
+    )
     u = 2 * np.pi * np.arange(around)[:, None] / around
     # Whole sides, the section's own symmetry, so that the last ring meets the first.
     turn = np.radians(values.scalar("turn")) + u * values.count("winding") / sides

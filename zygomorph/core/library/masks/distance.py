@@ -15,7 +15,7 @@ from zygomorph.core.values.value import number, piece
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     near, far = values.array("near"), values.array("far")
-    search = search_other(context.other(values.discrete("piece")))
+    search = search_other(context.other(values.discrete("piece")), context)
     # Beyond the farthest that counts nothing is searched.
     limit = float(max(near.max(), far.max(), 1e-6))
     _, away, face = search.nearest(mesh.points, limit)

@@ -20,7 +20,7 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
     if values.discrete("by") == "number":
         target = matching_points(mesh, other)
     else:
-        target, _, _ = search_other(other).nearest(mesh.points)
+        target, _, _ = search_other(other, context).nearest(mesh.points)
     ways = np.ascontiguousarray(target - mesh.points, np.float32)
     share = np.ascontiguousarray(values.numbers["amount"] / 100, np.float32)
     return mesh.moved(carry(mesh.points, ways, share, weights))

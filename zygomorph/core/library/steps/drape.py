@@ -39,7 +39,7 @@ def _targets(
 
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
-    search = search_other(context.other(values.discrete("piece")))
+    search = search_other(context.other(values.discrete("piece")), context)
     limit = values.scalar("limit") or FAR
     targets, distance, hit = _targets(mesh.points, values, search, limit)
     # Points that miss stay where they are.

@@ -25,7 +25,13 @@ def held_arrays(thing: Any) -> Iterator[tuple[int, int]]:
                 seen.add(id(each))
                 yield id(each), each.nbytes
             continue
-        if isinstance(each, (str, bytes, int, float, bool, type(None))) or id(each) in seen:
+        if isinstance(each, bytes | memoryview):
+            whole = each.obj if isinstance(each, memoryview) else each
+            if id(whole) not in seen:
+                seen.add(id(whole))
+                yield id(whole), memoryview(each).nbytes
+            continue
+        if isinstance(each, (str, int, float, bool, type(None))) or id(each) in seen:
             continue
         seen.add(id(each))
         if isinstance(each, Mapping):

@@ -1,11 +1,11 @@
-"""The bounded cache, against a model that counts by hand."""
+"""What is kept, against a model that counts by hand."""
 
 import threading
 
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, invariant, rule
 
-from zygomorph.core.memo.bounded import BoundedCache
+from zygomorph.core.memo.memo import Memo
 
 LIMIT = 100
 KEYS = st.sampled_from("abcdefg")
@@ -16,7 +16,7 @@ class CacheMachine(RuleBasedStateMachine):
 
     def __init__(self) -> None:
         super().__init__()
-        self.cache: BoundedCache[int] = BoundedCache(LIMIT)
+        self.cache: Memo[int] = Memo(LIMIT)
         self.model: list[tuple[str, int, int]] = []
 
     @rule(key=KEYS, value=st.integers(), size=st.integers(0, LIMIT + 20))
@@ -47,7 +47,7 @@ TestCache = CacheMachine.TestCase
 
 
 def test_many_threads_leave_the_count_right():
-    cache: BoundedCache[int] = BoundedCache(1000)
+    cache: Memo[int] = Memo(1000)
 
     def work(seed: int) -> None:
         for k in range(2000):
@@ -60,6 +60,6 @@ def test_many_threads_leave_the_count_right():
         thread.start()
     for thread in threads:
         thread.join()
-    kept = sum(size for _, size in cache._kept.values())
+    kept = sum(entry.own for entry in cache._kept.values())
     assert cache.used_bytes == kept <= 1000
     assert cache.hits + cache.misses == 4 * 2000
