@@ -1,13 +1,17 @@
 """Values of any kind at the ends of their rulers and at random, and what has to come of them."""
 
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.conftest import study
+from zygomorph.core.document.study import Study, check_document
 from zygomorph.core.errors import StepError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.values.entries import definitions
 from zygomorph.core.values.kinds import kind_of
 from zygomorph.core.values.value import Value
 
@@ -24,12 +28,56 @@ def anything(value: Value) -> st.SearchStrategy[Any]:
     )
 
 
-def finite_or_explained(*steps: dict[str, Any]) -> None:
+def small(form: str) -> dict[str, Any]:
+    """A form of few points; where it shows another piece, that of ``made_of``."""
+    values = definitions("form")[form].values
+    wholes = {k: v for k, v in values.items() if v.kind == "whole"}
+    named = {k: "o" for k, v in values.items() if v.kind == "piece"}
+    return named | {k: min(v.default, 3 if v.tested_to else 12) for k, v in wholes.items()}
+
+
+# Of as many points as a small torus, so that both can be joined point by point.
+OTHER = {
+    "id": "o",
+    "name": "Other",
+    "place": {"move": [0.4, -0.3, 0.0]},
+    "recipe": [{"id": "f", "step": "torus", "values": small("torus")}],
+}
+
+
+def made_of(*steps: dict[str, Any]) -> Study:
+    """A study of one piece with these steps, and another piece to be used."""
+    one = dict(study(*steps).document)
+    return check_document({**one, "pieces": [*one["pieces"], OTHER]})
+
+
+def finite_or_explained(*steps: dict[str, Any]) -> bool:
+    """Whether the steps can be made: then all that they make is finite; else it is said why."""
     try:
-        found = Evaluator().evaluate(study(*steps), Request("p", 3.0))
+        found = Evaluator().evaluate(made_of(*steps), Request("p", 3.0))
     except StepError as error:
         assert len(error.message) > 10
         assert error.hint
-        return
+        return False
     assert np.isfinite(found.mesh.points).all()
     assert found.mesh.topology.point_count == len(found.mesh.points)
+    return True
+
+
+# An entry that refuses more often than this at random values refuses what it should do. Files that
+# are not stored are refused, and so are pieces that are not there.
+MOST_REFUSED = 0.6
+
+
+def mostly_made(steps: Callable[[st.DataObject], list[dict[str, Any]]], examples: int) -> None:
+    """Steps at random values are made, but for a share of them that is explained."""
+    made: list[bool] = []
+
+    @settings(max_examples=examples)
+    @given(data=st.data())
+    def run(data: st.DataObject) -> None:
+        made.append(finite_or_explained(*steps(data)))
+
+    run()
+    assert len(made) >= examples // 2
+    assert made.count(False) <= MOST_REFUSED * len(made)

@@ -115,5 +115,5 @@ def test_frames_of_another_program_have_other_addresses(monkeypatch):
     made = document({"step": "icosphere"}, {"step": "displace"})
     here = piece_key(check_document(made), "p", False)
     assert piece_key(check_document(made), "p", False) == here
-    monkeypatch.setattr("zygomorph.api.frames.program_digest", lambda: "another")
+    monkeypatch.setattr("zygomorph.core.evaluation.keys.program_digest", lambda: "another")
     assert piece_key(check_document(made), "p", False) != here

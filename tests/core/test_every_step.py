@@ -4,32 +4,25 @@ from typing import Any
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
-from hypothesis import strategies as st
 
 from tests.conftest import study
-from tests.random_values import anything, at_end, finite_or_explained
+from tests.random_values import anything, at_end, finite_or_explained, made_of, mostly_made, small
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.values.entries import definitions
 
-FORMS = [key for key in definitions("form") if key not in ("imported", "outline", "piece")]
+# What shows a file needs one (tests/core/test_imports_of_meshes.py).
+FORMS = [key for key, definition in definitions("form").items() if not definition.needs_file]
 STEPS = list(definitions("step"))
 
 
-def small(form: str) -> dict[str, Any]:
-    wholes = {k: v for k, v in definitions("form")[form].values.items() if v.kind == "whole"}
-    return {k: min(v.default, 3 if k == "halvings" else 12) for k, v in wholes.items()}
-
-
-# Remembering moves nothing; drape and blend need another piece (tests/core/test_other_pieces.py).
-WITH_OTHERS = {"remember", "drape", "blend"}
-# A straight line turns about itself and has no width; a lone tile is all border; loose points have
-# no neighbours.
-NOTHING_TO_DO = {("twist", "line"), ("taper", "line"), ("smooth", "tiling"), ("smooth", "cloth")}
-
-
 def form_for(step: str) -> str:
-    return "circle" if step == "tube" else "torus"
+    """A form that a step can act on."""
+    torus = Evaluator().evaluate(made_of(base_of("torus")), Request("p")).mesh
+    return "torus" if definitions("step")[step].acts_on(torus) else "circle"
+
+
+def base_of(form: str) -> dict[str, Any]:
+    return {"step": form, "values": small(form)}
 
 
 @pytest.mark.parametrize("form", FORMS)
@@ -40,40 +33,42 @@ def test_a_form_at_its_bounds(form, end):
 
 
 @pytest.mark.parametrize("form", FORMS)
-@settings(max_examples=12)
-@given(data=st.data())
-def test_a_form_at_random_values(form, data):
+def test_a_form_at_random_values(form):
     specs = definitions("form")[form].values
-    values = {k: data.draw(anything(v), label=k) for k, v in specs.items()}
-    finite_or_explained({"step": form, "values": values})
+
+    def steps(data):
+        values = {k: data.draw(anything(v), label=k) for k, v in specs.items()}
+        return [{"step": form, "values": values}]
+
+    mostly_made(steps, examples=20)
 
 
 @pytest.mark.parametrize("step", STEPS)
 @pytest.mark.parametrize("form", FORMS)
 def test_a_step_at_its_defaults_does_something_to_every_form(step, form):
     definition = definitions("step")[step]
-    base = [{"step": form, "values": small(form)}]
-    if step == "smooth":
-        # What has no bumps is smooth already.
-        base.append({"step": "displace", "values": {"along": "vector", "size": 0.1}})
+    # What has no bumps is smooth already.
+    bumps = {"step": "displace", "values": {"along": "vector", "size": 0.1}}
+    base = [base_of(form), bumps]
     evaluator = Evaluator()
-    before = evaluator.evaluate(study(*base), Request("p")).mesh
-    values = definition.suggest(before) if definition.suggest else {}
-    if (step, form) in NOTHING_TO_DO:
+    before = evaluator.evaluate(made_of(*base), Request("p")).mesh
+    values = {k: "o" for k, v in definition.values.items() if v.kind == "piece"}
+    values |= definition.suggest(before) if definition.suggest else {}
+    if definition.prepares or not definition.acts_on(before):
+        finite_or_explained(*base, {"step": step, "values": values})
         return
-    if step in WITH_OTHERS:
-        finite_or_explained({"step": form, "values": small(form)}, {"step": step})
-        return
-    if step == "tube":
-        if before.topology.curve_count == 0:
-            finite_or_explained(base[0], {"step": step})
-            return
-        skin = evaluator.evaluate(study(*base, {"step": step}), Request("p")).mesh
-        assert skin.topology.closed
-        return
-    after = evaluator.evaluate(study(*base, {"step": step, "values": values}), Request("p")).mesh
+    after = evaluator.evaluate(made_of(*base, {"step": step, "values": values}), Request("p")).mesh
     assert np.isfinite(after.points).all()
-    assert np.abs(after.points - before.points).max() > 1e-3
+    if definition.changes_topology:
+        assert after.topology.digest != before.topology.digest
+    else:
+        assert np.abs(after.points - before.points).max() > 1e-3
+
+
+def test_a_tube_of_closed_or_capped_curves_is_closed():
+    for form in ("circle", "line", "helix", "strands"):
+        skin = Evaluator().evaluate(study(base_of(form), {"step": "tube"}), Request("p")).mesh
+        assert skin.topology.closed
 
 
 def test_a_bend_of_a_level_form_rises_out_of_its_plane():
@@ -91,15 +86,18 @@ def test_a_bend_of_a_level_form_rises_out_of_its_plane():
 def test_a_step_at_its_bounds(step, end):
     values = {k: at_end(v, end) for k, v in definitions("step")[step].values.items()}
     finite_or_explained(
-        {"step": form_for(step), "values": small(form_for(step))},
+        base_of(form_for(step)),
         {"step": step, "values": values},
     )
 
 
 @pytest.mark.parametrize("step", STEPS)
-@given(data=st.data())
-def test_a_step_at_random_values(step, data):
+def test_a_step_at_random_values(step):
     specs = definitions("step")[step].values
-    values = {k: data.draw(anything(v), label=k) for k, v in specs.items()}
-    base = {"step": form_for(step), "values": small(form_for(step))}
-    finite_or_explained(base, {"step": step, "values": values})
+    base = base_of(form_for(step))
+
+    def steps(data):
+        values = {k: data.draw(anything(v), label=k) for k, v in specs.items()}
+        return [base, {"step": step, "values": values}]
+
+    mostly_made(steps, examples=40)

@@ -95,7 +95,7 @@ def test_carried_it_is_measured_where_it_was():
     moved[0, 3] = -0.5
     context = Context(LOOP, 5.0, sound=lambda name: night_track())
     spectrum = layer("sound", LINEAR, **QUICK, by="place", centre=[0.5, 0, 0])
-    found = weights(LINE, [replace(spectrum, carried=moved)], context)
+    found = weights(LINE, [replace(spectrum, undo_parent=moved)], context)
     here = weights(LINE, [layer("sound", LINEAR, **QUICK, by="place", centre=[1.0, 0, 0])], context)
     assert np.ptp(found) > 0.05
     assert np.allclose(found, here, atol=1e-4)

@@ -74,3 +74,11 @@ def limits_of(mesh: Mesh) -> dict[str, Any]:
         "low": -half,
         "high": half,
     }
+
+
+def has_width(mesh: Mesh) -> bool:
+    """Whether a mesh is more than a straight line: that turns about itself and has no width."""
+    if len(mesh.points) < 3:
+        return False
+    spread = np.linalg.svd(mesh.points - mesh.points.mean(axis=0), compute_uv=False)
+    return bool(spread[1] > 1e-4 * spread[0])

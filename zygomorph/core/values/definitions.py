@@ -149,6 +149,7 @@ class StepDefinition(Definition):
     jumps : from the discrete values to whether what it makes goes from place to place at once
     amounts : values that are amounts: it does nothing where all of them are 0
     prepares : whether it moves nothing by itself, but gives later steps something to use
+    acts_on : from a mesh to whether there is anything on it for the step to act on
     writes_rest : from the discrete values to whether it makes the points as they are its rest shape
     specimen : what its picture shows, where its defaults on a ball do not show it
     """
@@ -158,6 +159,7 @@ class StepDefinition(Definition):
     jumps: Callable[[Discrete], bool] | None = None
     amounts: tuple[str, ...] = ()
     prepares: bool = False
+    acts_on: Callable[[Any], bool] = lambda mesh: True
     writes_rest: Callable[[Discrete], bool] = lambda discrete: False
     specimen: Specimen = DEFAULT_SPECIMEN
 

@@ -52,6 +52,12 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
     return mesh.moved(points)
 
 
+def _has_inner_points(mesh: Mesh) -> bool:
+    """A border stays where it is, and loose points have no neighbours."""
+    starts, _ = mesh.topology.neighbours
+    return bool(np.any((np.diff(starts) > 0) & ~mesh.topology.border))
+
+
 DEFINITION = DeformDefinition(
     key="smooth",
     title="Smooth",
@@ -83,6 +89,7 @@ DEFINITION = DeformDefinition(
     apply=apply,
     moves_shards=False,
     version=2,
+    acts_on=_has_inner_points,
     amounts=("strength",),
     specimen=Specimen(
         values={"way": "plain", "times": sine(0, 24)},

@@ -8,7 +8,13 @@ from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.kernels.deform.taper import taper
-from zygomorph.core.transforms.axis_frame import AXIS_VALUES, axis_frame, limits, limits_of
+from zygomorph.core.transforms.axis_frame import (
+    AXIS_VALUES,
+    axis_frame,
+    has_width,
+    limits,
+    limits_of,
+)
 from zygomorph.core.values.definitions import DeformDefinition
 from zygomorph.core.values.groups import BEND
 from zygomorph.core.values.specimen import BAR, Specimen, sine
@@ -56,6 +62,7 @@ DEFINITION = DeformDefinition(
     pointwise=True,
     suggest=limits_of,
     handle="axis",
+    acts_on=has_width,
     specimen=Specimen(BAR, {"ratio": sine(10, 170), "low": -0.8, "high": 0.8}),
     order=30,
 )

@@ -141,6 +141,7 @@ DEFINITION = TopologyDefinition(
     sentence="Tube of {radius}, {sides} sides[, {taper} thinner at the end]",
     apply=apply,
     grips=(reach("radius", Y),),
+    acts_on=lambda mesh: mesh.topology.curve_count > 0,
     specimen=Specimen(
         (
             "helix",

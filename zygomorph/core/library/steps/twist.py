@@ -12,7 +12,13 @@ from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.kernels.deform.twist import twist
-from zygomorph.core.transforms.axis_frame import AXIS_VALUES, axis_frame, limits, limits_of
+from zygomorph.core.transforms.axis_frame import (
+    AXIS_VALUES,
+    axis_frame,
+    has_width,
+    limits,
+    limits_of,
+)
 from zygomorph.core.values.definitions import DeformDefinition
 from zygomorph.core.values.grips import turn
 from zygomorph.core.values.groups import BEND
@@ -48,6 +54,7 @@ DEFINITION = DeformDefinition(
     suggest=limits_of,
     handle="axis",
     grips=(turn("angle", "axis", "centre"),),
+    acts_on=has_width,
     amounts=("angle",),
     specimen=Specimen(BAR, {"angle": sine(-200, 200), "low": -0.85, "high": 0.85}),
     order=20,

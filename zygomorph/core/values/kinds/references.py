@@ -16,8 +16,8 @@ def _quoted(given: Any, value: Value, names: Names) -> str:
 
 PIECE = Kind(
     type=lambda value: Annotated[str, Field(pattern=r"^([A-Za-z0-9][A-Za-z0-9_-]{0,39})?$")],
-    # Tests call the piece itself "p", which would wait for itself.
-    random=lambda value, chance: chance.choice(["", "gone", "p"]),
+    # Tests call another piece "o", and the piece itself, which would wait for itself, "p".
+    random=lambda value, chance: chance.choice(["o", "o", "o", "o", "", "gone", "p"]),
     ends=lambda value: ("", "gone"),
     words=_quoted,
 )
