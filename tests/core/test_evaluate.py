@@ -187,11 +187,6 @@ def test_a_piece_that_is_not_there_is_named():
         Evaluator().evaluate(study(BALL), Request("q"))
 
 
-def test_kernels_are_cached_by_their_sources():
-    assert source_digest() == source_digest()
-    assert len(source_digest()) == 16
-
-
 @pytest.mark.parametrize(
     "first", ["numba", "zygomorph.core.masking.blending", "zygomorph.core.document.study"]
 )
