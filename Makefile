@@ -42,8 +42,8 @@ zygomorph/web/index.html: web/node_modules/.installed $(WEB_SOURCES)
 	cd web && npm run --silent build
 
 lint: $(VENV)/.installed web/node_modules/.installed
-	$(BIN)/ruff format --check zygomorph tests
-	$(BIN)/ruff check zygomorph tests
+	$(BIN)/ruff format --check zygomorph tests scripts
+	$(BIN)/ruff check zygomorph tests scripts
 	$(BIN)/mypy
 	$(BIN)/lint-imports
 	cd web && npm run --silent lint

@@ -1,4 +1,4 @@
-"""Nearest points and hits of rays on a triangle mesh, by a tree of boxes.
+"""Nearest points and hits of rays on a triangle mesh, nearest_y a tree of boxes.
 
 Boxes are split at the middle of their longest side, as in I. Wald's early builders of bounding
 volume hierarchies; the nearest point of a triangle is that of C. Ericson, "Real-Time Collision
@@ -86,20 +86,20 @@ def _build(low, high, middle, order, boxes, nodes):  # type: ignore[no-untyped-d
 
 
 @inline
-def _nearest_on(px, py, pz, corners, t):  # type: ignore[no-untyped-def]
-    """The nearest point of triangle t to p; corners : (T, 9)."""
-    ax, ay, az = corners[t, 0], corners[t, 1], corners[t, 2]
-    abx, aby, abz = corners[t, 3] - ax, corners[t, 4] - ay, corners[t, 5] - az
-    acx, acy, acz = corners[t, 6] - ax, corners[t, 7] - ay, corners[t, 8] - az
-    apx, apy, apz = px - ax, py - ay, pz - az
-    d1 = abx * apx + aby * apy + abz * apz
-    d2 = acx * apx + acy * apy + acz * apz
-    bpx, bpy, bpz = apx - abx, apy - aby, apz - abz
-    d3 = abx * bpx + aby * bpy + abz * bpz
-    d4 = acx * bpx + acy * bpy + acz * bpz
-    cpx, cpy, cpz = apx - acx, apy - acy, apz - acz
-    d5 = abx * cpx + aby * cpy + abz * cpz
-    d6 = acx * cpx + acy * cpy + acz * cpz
+def _nearest_on(place_x, place_y, place_z, corners, t):  # type: ignore[no-untyped-def]
+    """The nearest point of triangle t to a place; corners : (T, 9)."""
+    corner_x, corner_y, corner_z = corners[t, 0], corners[t, 1], corners[t, 2]
+    ab_x, ab_y, ab_z = corners[t, 3] - corner_x, corners[t, 4] - corner_y, corners[t, 5] - corner_z
+    ac_x, ac_y, ac_z = corners[t, 6] - corner_x, corners[t, 7] - corner_y, corners[t, 8] - corner_z
+    ap_x, ap_y, ap_z = place_x - corner_x, place_y - corner_y, place_z - corner_z
+    d1 = ab_x * ap_x + ab_y * ap_y + ab_z * ap_z
+    d2 = ac_x * ap_x + ac_y * ap_y + ac_z * ap_z
+    bp_x, bp_y, bp_z = ap_x - ab_x, ap_y - ab_y, ap_z - ab_z
+    d3 = ab_x * bp_x + ab_y * bp_y + ab_z * bp_z
+    d4 = ac_x * bp_x + ac_y * bp_y + ac_z * bp_z
+    cp_x, cp_y, cp_z = ap_x - ac_x, ap_y - ac_y, ap_z - ac_z
+    d5 = ab_x * cp_x + ab_y * cp_y + ab_z * cp_z
+    d6 = ac_x * cp_x + ac_y * cp_y + ac_z * cp_z
     vc = d1 * d4 - d3 * d2
     vb = d5 * d2 - d1 * d6
     va = d3 * d6 - d5 * d4
@@ -120,15 +120,19 @@ def _nearest_on(px, py, pz, corners, t):  # type: ignore[no-untyped-def]
     else:
         whole = va + vb + vc
         v, w = vb / whole, vc / whole
-    return ax + v * abx + w * acx, ay + v * aby + w * acy, az + v * abz + w * acz
+    return (
+        corner_x + v * ab_x + w * ac_x,
+        corner_y + v * ab_y + w * ac_y,
+        corner_z + v * ab_z + w * ac_z,
+    )
 
 
 @inline
-def _box_distance(px, py, pz, boxes, node):  # type: ignore[no-untyped-def]
-    """Square of the distance from p to the box of a node."""
-    x = max(max(boxes[node, 0] - px, 0.0), px - boxes[node, 3])
-    y = max(max(boxes[node, 1] - py, 0.0), py - boxes[node, 4])
-    z = max(max(boxes[node, 2] - pz, 0.0), pz - boxes[node, 5])
+def _box_distance(place_x, place_y, place_z, boxes, node):  # type: ignore[no-untyped-def]
+    """Square of the distance from a place to the box of a node."""
+    x = max(max(boxes[node, 0] - place_x, 0.0), place_x - boxes[node, 3])
+    y = max(max(boxes[node, 1] - place_y, 0.0), place_y - boxes[node, 4])
+    z = max(max(boxes[node, 2] - place_z, 0.0), place_z - boxes[node, 5])
     return x * x + y * y + z * z
 
 
@@ -139,10 +143,10 @@ def _nearest(places, corners, order, boxes, nodes, limit, found, distance, face)
         stack = np.empty(DEEPEST * 2, np.int32)
         away = np.empty(DEEPEST * 2)
         for q in range(first_of(chunk, count_all), first_of(chunk + 1, count_all)):
-            px, py, pz = places[q, 0], places[q, 1], places[q, 2]
+            place_x, place_y, place_z = places[q, 0], places[q, 1], places[q, 2]
             best = limit * limit
-            bx, by, bz, chosen = 0.0, 0.0, 0.0, -1
-            stack[0], away[0] = 0, _box_distance(px, py, pz, boxes, 0)
+            nearest_x, nearest_y, nearest_z, chosen = 0.0, 0.0, 0.0, -1
+            stack[0], away[0] = 0, _box_distance(place_x, place_y, place_z, boxes, 0)
             top = 1
             while top > 0:
                 top -= 1
@@ -152,34 +156,34 @@ def _nearest(places, corners, order, boxes, nodes, limit, found, distance, face)
                 count = nodes[node, 1]
                 if count > 0:
                     for t in range(nodes[node, 0], nodes[node, 0] + count):
-                        x, y, z = _nearest_on(px, py, pz, corners, t)
-                        square = (x - px) ** 2 + (y - py) ** 2 + (z - pz) ** 2
+                        x, y, z = _nearest_on(place_x, place_y, place_z, corners, t)
+                        square = (x - place_x) ** 2 + (y - place_y) ** 2 + (z - place_z) ** 2
                         if square < best:
-                            best, bx, by, bz, chosen = square, x, y, z, t
+                            best, nearest_x, nearest_y, nearest_z, chosen = square, x, y, z, t
                     continue
                 # The nearer child is looked at first, and mostly spares the other.
                 nearer, farther = node + 1, nodes[node, 2]
-                near = _box_distance(px, py, pz, boxes, nearer)
-                far = _box_distance(px, py, pz, boxes, farther)
+                near = _box_distance(place_x, place_y, place_z, boxes, nearer)
+                far = _box_distance(place_x, place_y, place_z, boxes, farther)
                 if far < near:
                     nearer, farther, near, far = farther, nearer, far, near
                 stack[top], away[top] = farther, far
                 stack[top + 1], away[top + 1] = nearer, near
                 top += 2
-            found[q, 0], found[q, 1], found[q, 2] = bx, by, bz
+            found[q, 0], found[q, 1], found[q, 2] = nearest_x, nearest_y, nearest_z
             distance[q] = np.sqrt(best)
             face[q] = order[chosen] if chosen >= 0 else -1
 
 
 @inline
-def _entry(px, py, pz, ix, iy, iz, boxes, node, best):  # type: ignore[no-untyped-def]
+def _entry(place_x, place_y, place_z, inverse_x, inverse_y, inverse_z, boxes, node, best):  # type: ignore[no-untyped-def]
     """Where a ray enters the box of a node, or infinity where it does not before ``best``.
 
-    ix, iy, iz : one over the ray's way
+    inverse : one over the ray's way
     """
-    x0, x1 = (boxes[node, 0] - px) * ix, (boxes[node, 3] - px) * ix
-    y0, y1 = (boxes[node, 1] - py) * iy, (boxes[node, 4] - py) * iy
-    z0, z1 = (boxes[node, 2] - pz) * iz, (boxes[node, 5] - pz) * iz
+    x0, x1 = (boxes[node, 0] - place_x) * inverse_x, (boxes[node, 3] - place_x) * inverse_x
+    y0, y1 = (boxes[node, 1] - place_y) * inverse_y, (boxes[node, 4] - place_y) * inverse_y
+    z0, z1 = (boxes[node, 2] - place_z) * inverse_z, (boxes[node, 5] - place_z) * inverse_z
     enter = max(max(min(x0, x1), min(y0, y1)), max(min(z0, z1), 0.0))
     leave = min(min(max(x0, x1), max(y0, y1)), min(max(z0, z1), best))
     return enter if enter <= leave else np.inf
@@ -193,20 +197,33 @@ def _cast(places, ways, corners, order, boxes, nodes, limit, distance, face):  #
     for chunk in prange(CHUNKS):
         stack = np.empty(DEEPEST * 2, np.int32)
         for q in range(first_of(chunk, count_all), first_of(chunk + 1, count_all)):
-            px, py, pz = places[q, 0], places[q, 1], places[q, 2]
+            place_x, place_y, place_z = places[q, 0], places[q, 1], places[q, 2]
             row = q if each else 0
-            wx, wy, wz = ways[row, 0], ways[row, 1], ways[row, 2]
+            ray_x, ray_y, ray_z = ways[row, 0], ways[row, 1], ways[row, 2]
             # A way that is level against an axis never leaves its slab.
-            ix = 1.0 / wx if abs(wx) > 1e-300 else 1e300
-            iy = 1.0 / wy if abs(wy) > 1e-300 else 1e300
-            iz = 1.0 / wz if abs(wz) > 1e-300 else 1e300
+            inverse_x = 1.0 / ray_x if abs(ray_x) > 1e-300 else 1e300
+            inverse_y = 1.0 / ray_y if abs(ray_y) > 1e-300 else 1e300
+            inverse_z = 1.0 / ray_z if abs(ray_z) > 1e-300 else 1e300
             best, chosen = limit, -1
             stack[0] = 0
             top = 1
             while top > 0:
                 top -= 1
                 node = stack[top]
-                if _entry(px, py, pz, ix, iy, iz, boxes, node, best) == np.inf:
+                if (
+                    _entry(
+                        place_x,
+                        place_y,
+                        place_z,
+                        inverse_x,
+                        inverse_y,
+                        inverse_z,
+                        boxes,
+                        node,
+                        best,
+                    )
+                    == np.inf
+                ):
                     continue
                 count = nodes[node, 1]
                 if count == 0:
@@ -215,18 +232,40 @@ def _cast(places, ways, corners, order, boxes, nodes, limit, distance, face):  #
                     top += 2
                     continue
                 for t in range(nodes[node, 0], nodes[node, 0] + count):
-                    ax, ay, az = corners[t, 0], corners[t, 1], corners[t, 2]
-                    ux, uy, uz = corners[t, 3] - ax, corners[t, 4] - ay, corners[t, 5] - az
-                    vx, vy, vz = corners[t, 6] - ax, corners[t, 7] - ay, corners[t, 8] - az
-                    hx, hy, hz = wy * vz - wz * vy, wz * vx - wx * vz, wx * vy - wy * vx
-                    det = ux * hx + uy * hy + uz * hz
+                    corner_x, corner_y, corner_z = corners[t, 0], corners[t, 1], corners[t, 2]
+                    side_x, side_y, side_z = (
+                        corners[t, 3] - corner_x,
+                        corners[t, 4] - corner_y,
+                        corners[t, 5] - corner_z,
+                    )
+                    other_side_x, other_side_y, other_side_z = (
+                        corners[t, 6] - corner_x,
+                        corners[t, 7] - corner_y,
+                        corners[t, 8] - corner_z,
+                    )
+                    normal_x, normal_y, normal_z = (
+                        ray_y * other_side_z - ray_z * other_side_y,
+                        ray_z * other_side_x - ray_x * other_side_z,
+                        ray_x * other_side_y - ray_y * other_side_x,
+                    )
+                    det = side_x * normal_x + side_y * normal_y + side_z * normal_z
                     if det == 0.0:
                         continue
-                    sx, sy, sz = px - ax, py - ay, pz - az
-                    u = (sx * hx + sy * hy + sz * hz) / det
-                    gx, gy, gz = sy * uz - sz * uy, sz * ux - sx * uz, sx * uy - sy * ux
-                    v = (wx * gx + wy * gy + wz * gz) / det
-                    far = (vx * gx + vy * gy + vz * gz) / det
+                    offset_x, offset_y, offset_z = (
+                        place_x - corner_x,
+                        place_y - corner_y,
+                        place_z - corner_z,
+                    )
+                    u = (offset_x * normal_x + offset_y * normal_y + offset_z * normal_z) / det
+                    turned_x, turned_y, turned_z = (
+                        offset_y * side_z - offset_z * side_y,
+                        offset_z * side_x - offset_x * side_z,
+                        offset_x * side_y - offset_y * side_x,
+                    )
+                    v = (ray_x * turned_x + ray_y * turned_y + ray_z * turned_z) / det
+                    far = (
+                        other_side_x * turned_x + other_side_y * turned_y + other_side_z * turned_z
+                    ) / det
                     # A little wider than the triangle, so that no ray slips through an edge.
                     if u >= -1e-9 and v >= -1e-9 and u + v <= 1.0 + 1e-9 and 0.0 <= far < best:
                         best, chosen = far, t
@@ -321,6 +360,6 @@ def search_of(points: np.ndarray, triangles: np.ndarray) -> SurfaceSearch:
     made = 0
     if len(triangles):
         made = _build(low, high, 0.5 * (low + high), order, boxes, nodes)
-    # In the tree's order, so that the triangles of a leaf lie side by side.
+    # In the tree's order, so that the triangles of a leaf lie side nearest_y side.
     table = np.ascontiguousarray(corners[order].reshape(-1, 9))
     return SurfaceSearch(table, order, boxes[:made].copy(), nodes[:made].copy())
