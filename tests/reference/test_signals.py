@@ -1,5 +1,7 @@
 """Signals against SciPy's splines and facts of the trade."""
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -32,6 +34,37 @@ def test_smooth_keys_are_scipys_monotone_spline(times, data):
     inside = np.linspace(times[0], times[-1], 200)
     expected = PchipInterpolator(times, values)(inside)
     assert np.allclose(at(keys(*zip(times, values, strict=True)), inside), expected, atol=1e-8)
+
+
+@given(frames, st.data())
+def test_smooth_keys_overshoot_none_of_their_values(times, data):
+    """What the monotone slopes are for (Fritsch & Butland 1984): between two keys the value stays
+    between theirs."""
+    times = sorted(times)
+    values = [data.draw(st.floats(-5, 5)) for _ in times]
+    signal = keys(*zip(times, values, strict=True))
+    for (t0, v0), (t1, v1) in pairwise(zip(times, values, strict=True)):
+        between = at(signal, np.linspace(t0, t1, 20))
+        assert between.min() >= min(v0, v1) - 1e-9
+        assert between.max() <= max(v0, v1) + 1e-9
+
+
+@pytest.mark.parametrize("order", [slice(None), slice(None, None, -1)])
+def test_of_keys_at_one_frame_the_last_one_given_counts(order):
+    given_keys = [(0, 0.0), (24, 1.0), (24, 3.0), (48, 0.0)][order]
+    last = [v for f, v in given_keys if f == 24][-1]
+    assert at(keys(*given_keys), [24.0]) == [last]
+    rates = [{"frame": f, "value": v} for f, v in given_keys]
+    found = at({"signal": "run", "rates": rates}, np.linspace(0, 60, 30))
+    assert np.isfinite(found).all()
+
+
+def test_a_rate_adds_up_to_the_integral_of_its_curve():
+    t, v = np.array([0.0, 10, 35, 60]), np.array([1.0, 4, -2, 3])
+    run = {"signal": "run", "rates": [{"frame": f, "value": r} for f, r in zip(t, v, strict=True)]}
+    fine = np.linspace(0, 60, 60_001)
+    summed = np.trapezoid(PchipInterpolator(t, v)(fine), fine) / LOOP.frames
+    assert at(run, [60.0])[0] - at(run, [0.0])[0] == pytest.approx(summed, abs=1e-7)
 
 
 def test_repeating_keys_are_a_hermite_spline_with_slopes_across_the_join():

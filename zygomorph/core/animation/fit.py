@@ -10,8 +10,10 @@ import numpy as np
 
 from zygomorph.core.animation.loop_closure import Moving, ends_of, moving_numbers
 from zygomorph.core.document.edits import Set, apply_edit
+from zygomorph.core.document.parts import parts
 from zygomorph.core.document.study import Study
 from zygomorph.core.values.entries import definitions
+from zygomorph.core.values.layer_values import LAYER_VALUES
 
 Signal = dict[str, Any]
 
@@ -109,27 +111,20 @@ def _fit_signals(study: Study, found: Fit, chosen: Callable[[Moving], bool]) -> 
 
 def _fit_memories(study: Study, found: Fit) -> None:
     """Masks that fade within a loop are begun one loop ahead."""
-    for piece in study.pieces:
-        for step in piece["recipe"]:
-            for layer in step.get("where", {}).get("layers", []):
-                if layer.get("memory") != "fades" or layer.get("begins", "empty") == "ahead":
-                    continue
-                if layer.get("fade", 24) > study.loop.frames or not layer.get("on", True):
-                    continue
-                address = (
-                    f"/pieces/{piece['id']}/recipe/{step['id']}/where/layers/{layer['id']}/begins"
-                )
-                found.changes.append(
-                    Change(
-                        piece["id"],
-                        step["id"],
-                        address,
-                        "Memory",
-                        "begins with nothing",
-                        "begins one loop ahead",
-                    )
-                )
-                found.operations.append({"do": "set", "path": address, "value": "ahead"})
+    for layer in parts(study.document):
+        if layer.kind != "layer" or not layer.on:
+            continue
+        given = layer.given
+        if given.get("memory") != "fades" or given.get("begins", "empty") == "ahead":
+            continue
+        if given.get("fade", LAYER_VALUES["fade"].default) > study.loop.frames:
+            continue
+        address = f"{layer.address}/begins"
+        said = ("begins with nothing", "begins one loop ahead")
+        found.changes.append(
+            Change(layer.within("piece"), layer.within("step"), address, "Memory", *said)
+        )
+        found.operations.append({"do": "set", "path": address, "value": "ahead"})
 
 
 def _plain(value: Any) -> Any:

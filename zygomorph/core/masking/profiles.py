@@ -1,7 +1,4 @@
-"""A profile that the artist draws: a curve through knots that never overshoots them.
-
-Piecewise cubic with the monotone slopes of F. Fritsch & J. Butland, as keys have.
-"""
+"""A profile that the artist draws: a monotone cubic through knots, which never overshoots them."""
 
 from __future__ import annotations
 
@@ -10,7 +7,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from zygomorph.core.geometry.monotone_cubic import hermite, monotone_slopes
+from zygomorph.core.geometry.monotone_cubic import monotone_curve
 
 TABLE = 256
 
@@ -32,5 +29,5 @@ def _table(knots: tuple[tuple[float, float], ...]) -> np.ndarray:
     at = np.linspace(0, 1, TABLE + 1)
     if len(t) == 1:
         return np.full(TABLE + 1, v[0], np.float32)
-    found = hermite(np.clip(at, t[0], t[-1]), t, v, monotone_slopes(t, v, periodic=False))
+    found = monotone_curve(t, v)(np.clip(at, t[0], t[-1]))
     return np.clip(found, 0, 1).astype(np.float32)

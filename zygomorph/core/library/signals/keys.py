@@ -8,9 +8,11 @@ of its own instead: ``in`` and ``out``, in value per frame.
 
 from __future__ import annotations
 
-from typing import Any
+from functools import lru_cache
+from typing import Any, NamedTuple
 
 import numpy as np
+from scipy.interpolate import BPoly
 
 from zygomorph.core.animation.fitting import Fitted, Signal, short, whole_periods
 from zygomorph.core.animation.loop_closure import Moving
@@ -48,32 +50,53 @@ def _rounds(
     return at, np.where(way == "add", turn, 0)
 
 
-def _with_tangents(keys: list[dict[str, Any]], slopes: np.ndarray, side: str) -> np.ndarray:
-    """The keys' own slopes on one side, where they are set; else the smooth ones."""
-    own = [key.get(side) for key in keys]
-    return np.array([s if o is None else o for s, o in zip(slopes, own, strict=True)])
+class _Curve(NamedTuple):
+    """t, v : (K,) frames and values; ease : (K,) numbers of EASES; smooth : the curve through
+    them"""
+
+    t: np.ndarray
+    v: np.ndarray
+    ease: np.ndarray
+    smooth: BPoly
+
+
+# Frame, value, ease, and the slopes before and after that are set by hand.
+_Key = tuple[float, float, str, float | None, float | None]
+
+
+@lru_cache(maxsize=1024)
+def _curve(keys: tuple[_Key, ...], periodic: bool) -> _Curve:
+    frames, values, eases, before, after = zip(*keys, strict=True)
+    t, v = np.array(frames, np.float64), np.array(values, np.float64)
+    slopes = monotone_slopes(t, v, periodic)
+    arriving, leaving = (
+        np.array([s if own is None else own for s, own in zip(slopes, side, strict=True)])
+        for side in (before, after)
+    )
+    ease = np.array([list(EASES).index(each) for each in eases])
+    return _Curve(t, v, ease, hermite(t, v, leaving, arriving))
 
 
 def sample(
     values: dict[str, Any], times: np.ndarray, loop: Loop, signals: SignalContext = NO_CONTEXT
 ) -> np.ndarray:
-    keys = sorted(values["keys"], key=lambda k: k["frame"])
-    t = np.array([k["frame"] for k in keys], np.float64)
-    v = np.array([k["value"] for k in keys], np.float64)
     times = np.asarray(times, np.float64)
-    if len(t) == 1:
-        return np.full(times.shape, v[0])
+    # Of keys at one frame the last one given counts.
+    at_frames = {k["frame"]: k for k in values["keys"]}
+    keys = tuple(
+        (frame, k["value"], k.get("ease", "smooth"), k.get("in"), k.get("out"))
+        for frame, k in sorted(at_frames.items())
+    )
+    if len(keys) == 1:
+        return np.full(times.shape, float(keys[0][1]))
     before, after = values["before"], values["after"]
+    t, v, ease, smooth = _curve(keys, bool({"repeat", "add"} & {before, after}))
     at, rounds = _rounds(times, t[0], t[-1], before, after)
-    slopes = monotone_slopes(t, v, periodic=bool({"repeat", "add"} & {before, after}))
-    outward, inward = _with_tangents(keys, slopes, "out"), _with_tangents(keys, slopes, "in")
     k = np.clip(np.searchsorted(t, at, side="right") - 1, 0, len(t) - 2)
     s = (at - t[k]) / (t[k + 1] - t[k])
     linear = v[k] + (v[k + 1] - v[k]) * s
-    smooth = hermite(at, t, v, outward, inward)
     held = np.where(at >= t[-1], v[-1], v[k])
-    eases = np.array([list(EASES).index(key.get("ease", "smooth")) for key in keys])[k]
-    return np.choose(eases, [linear, smooth, held]) + rounds * (v[-1] - v[0])
+    return np.choose(ease[k], [linear, smooth(at), held]) + rounds * (v[-1] - v[0])
 
 
 # A last key this near to the loop's end is meant for it, as a share of the loop.

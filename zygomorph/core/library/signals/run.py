@@ -1,45 +1,41 @@
 """A rate that is added up, so that a change of speed never makes a jump.
 
-The rate goes through keys like any other value; between them it is a cubic (see
-:mod:`zygomorph.core.geometry.monotone_cubic`), whose integral is known in closed form.
+The rate goes through keys like any other value; between them it is a monotone cubic, which is
+integrated exactly.
 """
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
+from scipy.interpolate import PPoly
 
 from zygomorph.core.animation.fitting import Fitted, Signal, short, whole_periods
 from zygomorph.core.animation.loop_closure import Moving, ends_of
 from zygomorph.core.document.loop import Loop
 from zygomorph.core.document.signal_context import NO_CONTEXT, SignalContext
-from zygomorph.core.geometry.monotone_cubic import monotone_slopes
+from zygomorph.core.geometry.monotone_cubic import monotone_curve
 from zygomorph.core.values.definitions import SignalDefinition
 from zygomorph.core.values.keys import RATES
 from zygomorph.core.values.value import number
 
 
+@lru_cache(maxsize=1024)
+def _integral(t: tuple[float, ...], v: tuple[float, ...]) -> PPoly:
+    return monotone_curve(np.array(t), np.array(v)).antiderivative()
+
+
 def _added_up(times: np.ndarray, t: np.ndarray, v: np.ndarray) -> np.ndarray:
     """Integral from frame 0 of the smooth curve through v at t, level beyond its ends."""
-    slopes = monotone_slopes(t, v, periodic=False)
+    integral = _integral(tuple(t.tolist()), tuple(v.tolist()))
 
     def from_first(at: np.ndarray) -> np.ndarray:
-        inside = np.clip(at, t[0], t[-1])
-        k = np.clip(np.searchsorted(t, inside, side="right") - 1, 0, len(t) - 2)
-        h = np.diff(t)
-        whole = h * (v[:-1] + v[1:]) / 2 + h * h * (slopes[:-1] - slopes[1:]) / 12
-        before = np.concatenate([[0.0], np.cumsum(whole)])
-        s = (inside - t[k]) / h[k]
-        part = h[k] * (
-            v[k] * (s - s**3 + s**4 / 2)
-            + h[k] * slopes[k] * (s**2 / 2 - 2 * s**3 / 3 + s**4 / 4)
-            + v[k + 1] * (s**3 - s**4 / 2)
-            + h[k] * slopes[k + 1] * (s**4 / 4 - s**3 / 3)
-        )
         early = np.minimum(at - t[0], 0) * v[0]
         late = np.maximum(at - t[-1], 0) * v[-1]
-        return before[k] + part + early + late
+        inside: np.ndarray = integral(np.clip(at, t[0], t[-1]))
+        return inside + early + late
 
     return from_first(times) - from_first(np.zeros(1))
 
@@ -49,10 +45,10 @@ def sample(
 ) -> np.ndarray:
     times = np.asarray(times, np.float64)
     way = values["rate"] * times
-    rates = sorted(values.get("rates") or [], key=lambda key: key["frame"])
+    # Of keys at one frame the last one given counts.
+    rates = sorted({key["frame"]: key["value"] for key in values.get("rates") or []}.items())
     if rates:
-        t = np.array([key["frame"] for key in rates], np.float64)
-        v = np.array([key["value"] for key in rates], np.float64)
+        t, v = np.array(rates, np.float64).T
         way = v[0] * times if len(t) == 1 else _added_up(times, t, v)
         # A rate that is spread over elements makes all of it faster or slower.
         way = way * values.get("faster", 1.0)
