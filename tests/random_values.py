@@ -1,5 +1,6 @@
 """Values of any kind at the ends of their rulers and at random, and what has to come of them."""
 
+import re
 from collections.abc import Callable
 from typing import Any
 
@@ -51,33 +52,44 @@ def made_of(*steps: dict[str, Any]) -> Study:
     return check_document({**one, "pieces": [*one["pieces"], OTHER]})
 
 
-def finite_or_explained(*steps: dict[str, Any]) -> bool:
-    """Whether the steps can be made: then all that they make is finite; else it is said why."""
+def refusal(*steps: dict[str, Any]) -> str:
+    """Why the steps cannot be made, or "": then all that they make is finite."""
     try:
         found = Evaluator().evaluate(made_of(*steps), Request("p", 3.0))
     except StepError as error:
         assert len(error.message) > 10
         assert error.hint
-        return False
+        return error.message
     assert np.isfinite(found.mesh.points).all()
     assert found.mesh.topology.point_count == len(found.mesh.points)
-    return True
+    return ""
 
 
-# An entry that refuses more often than this at random values refuses what it should do. Files that
-# are not stored are refused, and so are pieces that are not there.
-MOST_REFUSED = 0.6
+def finite_or_explained(*steps: dict[str, Any]) -> bool:
+    """Whether the steps can be made; else it is said why."""
+    return refusal(*steps) == ""
+
+
+# What random values ask for in vain: elements that a form has not, files and masks that nobody
+# stored, pieces that are not there, or the piece itself.
+IN_VAIN = re.compile(
+    r"^There are no (faces|curves|shards|copies)|is not stored here|^No mask is stored"
+    r"|^There is no piece|^No other piece|wait for each other"
+)
+# An entry that refuses more often than this for other reasons refuses what it should do.
+MOST_REFUSED = 0.4
 
 
 def mostly_made(steps: Callable[[st.DataObject], list[dict[str, Any]]], examples: int) -> None:
     """Steps at random values are made, but for a share of them that is explained."""
-    made: list[bool] = []
+    refused: list[str] = []
 
     @settings(max_examples=examples)
     @given(data=st.data())
     def run(data: st.DataObject) -> None:
-        made.append(finite_or_explained(*steps(data)))
+        refused.append(refusal(*steps(data)))
 
     run()
-    assert len(made) >= examples // 2
-    assert made.count(False) <= MOST_REFUSED * len(made)
+    asked = [reason for reason in refused if not IN_VAIN.search(reason)]
+    assert len(refused) >= examples // 2
+    assert sum(reason != "" for reason in asked) <= MOST_REFUSED * len(asked), refused

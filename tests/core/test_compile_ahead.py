@@ -82,7 +82,7 @@ def test_a_mark_counts_for_these_sources_in_this_place_only(tmp_path, monkeypatc
     os.utime(source, (1, 1))
     assert not compiled.is_complete()
     compiled.mark_complete()
-    monkeypatch.setattr(compiled, "CORE", tmp_path / "another checkout")
+    monkeypatch.setattr(compiled, "PACKAGE_FOLDER", tmp_path / "another checkout")
     assert not compiled.is_complete()
 
 

@@ -78,7 +78,10 @@ def test_a_layer_at_random_values(key):
         values = drawn(data, dict(LAYERS[key].values))
         common = drawn(data, LAYER_VALUES)
         kind = data.draw(st.sampled_from(FORMS))
-        return masked(layer_of(key, values, common), form=kind)
+        form, push = masked(layer_of(key, values, common), form=kind)
+        # A mask that is stored under the name that a layer asks for, if it does.
+        stores = {"step": "inflate", "where": {"store": str(values.get("name", "mine")).strip()}}
+        return [form, stores, push]
 
     mostly_made(steps, examples=20)
 

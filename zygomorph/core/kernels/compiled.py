@@ -12,19 +12,24 @@ import os
 import threading
 from collections.abc import Callable, Sequence
 from concurrent.futures import ProcessPoolExecutor, as_completed
+from contextlib import suppress
+from functools import cache
 from multiprocessing import get_context
 from pathlib import Path
 from types import FunctionType
 from typing import Any
 
-CORE = Path(__file__).parents[1]
+from zygomorph.core.kernels.elsewhere import ELSEWHERE
+
+PACKAGE_FOLDER = Path(__file__).parents[2]
 # What the modules of kernels have in common, and their names leave out.
 PACKAGE = "zygomorph.core."
 
 
+@cache
 def _kernel_sources() -> list[Path]:
     marker = b"zygomorph.core.kernels.compiled import"
-    return sorted(p for p in CORE.rglob("*.py") if marker in p.read_bytes())
+    return sorted(p for p in PACKAGE_FOLDER.rglob("*.py") if marker in p.read_bytes())
 
 
 def source_digest() -> str:
@@ -128,8 +133,14 @@ class Kernel:
     def compile(self) -> Any:
         with self._lock:
             if self._compiled is None:
+                self._have_on_disk(alone=False)
                 self._compiled = self._made(self.function, self.threaded)
         return self._compiled
+
+    def _have_on_disk(self, alone: bool) -> None:
+        """Have it compiled by another process where its code is not on disk yet."""
+        if not _compiles_for_others and not _is_on_disk(self.name, alone):
+            ELSEWHERE.compile(self.function.__module__, self.name, alone)
 
     def compile_alone(self) -> Any:
         """The same on one thread, which compiles in half the time: it stands in meanwhile."""
@@ -142,6 +153,7 @@ class Kernel:
                 copy.__module__ = own.__module__
                 # Numba's cache tells functions apart by this name, not by how they are compiled.
                 copy.__qualname__ = own.__qualname__ + ALONE
+                self._have_on_disk(alone=True)
                 self._alone = self._made(copy, parallel=False)
         return self._alone
 
@@ -165,6 +177,8 @@ class Kernel:
 
 
 KERNELS: list[Kernel] = []
+# Whether this process compiles what others load: see :mod:`zygomorph.core.kernels.elsewhere`.
+_compiles_for_others = False
 
 
 def kernel(
@@ -193,9 +207,14 @@ def compile_named(module: str, name: str, alone: bool = False) -> str:
 
     alone : only what stands in for it, see :meth:`Kernel.compile_alone`
     """
+    global _compiles_for_others
+    _compiles_for_others = True
     importlib.import_module(module)
     found = next(each for each in KERNELS if each.name == name)
     _ = found.compile_alone() if alone else found.compile()
+    with suppress(OSError):
+        # Without room for the mark it is compiled again.
+        mark_complete(_name_on_disk(name, alone))
     return name
 
 
@@ -221,9 +240,17 @@ def compile_all(progress: Progress | None = None) -> None:
     mark_complete()
 
 
+def _name_on_disk(name: str, alone: bool) -> str:
+    return f"{name}{ALONE if alone else ''}"
+
+
+def _is_on_disk(name: str, alone: bool) -> bool:
+    return is_complete() or is_complete(_name_on_disk(name, alone))
+
+
 def _mark(of: str) -> Path:
     """Numba keeps code apart by the path of its source, so each checkout has a mark of its own."""
-    place = hashlib.sha256(str(CORE).encode()).hexdigest()[:16]
+    place = hashlib.sha256(str(PACKAGE_FOLDER).encode()).hexdigest()[:16]
     return Path(os.environ["NUMBA_CACHE_DIR"]) / f"{of}-{place}"
 
 

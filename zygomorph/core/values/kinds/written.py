@@ -18,7 +18,9 @@ from zygomorph.core.values.value import Value
 SHOWN = 48
 # For tests: what divides by nothing, asks for noise, grows without bounds, and uses own values.
 FORMULAS = ("0", "x / (y - z)", "noise(x, y, z) + chance(i, 3) * a", "9e30 ** x", "q * f + b")
-LETTERS = "aZ09 _-éß→\n"
+LETTERS = "aZ09 é-ß\n"
+# What no font has.
+RARE = "→語"
 
 
 def _readable(known: frozenset[str], text: str) -> str:
@@ -59,7 +61,8 @@ def _usable(value: Value) -> list[str]:
 
 
 def _any_text(value: Value, chance: Random) -> str:
-    return "".join(chance.choice(LETTERS) for _ in range(chance.randrange(21)))
+    rare = chance.random() < 0.1
+    return "".join(chance.choice(LETTERS + RARE * rare) for _ in range(chance.randrange(21)))
 
 
 TEXT = Kind(
