@@ -71,10 +71,11 @@ def finite_or_explained(*steps: dict[str, Any]) -> bool:
 
 
 # What random values ask for in vain: elements that a form has not, files and masks that nobody
-# stored, pieces that are not there, or the piece itself.
+# stored, pieces that are not there, or the piece itself; paths of single knots.
 IN_VAIN = re.compile(
     r"^There are no (faces|curves|shards|copies)|is not stored here|^No mask is stored"
-    r"|^There is no piece|^No other piece|wait for each other"
+    r"|^There is no piece|^No other piece|wait for each other|has no UVs|^Nothing is drawn yet"
+    r"|^No sound is chosen"
 )
 # An entry that refuses more often than this for other reasons refuses what it should do.
 MOST_REFUSED = 0.4
@@ -92,4 +93,4 @@ def mostly_made(steps: Callable[[st.DataObject], list[dict[str, Any]]], examples
     run()
     asked = [reason for reason in refused if not IN_VAIN.search(reason)]
     assert len(refused) >= examples // 2
-    assert sum(reason != "" for reason in asked) <= MOST_REFUSED * len(asked), refused
+    assert sum(reason != "" for reason in asked) <= 1 + MOST_REFUSED * len(asked), refused

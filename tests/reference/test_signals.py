@@ -10,8 +10,9 @@ from scipy.interpolate import CubicHermiteSpline, PchipInterpolator
 
 from zygomorph.core.animation.resolve import sample_number
 from zygomorph.core.document.loop import Loop
+from zygomorph.core.geometry.monotone_cubic import monotone_slopes
 from zygomorph.core.library.signals.drift import harmonics
-from zygomorph.core.library.signals.keys import monotone_slopes
+from zygomorph.core.masking.profiles import profile_table
 
 LOOP = Loop(frames=240, rate=24)
 
@@ -57,6 +58,18 @@ def test_of_keys_at_one_frame_the_last_one_given_counts(order):
     rates = [{"frame": f, "value": v} for f, v in given_keys]
     found = at({"signal": "run", "rates": rates}, np.linspace(0, 60, 30))
     assert np.isfinite(found).all()
+
+
+@pytest.mark.parametrize("apart", [5e-324, 1e-300, 1e-9])
+def test_keys_that_are_next_to_nothing_apart_are_one(apart):
+    signal = keys((0, 0.0), (apart, 2.0), (24, 1.0))
+    assert at(signal, [0.0, 24.0]).tolist() == [2.0, 1.0]
+    assert np.isfinite(at(signal, np.linspace(-5, 30, 50))).all()
+    rates = [{"frame": f, "value": v} for f, v in ((0, 1.0), (apart, 2.0), (24, 1.0))]
+    assert np.isfinite(at({"signal": "run", "rates": rates}, np.linspace(0, 60, 30))).all()
+    table = profile_table([[0.0, 0.3], [apart, 0.6], [1.0, 1.0]])
+    assert table[0] == pytest.approx(0.6)
+    assert np.isfinite(table).all()
 
 
 def test_a_rate_adds_up_to_the_integral_of_its_curve():

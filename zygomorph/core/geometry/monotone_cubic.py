@@ -6,8 +6,25 @@ Piecewise cubic Hermite polynomials (PCHIP) with the monotone slopes of F. Frits
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from typing import TypeVar
+
 import numpy as np
 from scipy.interpolate import BPoly, PchipInterpolator
+
+T = TypeVar("T")
+# Places nearer than this are one: a slope between them would not be a finite number.
+NEAREST = 1e-6
+
+
+def distinct(places: Iterable[float], values: Iterable[T]) -> list[tuple[float, T]]:
+    """Places in order, each with its value; of those at one place the last one given counts."""
+    found: list[tuple[float, T]] = []
+    for place, value in sorted(zip(places, values, strict=True), key=lambda pair: pair[0]):
+        if found and place - found[-1][0] < NEAREST:
+            place, _ = found.pop()
+        found.append((place, value))
+    return found
 
 
 def monotone_curve(t: np.ndarray, v: np.ndarray) -> PchipInterpolator:

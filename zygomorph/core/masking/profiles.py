@@ -7,7 +7,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from zygomorph.core.geometry.monotone_cubic import monotone_curve
+from zygomorph.core.geometry.monotone_cubic import distinct, monotone_curve
 
 TABLE = 256
 
@@ -22,10 +22,8 @@ def profile_table(knots: Sequence[Sequence[float]]) -> np.ndarray:
 
 @lru_cache(maxsize=256)
 def _table(knots: tuple[tuple[float, float], ...]) -> np.ndarray:
-    # Of knots at one place the last one given counts.
-    ordered = sorted(dict(knots).items())
-    t = np.array([x for x, _ in ordered])
-    v = np.array([y for _, y in ordered])
+    ordered = distinct(*zip(*knots, strict=True))
+    t, v = np.array(ordered, np.float64).T
     at = np.linspace(0, 1, TABLE + 1)
     if len(t) == 1:
         return np.full(TABLE + 1, v[0], np.float32)

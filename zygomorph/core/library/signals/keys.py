@@ -18,7 +18,7 @@ from zygomorph.core.animation.fitting import Fitted, Signal, short, whole_period
 from zygomorph.core.animation.loop_closure import Moving
 from zygomorph.core.document.loop import Loop
 from zygomorph.core.document.signal_context import NO_CONTEXT, SignalContext
-from zygomorph.core.geometry.monotone_cubic import hermite, monotone_slopes
+from zygomorph.core.geometry.monotone_cubic import distinct, hermite, monotone_slopes
 from zygomorph.core.values.definitions import SignalDefinition
 from zygomorph.core.values.keys import KEYS
 from zygomorph.core.values.value import choice
@@ -81,11 +81,10 @@ def sample(
     values: dict[str, Any], times: np.ndarray, loop: Loop, signals: SignalContext = NO_CONTEXT
 ) -> np.ndarray:
     times = np.asarray(times, np.float64)
-    # Of keys at one frame the last one given counts.
-    at_frames = {k["frame"]: k for k in values["keys"]}
+    ordered = distinct((k["frame"] for k in values["keys"]), values["keys"])
     keys = tuple(
         (frame, k["value"], k.get("ease", "smooth"), k.get("in"), k.get("out"))
-        for frame, k in sorted(at_frames.items())
+        for frame, k in ordered
     )
     if len(keys) == 1:
         return np.full(times.shape, float(keys[0][1]))

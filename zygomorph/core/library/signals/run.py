@@ -16,7 +16,7 @@ from zygomorph.core.animation.fitting import Fitted, Signal, short, whole_period
 from zygomorph.core.animation.loop_closure import Moving, ends_of
 from zygomorph.core.document.loop import Loop
 from zygomorph.core.document.signal_context import NO_CONTEXT, SignalContext
-from zygomorph.core.geometry.monotone_cubic import monotone_curve
+from zygomorph.core.geometry.monotone_cubic import distinct, monotone_curve
 from zygomorph.core.values.definitions import SignalDefinition
 from zygomorph.core.values.keys import RATES
 from zygomorph.core.values.value import number
@@ -45,8 +45,8 @@ def sample(
 ) -> np.ndarray:
     times = np.asarray(times, np.float64)
     way = values["rate"] * times
-    # Of keys at one frame the last one given counts.
-    rates = sorted({key["frame"]: key["value"] for key in values.get("rates") or []}.items())
+    given = values.get("rates") or []
+    rates = distinct((key["frame"] for key in given), (key["value"] for key in given))
     if rates:
         t, v = np.array(rates, np.float64).T
         way = v[0] * times if len(t) == 1 else _added_up(times, t, v)
