@@ -5,6 +5,7 @@ from __future__ import annotations
 import inspect
 import os
 import shutil
+import signal
 import subprocess
 import sys
 from pathlib import Path
@@ -14,6 +15,7 @@ from numba.core.dispatcher import Dispatcher
 
 import zygomorph
 from zygomorph.core.kernels.compiled import KERNELS, Kernel, _kernel_sources
+from zygomorph.core.kernels.elsewhere import SERVER
 from zygomorph.core.values.entries import definitions
 
 PACKAGE = Path(zygomorph.__file__).parent
@@ -98,3 +100,24 @@ def test_every_source_of_a_kernel_is_part_of_the_key():
             found += 1
             assert Path(inspect.getfile(function)).resolve() in sources
     assert found > len(KERNELS) + 50
+
+
+def test_ctrl_c_does_not_end_the_process_that_compiles(tmp_path):
+    """It is in the terminal's group of processes too, and would say a traceback."""
+    process = subprocess.Popen(
+        [sys.executable, "-m", SERVER],
+        env=os.environ | {"ZYGOMORPH_KERNEL_CACHE": str(tmp_path)},
+        stdin=subprocess.PIPE,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.PIPE,
+        text=True,
+    )
+    assert process.stdin is not None and process.stdout is not None
+    for _ in range(2):
+        process.stdin.write("no.such.module name 0\n")
+        process.stdin.flush()
+        assert process.stdout.readline().startswith("failed ModuleNotFoundError")
+        process.send_signal(signal.SIGINT)
+    # With nobody to ask it any more it ends by itself.
+    _, complaint = process.communicate(timeout=20)
+    assert (process.returncode, complaint) == (0, "")

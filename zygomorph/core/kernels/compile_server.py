@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import signal
 import sys
 
 from zygomorph.core.kernels.compiled import compile_named
@@ -9,6 +10,8 @@ from zygomorph.core.kernels.compiled import compile_named
 
 def serve() -> None:
     """Compile what is asked for until nobody can ask any more."""
+    # Ctrl-C is meant for whoever asks; this process ends with it.
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
     for line in sys.stdin:
         module, name, alone = line.split()
         try:
