@@ -10,7 +10,8 @@ from tests.reference.test_deformers import form
 from zygomorph.core.geometry.bounding_box import box_of
 from zygomorph.core.geometry.mesh import Copies, Mesh, make_mesh
 from zygomorph.core.geometry.normals import point_normals
-from zygomorph.core.geometry.origins import Provenance, between_domains, carry_attributes
+from zygomorph.core.geometry.domains import between_domains
+from zygomorph.core.geometry.origins import Origin, carry_attributes
 from zygomorph.core.geometry.topology import LEAST_DERIVED_BYTES, Topology
 from zygomorph.core.memo.held import held_bytes
 
@@ -123,7 +124,7 @@ def test_domains_are_counted():
 
 
 def test_provenance_mixes_numbers_and_takes_the_strongest_parent_of_whole_ones():
-    made = Provenance(np.array([[0, 1], [2, 1]]), np.float32([[0.5, 0.5], [0.9, 0.1]]))
+    made = Origin.mixed(np.array([[0, 1], [2, 1]]), np.float32([[0.5, 0.5], [0.9, 0.1]]))
     assert np.allclose(made.carry(np.float32([0, 2, 10])), [1, 9.2])
     assert made.carry(np.array([7, 8, 9])).tolist() == [7, 9]
     pairs = np.float32([[0, 0], [2, 4], [10, 10]])
@@ -132,7 +133,7 @@ def test_provenance_mixes_numbers_and_takes_the_strongest_parent_of_whole_ones()
 
 def test_all_attributes_are_carried_by_provenance():
     mesh = quad_pair().with_attribute("point", "heat", np.arange(6, dtype=np.float32))
-    carried = carry_attributes(mesh, {"point": Provenance.taken(np.array([5, 5, 0]))})
+    carried = carry_attributes(mesh, {"point": Origin.taken(np.array([5, 5, 0]))})
     assert carried["point"]["heat"].tolist() == [5, 5, 0]
     assert set(carried["point"]) == {"heat", "rest"}
 
@@ -185,7 +186,7 @@ def test_provenance_keeps_sums_of_numbers_within_their_parents(data):
             )
         )
     )
-    provenance = Provenance(parents, (raw / raw.sum(axis=1, keepdims=True)).astype(np.float32))
+    provenance = Origin.mixed(parents, (raw / raw.sum(axis=1, keepdims=True)).astype(np.float32))
     values = np.array(data.draw(st.lists(st.floats(-5, 5), min_size=old, max_size=old)), np.float32)
     carried = provenance.carry(values)
     assert len(carried) == new

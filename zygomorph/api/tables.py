@@ -15,7 +15,7 @@ from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.evaluation.keys import piece_key
 from zygomorph.core.formats.csv import as_csv
 from zygomorph.core.geometry.mesh import Mesh
-from zygomorph.core.geometry.origins import between_domains
+from zygomorph.core.geometry.domains import between_domains
 from zygomorph.core.inspect.table import Filter, Table, select, statistics, table_of
 from zygomorph.core.memo.memo import Memo
 

@@ -34,15 +34,13 @@ def order_of(given: Mapping[str, Any], mesh: Mesh, context: Context) -> np.ndarr
     """
     asked = DEFAULTS | {k: v for k, v in given.items() if k in DEFAULTS}
     elements = elements_of(mesh, asked["over"])
-    count = len(elements)
     if asked["by"] == "order":
-        order = mesh.ids("point") if asked["over"] == "points" else np.arange(count)
-        found = order.astype(np.float64) / max(count - 1, 1)
+        ids = elements.ids()
+        found = ids.astype(np.float64) / max(int(ids.max(initial=0)), 1)
     elif asked["by"] == "position":
         found = _span(elements.centres.astype(np.float64) @ unit(np.array(asked["axis"])))
     elif asked["by"] == "chance":
-        ids = mesh.ids("point") if asked["over"] == "points" else np.arange(count)
-        found = chance(ids, asked["seed"]).astype(np.float64)
+        found = chance(elements.ids(), asked["seed"]).astype(np.float64)
     else:
         found = _span(_distance(asked, elements.centres, context))
     if asked["reverse"]:

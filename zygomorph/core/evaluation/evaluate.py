@@ -35,6 +35,7 @@ from zygomorph.core.errors import StepError, ZygomorphError
 from zygomorph.core.evaluation.keys import step_key
 from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.evaluation.planned import PlannedStep
+from zygomorph.core.evaluation.rebuild import rebuilt
 from zygomorph.core.evaluation.state_history import StateCache, StateHistory
 from zygomorph.core.geometry.bounding_box import box_of
 from zygomorph.core.geometry.image import Images
@@ -45,6 +46,7 @@ from zygomorph.core.kernels.gate import GATE, SMALL
 from zygomorph.core.masking.blending import ONE, ResolvedLayer, weights
 from zygomorph.core.memo.memo import Memo
 from zygomorph.core.transforms.parent_space import in_parent_space
+from zygomorph.core.values.definitions import TopologyDefinition
 
 
 @dataclass(frozen=True)
@@ -407,8 +409,10 @@ class _Run:
         return Kept(mesh, weight, low, high)
 
     def _moved(self, step: PlannedStep, before: Mesh, values: Resolved, weight: np.ndarray) -> Mesh:
+        if isinstance(step.definition, TopologyDefinition):
+            return rebuilt(step.definition, before, values, weight, self.context)
         apply = in_parent_space(step.definition.apply, step.motion(self.times, self.context.place))
-        if step.moved == "points" or step.definition.changes_topology:
+        if step.moved == "points":
             return apply(before, values, weight, self.context)
         felt = replace(
             values,

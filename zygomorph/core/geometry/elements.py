@@ -9,7 +9,7 @@ import numpy as np
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, NORMAL, REST, SHARD, UV, Mesh
 from zygomorph.core.geometry.normals import face_vector_areas, point_normals
-from zygomorph.core.geometry.origins import between_domains
+from zygomorph.core.geometry.domains import between_domains
 from zygomorph.core.geometry.topology import Topology
 
 KINDS = {"points": "point", "faces": "face", "shards": "shard", "curves": "curve"}
@@ -29,6 +29,12 @@ class Elements:
 
     def __len__(self) -> int:
         return len(self.centres)
+
+    def ids(self) -> np.ndarray:
+        """(K,) stable numbers, which chance and order go by."""
+        if self.domain == "curve":
+            return np.arange(len(self))
+        return self.mesh.ids(self.domain)
 
     def normals(self) -> np.ndarray:
         """(K, 3) float32 units; of faces and shards the mean of their faces by area."""
@@ -70,7 +76,7 @@ class Elements:
         rest = self.centres
         if self.mesh.rest is not self.mesh.points:
             rest = np.stack([self.read(np.ascontiguousarray(c)) for c in self.mesh.rest.T], axis=1)
-        kept |= {REST: rest, NORMAL: self.normals(), ELEMENT_ID: np.arange(len(self))}
+        kept |= {REST: rest, NORMAL: self.normals(), ELEMENT_ID: self.ids()}
         if self.domain == "face" and self.mesh.get("corner", UV) is not None:
             columns = self.mesh.attributes["corner"][UV].T
             kept[UV] = np.stack(

@@ -92,7 +92,8 @@ class Mesh:
         return self.points if rest is None else rest
 
     def ids(self, domain: str) -> np.ndarray:
-        """Stable numbers of the elements: kept through topology changes where provenance is."""
+        """Stable numbers of the elements, which go on through changes of topology: see
+        :meth:`zygomorph.core.geometry.origins.Origin.carry_ids`."""
         kept = self.get(domain, ELEMENT_ID)
         return np.arange(self.count(domain)) if kept is None else kept
 

@@ -1,57 +1,112 @@
-"""Carry attributes through a change of topology.
+"""Origins: which old elements each new element of a changed topology comes from, and in what shares.
 
-A step that makes new elements says, for each, which old elements it comes from and in what
-shares. All attributes are then carried by this one routine.
+Whatever is known of elements follows them by this: positions, attributes, stored masks, ids.
 """
 
 from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
+import scipy
 
-from zygomorph.core.geometry.mesh import DOMAINS, Mesh
+from zygomorph.core.geometry.mesh import DOMAINS, ELEMENT_ID, Mesh
+from zygomorph.core.kernels.combine import combine_rows
 
 
-@dataclass(frozen=True)
-class Provenance:
-    """Parents of each new element.
+@dataclass(frozen=True, eq=False)
+class Origin:
+    """A sparse matrix from old to new elements, row by row, as in SciPy's CSR format.
 
-    parents : (n, k) int, numbers of old elements
-    weights : (n, k) float32, summing to 1 in each row
+    starts : (n + 1,) int32, where the parents of each new element begin
+    parents : (K,) int32, numbers of old elements
+    weights : (K,) float32, summing to 1 for each new element; None where every new element is one
+        old element, unchanged
+    continues : (n,) int32, the old element that each new one goes on as, whose id it keeps; -1
+        where it is a new one. None: those that ``parents`` names, where each has one
     """
 
+    starts: np.ndarray
     parents: np.ndarray
-    weights: np.ndarray
+    weights: np.ndarray | None = None
+    continues: np.ndarray | None = None
 
     @classmethod
-    def taken(cls, parents: np.ndarray) -> Provenance:
+    def taken(cls, parents: np.ndarray) -> Origin:
         """Each new element is one old element, unchanged."""
-        column = np.asarray(parents).reshape(-1, 1)
-        return cls(column, np.ones(column.shape, np.float32))
+        parents = np.ascontiguousarray(parents, np.int32)
+        return cls(np.arange(len(parents) + 1, dtype=np.int32), parents)
+
+    @classmethod
+    def mixed(cls, parents: np.ndarray, weights: np.ndarray) -> Origin:
+        """Each new element comes from equally many: both (n, k)."""
+        count, width = parents.shape
+        return cls(
+            np.arange(count + 1, dtype=np.int32) * np.int32(width),
+            np.ascontiguousarray(parents.reshape(-1), np.int32),
+            np.ascontiguousarray(weights.reshape(-1), np.float32),
+        )
+
+    @classmethod
+    def of_matrix(cls, matrix: scipy.sparse.csr_array, continues: np.ndarray) -> Origin:
+        """From an (n, old) matrix whose rows sum to 1."""
+        return cls(
+            np.ascontiguousarray(matrix.indptr, np.int32),
+            np.ascontiguousarray(matrix.indices, np.int32),
+            np.ascontiguousarray(matrix.data, np.float32),
+            np.ascontiguousarray(continues, np.int32),
+        )
+
+    def __len__(self) -> int:
+        return len(self.starts) - 1
+
+    @cached_property
+    def strongest(self) -> np.ndarray:
+        """(n,) int32: the parent with the largest share, the first of those that share it."""
+        if self.weights is None:
+            return self.parents
+        rows = np.repeat(np.arange(len(self)), np.diff(self.starts))
+        order = np.lexsort((-self.weights, rows))
+        return self.parents[order[self.starts[:-1]]]
 
     def carry(self, values: np.ndarray) -> np.ndarray:
-        """Values of the new elements.
+        """Values of the new elements, (n, …), from those of the old ones.
 
         Real numbers are mixed by weight; whole numbers and flags, which cannot be mixed, come
         from the parent with the largest share.
         """
+        if self.weights is None:
+            return values[self.parents]
         if not np.issubdtype(values.dtype, np.floating):
-            strongest = np.argmax(self.weights, axis=1)
-            return values[self.parents[np.arange(len(self.parents)), strongest]]
-        shape = self.weights.shape + (1,) * (values.ndim - 1)
-        mixed = (values[self.parents] * self.weights.reshape(shape)).sum(axis=1)
-        return mixed.astype(values.dtype)
+            return values[self.strongest]
+        columns = np.ascontiguousarray(values.reshape(len(values), -1), np.float32)
+        out = np.empty((len(self), columns.shape[1]), np.float32)
+        combine_rows(self.starts, self.parents, self.weights, columns, out)
+        return out.reshape(-1, *values.shape[1:]).astype(values.dtype, copy=False)
+
+    def carry_ids(self, ids: np.ndarray) -> np.ndarray:
+        """Ids of the new elements: what goes on keeps its own, and others follow after all old
+        ones."""
+        if self.continues is None:
+            return ids[self.strongest]
+        new = self.continues < 0
+        found = ids[np.maximum(self.continues, 0)] if len(ids) else np.zeros(len(new), np.int64)
+        first = int(ids.max(initial=-1)) + 1
+        found[new] = first + np.arange(np.count_nonzero(new))
+        return found
 
 
 def carry_attributes(
-    old: Mesh, by_domain: Mapping[str, Provenance]
+    old: Mesh, by_domain: Mapping[str, Origin]
 ) -> dict[str, dict[str, np.ndarray]]:
-    """Attributes of the new mesh; a domain without provenance starts with none."""
+    """Attributes of the new mesh; a domain without an origin starts with none."""
     return {
         domain: {
-            name: by_domain[domain].carry(values)
+            name: by_domain[domain].carry_ids(values)
+            if name == ELEMENT_ID
+            else by_domain[domain].carry(values)
             for name, values in old.attributes.get(domain, {}).items()
         }
         for domain in DOMAINS
@@ -59,49 +114,7 @@ def carry_attributes(
     }
 
 
-def carry_some(mesh: Mesh, by_domain: Mapping[str, Provenance]) -> dict[str, dict[str, np.ndarray]]:
-    """Attributes of the new mesh; a domain without provenance keeps those it has."""
+def carry_some(mesh: Mesh, by_domain: Mapping[str, Origin]) -> dict[str, dict[str, np.ndarray]]:
+    """Attributes of the new mesh; a domain without an origin keeps those it has."""
     kept = {domain: dict(named) for domain, named in mesh.attributes.items()}
     return kept | carry_attributes(mesh, by_domain)
-
-
-def between_domains(mesh: Mesh, values: np.ndarray, source: str, target: str) -> np.ndarray:
-    """Read values of one domain on another: a whole is the mean of its parts, a part takes its
-    whole's value.
-
-    values : (n,) float32 for points, corners, faces or shards
-    """
-    if source == target:
-        return values
-    topology = mesh.topology
-    if source == "point" and target == "corner":
-        return values[topology.corners]
-    if source == "face" and target == "corner":
-        return values[topology.corner_face]
-    if source == "corner" and target == "face":
-        return _mean_by(values, topology.corner_face, topology.face_count)
-    if source == "corner" and target == "point":
-        return _mean_by(values, topology.corners, topology.point_count)
-    shard = mesh.get("face", "shard")
-    if source == "face" and target == "shard" and shard is not None:
-        return _mean_by(values, shard, mesh.count("shard"))
-    if source == "shard" and target == "face" and shard is not None:
-        return values[shard]
-    steps = {
-        ("point", "face"): "corner",
-        ("face", "point"): "corner",
-        ("point", "shard"): "face",
-        ("corner", "shard"): "face",
-        ("shard", "point"): "face",
-        ("shard", "corner"): "face",
-    }
-    if (source, target) not in steps:
-        raise ValueError(f"Values on {source}s cannot be read on {target}s here.")
-    middle = steps[source, target]
-    return between_domains(mesh, between_domains(mesh, values, source, middle), middle, target)
-
-
-def _mean_by(values: np.ndarray, group: np.ndarray, count: int) -> np.ndarray:
-    total = np.bincount(group, weights=values, minlength=count)
-    members = np.bincount(group, minlength=count)
-    return (total / np.maximum(members, 1)).astype(np.float32)

@@ -20,3 +20,10 @@ def runs_of(chosen: np.ndarray) -> list[list[int]]:
     """Flags, (n,) bool, as runs of (first, how many)."""
     edges = np.flatnonzero(np.diff(np.concatenate([[False], chosen, [False]]).astype(np.int8)))
     return [[int(a), int(b - a)] for a, b in zip(edges[::2], edges[1::2], strict=True)]
+
+
+def ragged(starts: np.ndarray, lengths: np.ndarray) -> np.ndarray:
+    """The numbers start, start + 1, … of each run after the other; both (n,) int."""
+    total = int(lengths.sum())
+    before = np.cumsum(lengths) - lengths
+    return np.arange(total) + np.repeat(starts - before, lengths)

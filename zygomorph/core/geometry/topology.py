@@ -119,12 +119,17 @@ class Topology:
         return starts, self.corner_face[order]
 
     @cached_property
-    def sides_of_faces(self) -> np.ndarray:
-        """(C, 2) int32: the points that each side of each polygon joins, in its own order."""
+    def next_corner(self) -> np.ndarray:
+        """(C,) int: the corner after each, round its own face."""
         after = np.arange(1, len(self.corners) + 1)
         filled = np.diff(self.face_starts) > 0
         after[self.face_starts[1:][filled] - 1] = self.face_starts[:-1][filled]
-        return np.stack([self.corners, self.corners[after]], axis=1)
+        return after
+
+    @cached_property
+    def sides_of_faces(self) -> np.ndarray:
+        """(C, 2) int32: the points that each side of each polygon joins, in its own order."""
+        return np.stack([self.corners, self.corners[self.next_corner]], axis=1)
 
     @cached_property
     def edges(self) -> np.ndarray:
@@ -132,6 +137,12 @@ class Topology:
         pairs = np.sort(self.sides_of_faces, axis=1)
         _, first = np.unique(self._keys_of(pairs), return_index=True)
         return pairs[first].astype(np.int32)
+
+    @cached_property
+    def side_edges(self) -> np.ndarray:
+        """(C,) int32: number of the edge that the side after each corner is."""
+        keys = self._keys_of(np.sort(self.sides_of_faces, axis=1))
+        return np.searchsorted(self._keys_of(self.edges), keys).astype(np.int32)
 
     @cached_property
     def curve_segments(self) -> np.ndarray:

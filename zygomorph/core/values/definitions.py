@@ -188,13 +188,47 @@ class DeformDefinition(StepDefinition):
         return self.moves_shards
 
 
+# Among what a structure changes with: the faces that the step's mask means.
+MASK_INPUT = "mask"
+
+
+def follow_origin(mesh: Any, structure: Any, *_: Any) -> Any:
+    """Positions of the new points: the mixture of old ones that their origin says."""
+    return structure.origins["point"].carry(mesh.points)
+
+
 @dataclass(frozen=True, kw_only=True)
 class TopologyDefinition(StepDefinition):
-    """``apply(mesh, values, weights, context) -> Mesh`` of another topology."""
+    """A step that makes another topology.
+
+    structure : ``(topology, values, chosen) -> Structure``: the new topology and the origin of its
+        elements. It is kept for the topology and for what ``changes_with`` names, and used again
+        while only positions move. ``chosen`` is (F,) bool, the faces that the mask means, or None
+        for all
+    changes_with : values on which the structure depends, and ``MASK_INPUT`` where the mask decides
+        which faces are changed
+    apply : ``(mesh, structure, values, weights, context) -> (n, 3)`` positions of the new points,
+        by default as their origin says
+    """
+
+    structure: Callable[..., Any]
+    changes_with: frozenset[str] = frozenset()
+    apply: Callable[..., Any] = follow_origin
+
+    def __post_init__(self) -> None:
+        super().__post_init__()
+        unknown = self.changes_with - self.values.keys() - {MASK_INPUT}
+        if unknown:
+            raise ValueError(f"{self.key} changes with what it does not have: {unknown}")
 
     @property
     def changes_topology(self) -> bool:
         return True
+
+    @property
+    def places_rest(self) -> bool:
+        """Whether the rest shape is placed as the points are, instead of following its origin."""
+        return self.apply is not follow_origin
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -8,7 +8,7 @@ import numpy as np
 import scipy
 
 from zygomorph.core.geometry.mesh import Mesh
-from zygomorph.core.geometry.origins import Provenance, carry_some
+from zygomorph.core.geometry.origins import Origin, carry_some
 from zygomorph.core.geometry.repair.shells import edge_uses
 from zygomorph.core.geometry.topology import Topology
 
@@ -67,7 +67,7 @@ def parted(mesh: Mesh) -> Mesh:
     number = owner.copy()
     number[is_copy] = topology.point_count + np.arange(is_copy.sum())
     taken = np.concatenate([np.arange(topology.point_count), owner[is_copy]])
-    attributes = carry_some(mesh, {"point": Provenance.taken(taken)})
+    attributes = carry_some(mesh, {"point": Origin.taken(taken)})
     return replace(
         mesh,
         points=np.ascontiguousarray(mesh.points[taken]),

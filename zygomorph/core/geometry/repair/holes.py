@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from zygomorph.core.geometry.mesh import Mesh
-from zygomorph.core.geometry.origins import Provenance, carry_attributes
+from zygomorph.core.geometry.origins import Origin, carry_attributes
 from zygomorph.core.geometry.repair.shells import edge_uses, parts_of
 from zygomorph.core.geometry.topology import Topology
 
@@ -141,11 +141,11 @@ def filled(mesh: Mesh, holes: Sequence[np.ndarray] | None = None) -> Mesh:
     attributes = carry_attributes(
         mesh,
         {
-            "corner": Provenance.taken(np.concatenate(corner_from)),
-            "face": Provenance.taken(np.concatenate(beside)),
+            "corner": Origin.taken(np.concatenate(corner_from)),
+            "face": Origin.taken(np.concatenate(beside)),
         },
     )
-    means = [Provenance(begin[h][None, :], np.full((1, len(h)), 1 / len(h))) for h in large]
+    means = [Origin.mixed(begin[h][None, :], np.full((1, len(h)), 1 / len(h))) for h in large]
 
     def grown(values: np.ndarray) -> np.ndarray:
         return np.concatenate([values, *(mean.carry(values) for mean in means)])

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from zygomorph.core.geometry.mesh import Mesh
-from zygomorph.core.geometry.origins import Provenance, carry_some
+from zygomorph.core.geometry.origins import Origin, carry_some
 from zygomorph.core.geometry.topology import Topology
 
 
@@ -26,7 +26,7 @@ def without_loose_points(mesh: Mesh) -> Mesh:
     kept = np.delete(np.arange(topology.point_count), loose)
     number = np.zeros(topology.point_count, np.int32)
     number[kept] = np.arange(len(kept))
-    attributes = carry_some(mesh, {"point": Provenance.taken(kept)})
+    attributes = carry_some(mesh, {"point": Origin.taken(kept)})
     return Mesh(
         np.ascontiguousarray(mesh.points[kept]),
         Topology(
@@ -62,7 +62,7 @@ def without_doubled_faces(mesh: Mesh) -> Mesh:
     faces = np.delete(np.arange(topology.face_count), doubled)
     corners = np.flatnonzero(~np.isin(topology.corner_face, doubled))
     sizes = np.diff(topology.face_starts)[faces]
-    taken = {"corner": Provenance.taken(corners), "face": Provenance.taken(faces)}
+    taken = {"corner": Origin.taken(corners), "face": Origin.taken(faces)}
     attributes = carry_some(mesh, taken)
     return Mesh(
         mesh.points,

@@ -9,7 +9,7 @@ import numpy as np
 import scipy
 
 from zygomorph.core.geometry.mesh import Mesh
-from zygomorph.core.geometry.origins import Provenance, carry_attributes, carry_some
+from zygomorph.core.geometry.origins import Origin, carry_attributes, carry_some
 from zygomorph.core.geometry.topology import Topology
 
 
@@ -59,9 +59,9 @@ def joined(mesh: Mesh, distance: float) -> Mesh:
     attributes = carry_attributes(
         mesh,
         {
-            "point": Provenance.taken(first),
-            "corner": Provenance.taken(kept),
-            "face": Provenance.taken(faces),
+            "point": Origin.taken(first),
+            "corner": Origin.taken(kept),
+            "face": Origin.taken(faces),
         },
     )
     size = np.bincount(number)
@@ -92,7 +92,7 @@ def split_by(mesh: Mesh, label: np.ndarray) -> Mesh:
     used, places = np.unique(np.concatenate([keys, own]), return_inverse=True)
     corners, curve_points = np.split(places, [len(keys)])
     points = used % topology.point_count
-    attributes = carry_some(mesh, {"point": Provenance.taken(points)})
+    attributes = carry_some(mesh, {"point": Origin.taken(points)})
     return replace(
         mesh,
         points=np.ascontiguousarray(mesh.points[points]),

@@ -13,8 +13,8 @@ from zygomorph.core.values.value import choice, number
 
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
-    ids = mesh.ids("point").astype(np.float32)
-    place = ids / np.float32(max(len(ids) - 1, 1))
+    ids = mesh.ids("point")
+    place = ids.astype(np.float32) / np.float32(max(int(ids.max(initial=0)), 1))
     if values.discrete("way") == "rises":
         return place
     edge = np.maximum(values.array("edge") / np.float32(100), np.float32(1e-6))

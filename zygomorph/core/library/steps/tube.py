@@ -9,8 +9,9 @@ from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.geometry.curve_frames import curve_frames
-from zygomorph.core.geometry.mesh import REST, UV, Mesh
-from zygomorph.core.geometry.origins import Provenance, carry_attributes
+from zygomorph.core.geometry.mesh import UV, Mesh
+from zygomorph.core.geometry.origins import Origin
+from zygomorph.core.geometry.structure import Structure
 from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.values.definitions import TopologyDefinition
 from zygomorph.core.values.grips import Y, reach
@@ -80,27 +81,29 @@ def skin_topology(topology: Topology, sides: int, caps: bool) -> tuple[Topology,
     return made, np.concatenate(uv) if uv else np.zeros((0, 2), np.float32)
 
 
-def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
-    topology = mesh.topology
+def structure(topology: Topology, values: Resolved, chosen: np.ndarray | None) -> Structure:
     if topology.curve_count == 0:
         raise ZygomorphError(
             "There are no curves here.", "Tube works on lines, circles, helices and strands."
         )
     sides = values.count("sides")
     within_budget(len(topology.curve_points) * sides, RING_BYTES)
+    made, uv = skin_topology(topology, sides, values.discrete("caps"))
+    origin = Origin.taken(np.repeat(topology.curve_points, sides))
+    return Structure(made, {"point": origin}, {"corner": {UV: uv}})
+
+
+def apply(
+    mesh: Mesh, structure: Structure, values: Resolved, weights: np.ndarray, context: Context
+) -> np.ndarray:
+    topology = mesh.topology
     lengths = np.diff(topology.curve_starts)
     order = np.arange(len(topology.curve_points)) - np.repeat(topology.curve_starts[:-1], lengths)
     share = order / np.maximum(np.repeat(lengths, lengths) - 1, 1)
     taper = values.scalar("taper") / 100
     radius = values.scalar("radius") * (1 - taper * share)
     radius = radius * (weights[topology.curve_points] if len(weights) > 1 else weights)
-    key = (sides, values.discrete("caps"))
-    made, uv = topology.derived(("tube", *key), lambda: skin_topology(topology, *key))
-    points = _skin(topology, mesh.points, radius, sides)
-    rest = points if mesh.rest is mesh.points else _skin(topology, mesh.rest, radius, sides)
-    parents = Provenance.taken(np.repeat(topology.curve_points, sides))
-    carried = carry_attributes(mesh, {"point": parents}).get("point", {})
-    return Mesh(points, made, {"point": carried | {REST: rest}, "corner": {UV: uv}})
+    return _skin(topology, mesh.points, radius, values.count("sides"))
 
 
 DEFINITION = TopologyDefinition(
@@ -139,6 +142,8 @@ DEFINITION = TopologyDefinition(
         "caps": switch(True, "Caps", "Close the ends of open curves."),
     },
     sentence="Tube of {radius}, {sides} sides[, {taper} thinner at the end]",
+    structure=structure,
+    changes_with=frozenset({"sides", "caps"}),
     apply=apply,
     grips=(reach("radius", Y),),
     acts_on=lambda mesh: mesh.topology.curve_count > 0,

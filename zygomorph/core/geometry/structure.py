@@ -1,0 +1,64 @@
+"""What a change of topology comes to apart from where the points are: made once, used every frame."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from zygomorph.core.geometry.mesh import ELEMENT_ID, REST, Mesh
+from zygomorph.core.geometry.origins import Origin
+from zygomorph.core.geometry.topology import Topology
+
+
+@dataclass(frozen=True, eq=False)
+class Structure:
+    """The topology that a step makes of another, and where each new element comes from.
+
+    origins : by domain; a domain that is not there starts with no attributes
+    attributes : domain -> name -> array, of what the step makes itself and does not take over
+    """
+
+    topology: Topology
+    origins: Mapping[str, Origin]
+    attributes: Mapping[str, Mapping[str, np.ndarray]] = field(default_factory=dict)
+    # The last array of each attribute that was carried, and what it became: what does not move
+    # is not carried anew at every frame.
+    _last: dict[tuple[str, str], tuple[np.ndarray | None, np.ndarray]] = field(default_factory=dict)
+
+    def carried(self, mesh: Mesh, points: np.ndarray) -> Mesh:
+        """The new mesh at these positions, with all that is known of the old one's elements, the
+        rest shape included."""
+        found: dict[str, dict[str, np.ndarray]] = {}
+        for domain, origin in self.origins.items():
+            own = self.attributes.get(domain, {})
+            found[domain] = {
+                name: self._once(domain, name, values, origin)
+                for name, values in mesh.attributes.get(domain, {}).items()
+                if name not in own and name != ELEMENT_ID
+            }
+            ids = mesh.get(domain, ELEMENT_ID)
+            found[domain][ELEMENT_ID] = self._ids(domain, ids, mesh.count(domain), origin)
+        if "face" in self.origins and "shard" not in self.origins and "shard" in mesh.attributes:
+            # Faces know their shards, and these are the same.
+            found["shard"] = dict(mesh.attributes["shard"])
+        for domain, own in self.attributes.items():
+            found[domain] = found.get(domain, {}) | dict(own)
+        found.setdefault("point", {}).setdefault(REST, points)
+        return Mesh(points, self.topology, found)
+
+    def _once(self, domain: str, name: str, values: np.ndarray, origin: Origin) -> np.ndarray:
+        source, made = self._last.get((domain, name), (None, values))
+        if source is not values:
+            made = origin.carry(values)
+            self._last[domain, name] = (values, made)
+        return made
+
+    def _ids(self, domain: str, ids: np.ndarray | None, count: int, origin: Origin) -> np.ndarray:
+        known = self._last.get((domain, ELEMENT_ID))
+        if known is not None and known[0] is ids:
+            return known[1]
+        made = origin.carry_ids(np.arange(count) if ids is None else ids)
+        self._last[domain, ELEMENT_ID] = (ids, made)
+        return made
