@@ -164,12 +164,37 @@ def test_a_frame_holds_the_evaluators_points_and_normals(client, sample):
     assert np.einsum("ij,ij->i", normal, point_normals(truth.mesh)).min() > 0.99999
 
 
-def test_topology_is_sent_only_when_it_is_new(client, sample):
+def topology_of(client, header):
+    """What the frames that name a topology have in common."""
+    return read_frame(client.get(f"/api/topologies/{header['topology']}").data)
+
+
+def test_frames_name_a_topology_that_is_fetched_by_itself(client, sample):
     header, blocks = read_frame(client.get(frame_url(sample)).data)
-    assert blocks["triangles"].shape == (320, 3)
-    assert blocks["edges"].shape == (480, 2)
-    _, again = read_frame(client.get(frame_url(sample, 1, have=header["topology"])).data)
-    assert "triangles" not in again
+    assert not {"triangles", "edges", "segments"} & blocks.keys()
+    answer = client.get(f"/api/topologies/{header['topology']}")
+    assert "immutable" in answer.headers["Cache-Control"]
+    own, faces = read_frame(answer.data)
+    assert own["topology"] == header["topology"]
+    assert own["closed"] is True
+    assert faces["triangles"].shape == (320, 3)
+    assert faces["edges"].shape == (480, 2)
+    later, _ = read_frame(client.get(frame_url(sample, 1)).data)
+    assert later["topology"] == header["topology"]
+
+
+def test_a_topology_that_is_not_known_says_what_brings_it_back(client):
+    answer = client.get(f"/api/topologies/{'0' * 24}")
+    assert answer.status_code == 404
+    assert "Ask for the frame again" in answer.json["error"]["hint"]
+    assert client.get("/api/topologies/nonsense").status_code == 422
+
+
+def test_a_hexagon_is_a_fan_and_a_dented_one_is_cut_as_it_lies_at_rest(client):
+    tiles = {"step": "tiling", "values": {"kind": "hexagon", "columns": 2, "rows": 2}}
+    header, _ = frames_of(client, tiles)
+    _, faces = topology_of(client, header)
+    assert faces["triangles"][:4].tolist() == [[0, 1, 2], [0, 2, 3], [0, 3, 4], [0, 4, 5]]
 
 
 def frames_of(client, *steps, **query):
@@ -181,7 +206,8 @@ def frames_of(client, *steps, **query):
 def test_curves_are_sent_as_the_segments_that_join_their_points(client):
     header, blocks = frames_of(client, {"step": "circle", "values": {"count": 5}})
     assert (header["points"], header["faces"], header["curves"]) == (5, 0, 1)
-    assert blocks["segments"].tolist() == [[0, 1], [1, 2], [2, 3], [3, 4], [4, 0]]
+    _, curves = topology_of(client, header)
+    assert curves["segments"].tolist() == [[0, 1], [1, 2], [2, 3], [3, 4], [4, 0]]
     assert "normals" not in blocks
 
 

@@ -32,7 +32,9 @@ def test_a_rounded_cube_has_the_points_of_the_published_rules():
     # to 3/4, and the middles of faces stay (worked out by hand from the rules).
     mesh = made(CUBE, subdivide())
     assert (len(mesh.points), mesh.topology.face_count) == (26, 24)
-    kinds = {tuple(float(c) for c in np.sort(np.abs(p)).round(5)) for p in mesh.points.astype(float)}
+    kinds = {
+        tuple(float(c) for c in np.sort(np.abs(p)).round(5)) for p in mesh.points.astype(float)
+    }
     fifth = round(5 / 9, 5)
     assert kinds == {(fifth, fifth, fifth), (0.0, 0.75, 0.75), (0.0, 0.0, 1.0)}
 
@@ -86,17 +88,16 @@ def test_plain_keeps_the_shape(form, levels):
 def test_plain_triangles_are_those_of_a_reference_library():
     base = {"step": "icosphere", "values": {"halvings": 1}}
     before, after = made(base), made(base, subdivide(1, "plain"))
-    points, faces = trimesh.remesh.subdivide(
-        before.points, before.topology.corners.reshape(-1, 3)
-    )
+    points, faces = trimesh.remesh.subdivide(before.points, before.topology.corners.reshape(-1, 3))
     assert len(points) == len(after.points)
     assert len(faces) == after.topology.face_count
     assert np.allclose(np.sort(points, axis=0), np.sort(after.points, axis=0), atol=1e-6)
 
 
 def test_a_sheet_keeps_its_corners_and_its_straight_rim():
-    mesh = made({"step": "sheet", "values": {"width": 2, "depth": 2, "columns": 3, "rows": 3}},
-                subdivide(2))
+    mesh = made(
+        {"step": "sheet", "values": {"width": 2, "depth": 2, "columns": 3, "rows": 3}}, subdivide(2)
+    )
     for x in (-1, 1):
         for z in (-1, 1):
             assert np.abs(mesh.points - [x, 0, z]).max(axis=1).min() < 1e-6
@@ -141,8 +142,11 @@ def test_shares_sum_to_one_and_the_surface_stays_whole(seed, levels, smooth):
 
 
 def test_stored_masks_uvs_and_the_rest_shape_come_along():
-    stored = {"step": "inflate", "values": {"amount": 0.0},
-              "where": {"layers": [HALF], "store": "half"}}
+    stored = {
+        "step": "inflate",
+        "values": {"amount": 0.0},
+        "where": {"layers": [HALF], "store": "half"},
+    }
     push = {"step": "inflate", "values": {"amount": 0.3}}
     base = {"step": "sheet", "values": {"width": 2, "depth": 2, "columns": 4, "rows": 4}}
     mesh = made(base, stored, push, subdivide(1, "plain"))
@@ -212,8 +216,12 @@ def test_what_has_no_faces_says_so():
 def test_curves_go_on_through_the_points_that_stay():
     mesh = made(CUBE)
     curved = Topology(
-        8, mesh.topology.corners, mesh.topology.face_starts,
-        np.array([0, 1, 2], np.int32), np.array([0, 3], np.int32), np.array([False]),
+        8,
+        mesh.topology.corners,
+        mesh.topology.face_starts,
+        np.array([0, 1, 2], np.int32),
+        np.array([0, 3], np.int32),
+        np.array([False]),
     )
     structure = subdivided(curved, 2, True)
     assert structure.topology.curve_points.tolist() == [0, 1, 2]

@@ -16,34 +16,30 @@ from zygomorph.core.document.study import Study
 from zygomorph.core.evaluation.evaluate import Result
 from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.formats.encode import Encoded, encode
-from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.shared.colouring import colour_values
 from zygomorph.core.values.gradients import gradient_table
 
 MAGIC = b"ZYGF"
-VERSION = 2
+VERSION = 3
 MEDIA_TYPE = "application/vnd.zygomorph.frame"
 
 
 @dataclass(frozen=True)
 class FrameOptions:
-    """have : topologies the client holds; exact : points as float32 instead of 16 bits
-    every : of points without faces and curves, only every so many
+    """exact : points as float32 instead of 16 bits
+    stride : of points without faces and curves, only every so many
     rest : the rest shape as well"""
 
     frame: float
     final: bool = False
-    have: frozenset[str] = frozenset()
     exact: bool = False
     stride: int = 1
     rest: bool = False
 
     @classmethod
     def of(cls, query: FrameQuery) -> FrameOptions:
-        held = frozenset(name for name in query.have.split(",") if name)
-        return cls(
-            query.frame, query.quality == "final", held, query.exact, query.stride, query.rest
-        )
+        return cls(query.frame, query.quality == "final", query.exact, query.stride, query.rest)
 
 
 _NAMES = {np.dtype(n): n for n in ("uint8", "int16", "uint16", "uint32", "float32")}
@@ -101,13 +97,17 @@ class Packed:
         return self._bytes[start : start + room.size].view(room.kind).reshape(room.shape)
 
 
-def _topology_blocks(mesh: Mesh) -> dict[str, np.ndarray]:
-    topology = mesh.topology
-    return {
-        "triangles": topology.triangles(mesh.points).astype(np.uint32),
+def pack_topology(topology: Topology) -> memoryview:
+    """What a viewer needs of a topology besides the points of its frames."""
+    blocks = {
+        "triangles": topology.drawn_triangles.astype(np.uint32),
         "edges": topology.edges.astype(np.uint32),
         "segments": topology.curve_segments.astype(np.uint32),
     }
+    header = {"topology": topology.digest, "closed": topology.closed}
+    packed = Packed(header, {name: Room.of(array) for name, array in blocks.items()})
+    packed.fill(blocks)
+    return packed.data
 
 
 def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOptions) -> memoryview:
@@ -134,19 +134,15 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
         blocks["rest"] = np.ascontiguousarray(mesh.rest, np.float32)
     if colouring.values is not None:
         blocks["gradient"] = gradient_table(look.discrete("gradient"))
-    digest = topology.digest
-    if digest not in options.have:
-        blocks |= _topology_blocks(mesh)
     header = {
         "piece": piece_id,
         "frame": options.frame,
         "key": result.key,
-        "topology": digest,
+        "topology": topology.digest,
         "points": result.whole,
         "drawn": count,
         "faces": topology.face_count,
         "curves": topology.curve_count,
-        "closed": topology.closed,
         "low": [float(v) for v in result.low],
         "high": [float(v) for v in result.high],
         "place": [float(v) for v in result.place.T.reshape(-1)],

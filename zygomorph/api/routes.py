@@ -267,6 +267,13 @@ def get_frame(path: shapes.PiecePath, query: shapes.FrameQuery) -> Response:
     return _frame_response(data, IMMUTABLE, started)
 
 
+@api.get("/topologies/<string:digest>", responses={200: BINARY})
+def get_topology(path: shapes.TopologyPath) -> Response:
+    """Triangles, edges and curves that frames name by this digest, of which they are the same."""
+    started = clock.perf_counter()
+    return _frame_response(service().topology(path.digest), IMMUTABLE, started)
+
+
 @api.post("/studies/<string:study_id>/pieces/<string:piece_id>/preview", responses={200: BINARY})
 def preview(path: shapes.PiecePath, body: shapes.PreviewBody) -> Response:
     """One frame with changes that are not stored. Answers 204 where a newer request came in."""
@@ -275,7 +282,7 @@ def preview(path: shapes.PiecePath, body: shapes.PreviewBody) -> Response:
     document, _ = apply_edit(stored, body.operations)
     study = service().study(check_document(document).document if body.operations else document)
     final = body.quality == "final"
-    options = FrameOptions(body.frame, final, frozenset(body.have), body.exact, body.stride)
+    options = FrameOptions(body.frame, final, body.exact, body.stride)
     asker = (body.window, path.study_id, path.piece_id)
     data = service().preview(
         study,

@@ -13,7 +13,7 @@ import numpy as np
 
 from zygomorph.api.debounce import Debounce
 from zygomorph.api.events import Events
-from zygomorph.api.frames import FrameOptions, pack_frame
+from zygomorph.api.frames import FrameOptions, pack_frame, pack_topology
 from zygomorph.api.lanes import PATIENCE_S, Lanes
 from zygomorph.api.thumbnails import Thumbnails
 from zygomorph.core.animation.sound.audible import audible
@@ -25,6 +25,7 @@ from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.evaluation.keys import piece_key
 from zygomorph.core.evaluation.plan import plan_piece, to_stage, used_pieces
+from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.inspect.address_words import address_words
 from zygomorph.core.inspect.seam import Seam, seam_of_study
 from zygomorph.core.inspect.sentences import describe_motion, lanes_of
@@ -36,11 +37,13 @@ from zygomorph.core.transforms.world_transform import WorldTransform, parents_of
 from zygomorph.jobs.delivery import clear_left
 from zygomorph.jobs.runner import Job, Jobs, Work
 from zygomorph.store.assets import Assets
-from zygomorph.store.database import open_engine
+from zygomorph.store.database import NotStored, open_engine
 from zygomorph.store.presets import Presets
 from zygomorph.store.studies import Stored, Studies
 
 FRAME_CACHE_BYTES = 256_000_000
+# Topologies of frames that were made lately, which viewers ask for after them.
+TOPOLOGY_BYTES = 192_000_000
 # What is made quickly is not worth keeping: viewers keep their frames themselves, and fresh memory
 # for one more costs a tenth of computing it again.
 KEPT_FROM_S = 0.02
@@ -80,6 +83,7 @@ class Service:
         self._lanes = Lanes(CORES)
         self._by_key: Memo[Study] = Memo(MAX_KEYS)
         self._frames: Memo[memoryview] = Memo(FRAME_CACHE_BYTES)
+        self._topologies: Memo[Topology] = Memo(TOPOLOGY_BYTES)
         self._seams: Memo[list[Seam]] = Memo(1_000_000)
         self.thumbnails = Thumbnails(
             folder / "thumbnails",
@@ -176,8 +180,7 @@ class Service:
 
         Raises Cancelled where who asked has left.
         """
-        have = ",".join(sorted(options.have))
-        key = f"{piece_key(study, piece, options.final)}/{options.frame}/{mask_of}/{have}"
+        key = f"{piece_key(study, piece, options.final)}/{options.frame}/{mask_of}"
         key += ("/exact" if options.exact else "") + f"/{options.stride}"
         key += "/rest" if options.rest else ""
         kept = self._frames.get(key)
@@ -251,10 +254,24 @@ class Service:
             with enter(request.patience), cancelled_when(request.cancelled):
                 GATE.suit(len(result.mesh.points))
                 packed = pack_frame(study, request.piece, result, options)
+                self._topologies.put(result.mesh.topology.digest, result.mesh.topology)
             self.evaluator.recount()
             return packed, clock.perf_counter() - started
 
         return self._lanes.run(work, f"{study_id}/{request.piece}", request.shared)
+
+    def topology(self, digest: str) -> memoryview:
+        """What frames that name this digest have in common. Raises NotStored where no such frame
+        was made lately; making one of them again brings it back."""
+        topology = self._topologies.get(digest)
+        if topology is None:
+            raise NotStored(
+                f"The topology {digest} is not here any more.", "Ask for the frame again."
+            )
+        with GATE.narrow(PATIENCE_S):
+            packed = pack_topology(topology)
+        self._topologies.recount()
+        return packed
 
     def seams(self, study: Study) -> list[Seam]:
         key = "/".join(piece_key(study, p["id"], False) for p in study.pieces) or "none"

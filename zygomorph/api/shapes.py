@@ -28,6 +28,10 @@ class PiecePath(StudyPath):
     piece_id: Annotated[str, Field(max_length=40)]
 
 
+class TopologyPath(BaseModel):
+    digest: Annotated[str, Field(pattern=r"^[0-9a-f]{24}$")]
+
+
 class JobPath(BaseModel):
     job_id: Annotated[str, Field(max_length=40)]
 
@@ -246,15 +250,14 @@ def _schema_of(model: type[BaseModel]) -> dict[str, Any]:
 
 
 class FrameQuery(BaseModel):
-    """key : the content key from the study's motion; have : topologies held, with commas;
+    """key : the content key from the study's motion;
     many : one of many frames that are wanted, as in playing, so that each takes one core only;
-    every : of points without faces and curves send only every so many;
+    stride : of points without faces and curves send only every so many;
     rest : send the rest shape as well, for what is drawn on it"""
 
     key: Annotated[str, Field(max_length=64)]
     frame: Frame = 0.0
     quality: Quality = "draft"
-    have: Annotated[str, Field(max_length=400)] = ""
     mask_of: Annotated[str, Field(max_length=40)] | None = None
     exact: bool = False
     many: bool = False
@@ -278,7 +281,6 @@ class PreviewBody(Strict):
     operations: Annotated[list[Operation], Field(max_length=500)] = []
     frame: Frame = 0.0
     quality: Quality = "draft"
-    have: Annotated[list[str], Field(max_length=16)] = []
     mask_of: Annotated[str, Field(max_length=40)] | None = None
     exact: bool = False
     stride: Annotated[int, Field(ge=1, le=1000)] = 1

@@ -56,16 +56,13 @@ def bench_http() -> list[Result]:
         state = json.loads(ask("POST", "/api/studies", document))
         base = f"/api/studies/{state['id']}/pieces/ball/frame?key={state['motion'][0]['key']}"
 
-        def fetch(frame: int, have: str) -> bytes:
-            return ask("GET", f"{base}&frame={frame}&have={have}")
+        def fetch(frame: int) -> bytes:
+            return ask("GET", f"{base}&frame={frame}")
 
-        first = fetch(0, "")
-        header = json.loads(first[12 : 12 + int.from_bytes(first[8:12], "little")])
-        have = header["topology"]
-        for frame in range(1, 22):
-            fetch(frame, have)
+        for frame in range(22):
+            fetch(frame)
         # Each frame is asked for once, so that none comes from the server's own cache.
-        times = [timed(lambda f=f: fetch(f, have)) * 1000 for f in range(22, 222)]  # type: ignore[misc]
+        times = [timed(lambda f=f: fetch(f)) * 1000 for f in range(22, 222)]  # type: ignore[misc]
     return [
         result("http_frame_ms_median", float(np.median(times)), "ms", 5.0),
         result("http_frame_ms_p95", float(np.percentile(times, 95)), "ms", 12.0),

@@ -20,6 +20,7 @@ SUBJECTS: dict[str, tuple[str, ...]] = {
     "loop.bench_loop": ("loop_",),
     "small.bench_small": ("small_",),
     "large.bench_formula": ("formula_",),
+    "topology.bench_topology": ("topology_",),
     "stage.bench_stage": (
         "server_ready",
         "first_picture",

@@ -130,6 +130,6 @@ class Assets:
             return no_assets(digest)
         mesh, _ = read_mesh(row.data, row.filename)
         # Its polygons are cut as they lie in the file, whatever becomes of it.
-        mesh = replace(mesh, topology=mesh.topology.triangulated(mesh.points))
+        mesh = replace(mesh, topology=mesh.topology.triangulated(mesh.rest))
         self._meshes.put(digest, mesh, mesh.size_in_bytes)
         return mesh

@@ -10,8 +10,6 @@ export interface FrameHeader {
   drawn: number;
   faces: number;
   curves: number;
-  /** Whether the surface has no border. */
-  closed: boolean;
   low: [number, number, number];
   high: [number, number, number];
   place: number[];
@@ -29,10 +27,13 @@ export interface FrameHeader {
 
 export interface Topology {
   digest: string;
+  /** Whether the surface has no border. */
+  closed: boolean;
   triangles: Uint32Array;
   edges: Uint32Array;
   /** Points that the curves join, in pairs. */
   segments: Uint32Array;
+  bytes: number;
 }
 
 export interface FrameData {
@@ -44,11 +45,14 @@ export interface FrameData {
   normals: Int16Array | null;
   /** Unquantised points; sent where facets are shaded, since facets would show the steps. */
   exact: Float32Array | null;
-  /** Points of the rest shape; sent where they were asked for. */
-  rest: Float32Array | null;
   mask: Uint8Array | null;
   gradient: Uint8Array | null;
   bytes: number;
+}
+
+/** The bytes are not what docs/wire.md describes. */
+function notAFrame(): Error {
+  return new Error("This is not a frame.");
 }
 
 const TYPES = {
@@ -59,55 +63,60 @@ const TYPES = {
   float32: Float32Array,
 } as const;
 
-const kept = new Map<string, Topology>();
-const KEPT_TOPOLOGIES = 8;
-
-/** Topologies held, newest last; the server leaves out what is named here. */
-export function heldTopologies(): string[] {
-  return [...kept.keys()];
+interface Packed {
+  header: { blocks: { name: string; type: string; shape: number[]; offset: number }[] };
+  blocks: Record<string, unknown>;
 }
 
-/** The frame came without its topology, which was dropped since it was asked for. */
-export class TopologyDropped extends Error {}
-
-function topologyOf(digest: string, blocks: Record<string, unknown>): Topology {
-  const found = blocks.triangles
-    ? {
-        digest,
-        triangles: blocks.triangles as Uint32Array,
-        edges: blocks.edges as Uint32Array,
-        segments: blocks.segments as Uint32Array,
-      }
-    : kept.get(digest);
-  if (!found) throw new TopologyDropped("The faces of this frame are not here any more.");
-  kept.delete(digest);
-  kept.set(digest, found);
-  while (kept.size > KEPT_TOPOLOGIES) kept.delete(kept.keys().next().value as string);
-  return found;
-}
-
-/** @throws TopologyDropped; Error for bytes that are no frame */
-export function readFrame(buffer: ArrayBuffer): FrameData {
+function unpack(buffer: ArrayBuffer): Packed {
   const view = new DataView(buffer);
-  if (view.getUint32(0, false) !== 0x5a594746) throw new Error("This is not a frame.");
+  if (view.getUint32(0, false) !== 0x5a594746) throw notAFrame();
   const length = view.getUint32(8, true);
   const text = new TextDecoder().decode(new Uint8Array(buffer, 12, length));
-  const header = JSON.parse(text) as FrameHeader;
+  const header = JSON.parse(text) as Packed["header"];
   const blocks: Record<string, unknown> = {};
   for (const block of header.blocks) {
     const Type = TYPES[block.type as keyof typeof TYPES];
     const count = block.shape.reduce((a, b) => a * b, 1);
     blocks[block.name] = new Type(buffer, 12 + length + block.offset, count);
   }
+  return { header, blocks };
+}
+
+/** What the frames of one topology have in common. @throws Error for bytes that are none */
+export function readTopology(buffer: ArrayBuffer): Topology {
+  const { header, blocks } = unpack(buffer);
+  const { topology, closed } = header as unknown as { topology: string; closed: boolean };
+  return {
+    digest: topology,
+    closed,
+    triangles: blocks.triangles as Uint32Array,
+    edges: blocks.edges as Uint32Array,
+    segments: blocks.segments as Uint32Array,
+    bytes: buffer.byteLength,
+  };
+}
+
+/** A frame, and its topology by its name. @throws Error for bytes that are no frame */
+export async function readFrame(
+  buffer: ArrayBuffer,
+  topologyOf: (digest: string) => Promise<Topology>,
+): Promise<FrameData> {
+  const { header: read, blocks } = unpack(buffer);
+  const header = read as unknown as FrameHeader;
   return {
     header,
-    topology: topologyOf(header.topology, blocks),
+    topology: await topologyOf(header.topology),
     points: blocks.points as Uint16Array,
     normals: (blocks.normals as Int16Array | undefined) ?? null,
     exact: (blocks.exact as Float32Array | undefined) ?? null,
-    rest: (blocks.rest as Float32Array | undefined) ?? null,
     mask: (blocks.mask as Uint8Array | undefined) ?? null,
     gradient: (blocks.gradient as Uint8Array | undefined) ?? null,
     bytes: buffer.byteLength,
   };
+}
+
+/** The rest shape alone of a frame that was asked for with it. */
+export function restOf(buffer: ArrayBuffer): Float32Array | null {
+  return (unpack(buffer).blocks.rest as Float32Array | undefined) ?? null;
 }

@@ -5,6 +5,7 @@ import type { FrameData } from "../api/frame";
 import { useInterface } from "../common/store/store";
 import { beforeView, shading } from "./beforeView";
 import { facingTriangles } from "./facing";
+import { FrameBuffer, IndexBuffer } from "./frameBuffers";
 import { release } from "./keptShaders";
 import { makeDepth, makeLines, makeSurface, makeUniforms } from "./material";
 import { makeQuick } from "./fastMaterial";
@@ -18,34 +19,6 @@ interface Props {
   data: FrameData;
   place: number[];
   showHeat: boolean;
-}
-
-/** A buffer on the graphics card that is written over from frame to frame, not made anew. */
-class FrameBuffer {
-  buffer: THREE.InterleavedBuffer;
-
-  constructor(private stride: number) {
-    this.buffer = new THREE.InterleavedBuffer(new Float32Array(0), stride);
-  }
-
-  get array() {
-    return this.buffer.array;
-  }
-
-  fill(array: THREE.TypedArray) {
-    const same = array.length === this.array.length && array.constructor === this.array.constructor;
-    if (!same) {
-      this.buffer = new THREE.InterleavedBuffer(array, this.stride);
-      this.buffer.setUsage(THREE.DynamicDrawUsage);
-    } else if (array !== this.array) {
-      this.buffer.array = array;
-      this.buffer.needsUpdate = true;
-    }
-  }
-
-  attribute(size: number, normalized = false) {
-    return new THREE.InterleavedBufferAttribute(this.buffer, size, 0, normalized);
-  }
 }
 
 class PieceObject {
@@ -68,8 +41,9 @@ class PieceObject {
   readonly strokes = new Strokes(this.uniforms);
   readonly group = new THREE.Group();
   private topology = "";
-  private all = new THREE.BufferAttribute(new Uint32Array(0), 1);
-  private facing = this.all;
+  private readonly all = new IndexBuffer();
+  private readonly edges = new IndexBuffer();
+  private facing = new THREE.BufferAttribute(new Uint32Array(0), 1);
   /** All triangles, once they were drawn. */
   private given: THREE.BufferAttribute | null = null;
   private isQuick = false;
@@ -97,12 +71,19 @@ class PieceObject {
     this.shown = data;
     if (this.topology !== header.topology) {
       this.topology = header.topology;
-      this.geometry.dispose();
-      this.all = new THREE.BufferAttribute(topology.triangles, 1);
-      this.facing = new THREE.BufferAttribute(new Uint32Array(topology.triangles.length), 1);
-      this.facing.setUsage(THREE.DynamicDrawUsage);
-      this.geometry.setIndex(this.all);
-      this.lineGeometry.setIndex(new THREE.BufferAttribute(topology.edges, 1));
+      this.given = null;
+      this.all.fill(topology.triangles);
+      this.edges.fill(topology.edges);
+      if (this.facing.array.length !== this.all.attribute.array.length) {
+        this.facing = new THREE.BufferAttribute(
+          new Uint32Array(this.all.attribute.array.length),
+          1,
+        );
+        this.facing.setUsage(THREE.DynamicDrawUsage);
+      }
+      this.drawAll();
+      this.lineGeometry.setIndex(this.edges.attribute);
+      this.lineGeometry.setDrawRange(0, this.edges.count);
     }
     this.packed.fill(data.points);
     this.normals.fill(data.normals ?? new Int16Array(0));
@@ -128,6 +109,7 @@ class PieceObject {
     // Under the name "normal", without which three.js would shade every triangle flat.
     this.geometry.setAttribute("normal", this.normals.attribute(2, true));
     this.geometry.setAttribute("mask", mask);
+    this.pointGeometry.setDrawRange(0, header.drawn);
     this.pointGeometry.setAttribute("position", position);
     this.pointGeometry.setAttribute("value", value);
     this.pointGeometry.setAttribute("mask", mask);
@@ -162,10 +144,11 @@ class PieceObject {
     const { material, visible } = this.mesh;
     const data = this.shown;
     // The shadow's picture swaps all triangles in, which the card must have been given by then.
-    const sorted = material === this.quick || (drawing.inSoftware && this.given === this.all);
-    if (!visible || !sorted || !data?.header.closed) {
+    const sorted =
+      material === this.quick || (drawing.inSoftware && this.given === this.all.attribute);
+    if (!visible || !sorted || !data?.topology.closed) {
       this.uniforms.uSide.value = 0;
-      this.drawOnly(this.all, 0, Infinity);
+      this.drawAll();
       return;
     }
     const eye = camera.position.clone();
@@ -177,15 +160,19 @@ class PieceObject {
       data.points,
       data.header.low,
       data.header.high,
-      this.all.array as Uint32Array,
+      data.topology.triangles,
       eye.toArray(),
-      this.facing.array as Uint32Array,
+      (this.facing.array as Uint32Array).subarray(0, this.all.count),
     );
     this.uniforms.uSide.value = side;
     this.facing.clearUpdateRanges();
     this.facing.addUpdateRange(start, count);
     this.facing.needsUpdate = true;
     this.drawOnly(this.facing, start, count);
+  }
+
+  private drawAll() {
+    this.drawOnly(this.all.attribute, 0, this.all.count);
   }
 
   private drawOnly(index: THREE.BufferAttribute, start: number, count: number) {
@@ -199,12 +186,12 @@ class PieceObject {
     this.mesh.onBeforeShadow = () => {
       const { index, drawRange } = this.geometry;
       const { start, count } = drawRange;
-      back = () => this.drawOnly(index ?? this.all, start, count);
-      this.drawOnly(this.all, 0, Infinity);
+      back = () => this.drawOnly(index ?? this.all.attribute, start, count);
+      this.drawAll();
     };
     this.mesh.onAfterShadow = () => back();
     this.mesh.onAfterRender = () => {
-      if (this.geometry.index === this.all) this.given = this.all;
+      if (this.geometry.index === this.all.attribute) this.given = this.all.attribute;
     };
   }
 

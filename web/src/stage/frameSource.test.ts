@@ -16,22 +16,20 @@ const wish: FrameWish = {
   stride: 1,
 };
 
-/** A server that leaves the topology out where it is told that it is held. */
+const FACES = { triangles: new Uint32Array([0, 1, 2]), edges: new Uint32Array([0, 1]) };
+
+/** A server whose frames name a topology that it has; what is told is the frames asked for. */
 function serve(topology: string, size = 4) {
   const asked: string[] = [];
   vi.stubGlobal(
     "fetch",
-    vi.fn((address: string, options?: { body: string }) => {
-      const held = options
-        ? (JSON.parse(options.body) as { have: string[] }).have
-        : new URLSearchParams(address.split("?")[1]).get("have")!.split(",");
+    vi.fn((address: string) => {
+      if (address.startsWith("/api/topologies/")) {
+        expect(address).toBe(`/api/topologies/${topology}`);
+        return Promise.resolve(new Response(packFrame({ topology, closed: true }, FACES)));
+      }
       asked.push(address);
-      const faces = { triangles: new Uint32Array([0, 1, 2]), edges: new Uint32Array([0, 1]) };
-      const blocks = {
-        points: new Uint16Array(size),
-        normals: new Int16Array(2),
-        ...(held.includes(topology) ? {} : faces),
-      };
+      const blocks = { points: new Uint16Array(size), normals: new Int16Array(2) };
       return Promise.resolve(new Response(packFrame({ topology }, blocks)));
     }),
   );
@@ -82,25 +80,33 @@ describe("FrameSource", () => {
     expect(source.peek(wish)).toBe(early);
     expect([...source.peek(wish)!.topology.triangles]).toEqual([0, 1, 2]);
   });
-  it("asks for everything where the faces were dropped while the frame was on its way", async () => {
-    serve("slow");
-    await source.get(wish, false);
-    const answers: (() => void)[] = [];
-    const plain = fetch;
-    vi.stubGlobal("fetch", async (address: string) => {
-      await new Promise<void>((go) => answers.push(go));
-      return plain(address);
+  it("asks for a topology once, however many frames name it", async () => {
+    serve("shared");
+    await Promise.all([1, 2, 3].map((frame) => source.get({ ...wish, frame }, false)));
+    await source.get({ ...wish, frame: 4 }, false);
+    const topologies = vi
+      .mocked(fetch)
+      .mock.calls.filter(([a]) => (a as string).startsWith("/api/topologies/"));
+    expect(topologies).toHaveLength(1);
+  });
+  it("has the frame made again where its topology is not on the server any more", async () => {
+    const caches: (string | undefined)[] = [];
+    let made = false;
+    vi.stubGlobal("fetch", (address: string, options?: RequestInit) => {
+      if (address.startsWith("/api/topologies/"))
+        return Promise.resolve(
+          made
+            ? new Response(packFrame({ topology: "gone", closed: false }, FACES))
+            : new Response(null, { status: 404 }),
+        );
+      caches.push(options?.cache);
+      // What the browser kept is not asked of the server.
+      made = options?.cache === "reload";
+      const blocks = { points: new Uint16Array(4), normals: new Int16Array(2) };
+      return Promise.resolve(new Response(packFrame({ topology: "gone" }, blocks)));
     });
-    const coming = source.get({ ...wish, frame: 4 }, false);
-    await vi.waitFor(() => expect(answers).toHaveLength(1));
-    // Eight other topologies come in between.
-    for (let k = 0; k < 8; k++) {
-      serve(`between ${k}`);
-      await source.get({ ...wish, frame: 200 + k }, false);
-    }
-    vi.stubGlobal("fetch", plain);
-    answers[0]();
-    expect((await coming).topology.digest).toBe("slow");
+    expect((await source.get(wish, false)).topology.closed).toBe(false);
+    expect(caches).toEqual(["default", "reload"]);
   });
   it("drops the frames that were not looked at for longest", async () => {
     serve("large", 5000); // 10 kB each, three of which are kept

@@ -1,6 +1,7 @@
 import pLimit from "p-limit";
 import { ServerError, asServerError, type Operation } from "../api/client";
-import { heldTopologies, readFrame, TopologyDropped, type FrameData } from "../api/frame";
+import { readFrame, type FrameData } from "../api/frame";
+import { TopologyGone, topologyOf } from "../api/topologies";
 import { windowId } from "../api/windowId";
 import { heldBack, serverMs } from "./heldBack";
 import { drawing, noteLoose } from "./decimation";
@@ -23,16 +24,12 @@ export interface FrameWish {
   stride: number;
 }
 
-/**
- * many : one of many frames, each of which is to take one of the server's cores only
- * have : topologies that need not be sent again
- */
-function address(wish: FrameWish, many: boolean, have: string[]): string {
+/** many : one of many frames, each of which is to take one of the server's cores only */
+function address(wish: FrameWish, many: boolean): string {
   const query = new URLSearchParams({
     key: wish.key,
     frame: String(wish.frame),
     quality: wish.quality,
-    have: have.sort().join(","),
   });
   if (wish.maskOf) query.set("mask_of", wish.maskOf);
   if (wish.stride > 1) query.set("stride", String(wish.stride));
@@ -48,15 +45,15 @@ async function read(response: Response): Promise<FrameData> {
   if (!response.ok) {
     throw asServerError(await response.json().catch(() => undefined), response.status);
   }
-  return readFrame(await response.arrayBuffer());
+  return readFrame(await response.arrayBuffer(), topologyOf);
 }
 
-/** Asks with the topologies that are held; once more for everything where one was dropped since. */
-async function complete<T>(ask: (have: string[]) => Promise<T>): Promise<T> {
+/** Once more from the server itself where the frame's topology is not there any more. */
+async function complete<T>(ask: (cache: RequestCache) => Promise<T>): Promise<T> {
   try {
-    return await ask(heldTopologies());
+    return await ask("default");
   } catch (error) {
-    if (error instanceof TopologyDropped) return ask([]);
+    if (error instanceof TopologyGone) return ask("reload");
     throw error;
   }
 }
@@ -99,8 +96,8 @@ export class FrameSource {
     const known = this.waiting.get(name);
     if (known) return known;
     const started = performance.now();
-    const ask = async (have: string[]) => {
-      const response = await fetch(address(wish, many, have));
+    const ask = async (cache: RequestCache) => {
+      const response = await fetch(address(wish, many), { cache });
       const data = await read(response);
       const server = serverMs(response.headers.get("Server-Timing"));
       if (many) heldBack.came({ server, whole: performance.now() - started });
@@ -139,7 +136,7 @@ export class FrameSource {
 
   private async askPreview(wish: FrameWish, operations: Operation[]): Promise<FrameData | null> {
     const window = await windowId;
-    return complete(async (have) => {
+    return complete(async () => {
       const response = await fetch(`/api/studies/${wish.study}/pieces/${wish.piece}/preview`, {
         method: "POST",
         headers: { "Content-Type": "application/json" },
@@ -149,7 +146,6 @@ export class FrameSource {
           operations,
           frame: wish.frame,
           quality: wish.quality,
-          have,
           mask_of: wish.maskOf,
           stride: wish.stride,
           // All cores at once would wait for the one that draws.

@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { readFrame } from "../api/frame";
+import { restOf } from "../api/frame";
 import { useInterface } from "../common/store/store";
 
 /** The rest shape of a piece as it is shown, (3 P) metres; undefined until it is here. */
@@ -14,7 +14,7 @@ export function useRest(study: string, piece: string, key: string, frame: number
       const query = new URLSearchParams({ key, frame: String(frame), quality, rest: "true" });
       const answer = await fetch(`/api/studies/${study}/pieces/${piece}/frame?${query}`);
       if (!answer.ok) throw new Error("The rest shape could not be read.");
-      return readFrame(await answer.arrayBuffer()).rest;
+      return restOf(await answer.arrayBuffer());
     },
   }).data;
 }

@@ -395,7 +395,7 @@ class _Run:
                 values = at_elements(values, before, self.context)
                 mesh = self._moved(step, before, values, weight)
         if definition.changes_topology:
-            mesh = replace(mesh, topology=mesh.topology.triangulated(mesh.points))
+            mesh = replace(mesh, topology=mesh.topology.triangulated(mesh.rest))
         low, high, finite = box_of(mesh.points)
         if not finite:
             raise StepError(

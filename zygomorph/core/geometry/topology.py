@@ -8,9 +8,11 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, TypeVar
 
-import mapbox_earcut
 import numpy as np
+import scipy
 
+from zygomorph.core.geometry.clipping import clipped, concave_faces
+from zygomorph.core.geometry.runs import ragged
 from zygomorph.core.memo.memo import Memo
 
 T = TypeVar("T")
@@ -113,10 +115,10 @@ class Topology:
     @cached_property
     def point_faces(self) -> tuple[np.ndarray, np.ndarray]:
         """Faces around each point: starts (P + 1,) and faces (C,), both int32."""
-        order = np.argsort(self.corners, kind="stable")
-        starts = np.zeros(self.point_count + 1, np.int32)
-        np.cumsum(np.bincount(self.corners, minlength=self.point_count), out=starts[1:])
-        return starts, self.corner_face[order]
+        shape = (self.face_count, self.point_count)
+        marks = np.zeros(len(self.corners), np.int8)
+        turned = scipy.sparse.csr_array((marks, self.corners, self.face_starts), shape).tocsc()
+        return turned.indptr.astype(np.int32), turned.indices.astype(np.int32)
 
     @cached_property
     def next_corner(self) -> np.ndarray:
@@ -134,15 +136,14 @@ class Topology:
     @cached_property
     def edges(self) -> np.ndarray:
         """(E, 2) int32: each edge of the polygons once, smaller point first."""
-        pairs = np.sort(self.sides_of_faces, axis=1)
-        _, first = np.unique(self._keys_of(pairs), return_index=True)
-        return pairs[first].astype(np.int32)
+        keys = self._sorted_sides >> 1
+        once = keys[np.concatenate([[True], keys[1:] != keys[:-1]])[: len(keys)]]
+        return np.stack(np.divmod(once, max(self.point_count, 1)), axis=1).astype(np.int32)
 
     @cached_property
     def side_edges(self) -> np.ndarray:
         """(C,) int32: number of the edge that the side after each corner is."""
-        keys = self._keys_of(np.sort(self.sides_of_faces, axis=1))
-        return np.searchsorted(self._keys_of(self.edges), keys).astype(np.int32)
+        return np.searchsorted(self._keys_of(self.edges), self._side_keys >> 1).astype(np.int32)
 
     @cached_property
     def curve_segments(self) -> np.ndarray:
@@ -172,9 +173,8 @@ class Topology:
         """(P,) bool: points on an edge that only one face has, or at the end of a curve."""
         found = np.zeros(self.point_count, bool)
         if len(self.edges):
-            keys = self._keys_of(np.sort(self.sides_of_faces, axis=1))
-            _, first, count = np.unique(keys, return_index=True, return_counts=True)
-            found[self.sides_of_faces[first[count == 1]]] = True
+            _, count = np.unique(self._sorted_sides >> 1, return_counts=True)
+            found[self.edges[count == 1]] = True
         loose = np.bincount(self.curve_segments.reshape(-1), minlength=self.point_count) == 1
         return found | loose
 
@@ -182,86 +182,86 @@ class Topology:
     def closed(self) -> bool:
         """Whether every side of a face is met by one that goes the other way: no border, no
         edge with three faces, and neighbours that agree on what is outside."""
-        if self.face_count == 0:
+        sides = self._sorted_sides
+        if self.face_count == 0 or len(sides) % 2:
             return False
-        forth = np.sort(self._keys_of(self.sides_of_faces))
-        back = np.sort(self._keys_of(self.sides_of_faces[:, ::-1]))
-        return bool(np.array_equal(forth, back) and np.all(forth[1:] != forth[:-1]))
+        forth, back = sides[::2], sides[1::2]
+        met = np.all(forth % 2 == 0) and np.all(back == forth + 1)
+        return bool(met and np.all(forth[1:] != forth[:-1]))
+
+    @cached_property
+    def _side_keys(self) -> np.ndarray:
+        """(C,) int64: of each side a number for its edge, doubled, and 1 more where it goes from
+        the greater point to the smaller one."""
+        begin, end = self.corners.astype(np.int64), self.corners[self.next_corner]
+        low, high = np.minimum(begin, end), np.maximum(begin, end)
+        return (low * max(self.point_count, 1) + high) * 2 + (begin > end)
+
+    @cached_property
+    def _sorted_sides(self) -> np.ndarray:
+        return np.sort(self._side_keys)
 
     def _keys_of(self, pairs: np.ndarray) -> np.ndarray:
         return pairs[:, 0].astype(np.int64) * max(self.point_count, 1) + pairs[:, 1]
 
     @cached_property
     def has_large_faces(self) -> bool:
-        """Whether a polygon has more than four corners: how it is cut depends on its shape."""
+        """Whether a polygon has more than four corners: how it is cut may depend on its shape."""
         return bool(np.any(np.diff(self.face_starts) > 4))
 
-    def triangulated(self, points: np.ndarray) -> Topology:
-        """The same, whose polygons are cut into triangles as they lie at these positions, and stay
+    def triangulated(self, rest: np.ndarray) -> Topology:
+        """The same, whose polygons are cut into triangles as they lie in their rest shape, and stay
         cut so wherever their points go.
 
         Done where a topology is made, so that the triangles belong to it and are told by its
-        digest, and do not depend on who asks for them first.
+        digest, and do not depend on who asks for them first. Convex polygons are fans wherever
+        they are: only where others are among them another topology is made.
         """
         if self.cut is not None or not self.has_large_faces:
             return self
-        return replace(self, cut=_triangulate(self, points))
+        # The rest shape is kept beside what was found, so that its address is not another's.
+        _, found = self.derived(("cut", id(rest)), lambda: (rest, self._as_cut(rest)))
+        return self if found is None else found
+
+    def _as_cut(self, points: np.ndarray) -> Topology | None:
+        concave = concave_faces(self, points)
+        return replace(self, cut=clipped(self, points, concave)) if len(concave) else None
+
+    @property
+    def drawn_corners(self) -> np.ndarray:
+        """(T, 3) int32 corner numbers of the triangles into which the polygons are cut; of one
+        that was not, see :meth:`triangulated`, fans."""
+        return self.fans if self.cut is None else self.cut
+
+    @property
+    def drawn_triangles(self) -> np.ndarray:
+        """(T, 3) int32 point numbers of the same."""
+        if self.sides == 3:
+            return self.corners.reshape(-1, 3)
+        return self.corners[self.drawn_corners]
 
     def triangle_corners(self, points: np.ndarray) -> np.ndarray:
         """(T, 3) int32 corner numbers of a triangulation.
 
-        Triangles and quads are split as fans; larger polygons by ear clipping in their own plane,
-        at the positions where they were cut, or else at these.
+        Convex polygons are fans from their first corner; others are cut by ear clipping in their
+        own plane, at the positions where they were cut, or else at these.
         """
-        if self.cut is not None:
-            return self.cut
-        if self.has_large_faces:
-            return _triangulate(self, points)
-        return self._fans
+        if self.cut is None and self.has_large_faces:
+            found = self._as_cut(points)
+            return self.fans if found is None else found.drawn_corners
+        return self.drawn_corners
 
     @cached_property
-    def _fans(self) -> np.ndarray:
-        return _triangulate(self, np.empty((0, 3), np.float32))
+    def fans(self) -> np.ndarray:
+        """(T, 3) int32 corner numbers: every polygon as a fan from its first corner."""
+        counts = np.maximum(np.diff(self.face_starts) - 2, 0)
+        first = np.repeat(self.face_starts[:-1], counts)
+        turn = ragged(np.ones(len(counts), np.int64), counts)
+        return np.stack([first, first + turn, first + turn + 1], axis=1).astype(np.int32)
 
     def triangles(self, points: np.ndarray) -> np.ndarray:
         """(T, 3) int32 point numbers of the triangulation."""
         return self.corners[self.triangle_corners(points)]
-
-
-def _triangulate(topology: Topology, points: np.ndarray) -> np.ndarray:
-    sizes = np.diff(topology.face_starts)
-    starts = topology.face_starts[:-1]
-    # Each part carries its face, so that triangles can be put back into the faces' order.
-    faces: list[np.ndarray] = []
-    parts: list[np.ndarray] = []
-    for size, fan in ((3, [[0, 1, 2]]), (4, [[0, 1, 2], [0, 2, 3]])):
-        chosen = np.flatnonzero(sizes == size)
-        parts.append((starts[chosen, None, None] + np.array(fan)[None]).reshape(-1, 3))
-        faces.append(np.repeat(chosen, len(fan)))
-    for face in np.flatnonzero(sizes > 4):
-        local = _clip_ears(points[topology.corners[starts[face] : starts[face] + sizes[face]]])
-        parts.append(starts[face] + local)
-        faces.append(np.full(len(local), face))
-    order = np.argsort(np.concatenate(faces), kind="stable")
-    return np.ascontiguousarray(np.concatenate(parts)[order].astype(np.int32))
-
-
-def _clip_ears(ring: np.ndarray) -> np.ndarray:
-    """(T, 3) places in the ring."""
-    ring = ring.astype(np.float64)
-    normal = np.cross(ring, np.roll(ring, -1, axis=0)).sum(axis=0)
-    drop = int(np.argmax(np.abs(normal)))
-    keep = [(drop + 1) % 3, (drop + 2) % 3]
-    flat = np.ascontiguousarray(ring[:, keep])
-    found = mapbox_earcut.triangulate_float64(flat, np.array([len(ring)], np.uint32))
-    triangles = np.asarray(found, np.int64).reshape(-1, 3)
-    if len(triangles) == 0:
-        middle = np.arange(1, len(ring) - 1)
-        return np.stack([np.zeros_like(middle), middle, middle + 1], axis=1)
-    a, b, c = (flat[triangles[:, k]] for k in range(3))
-    turn = np.sign(((b - a)[:, 0] * (c - a)[:, 1] - (b - a)[:, 1] * (c - a)[:, 0]).sum())
-    outward = np.sign(normal[drop])
-    return triangles if turn * outward >= 0 else triangles[:, ::-1]
 
 
 def turned_over(face_starts: np.ndarray) -> np.ndarray:
