@@ -8,9 +8,9 @@ from hypothesis import strategies as st
 
 from tests.reference.test_deformers import form
 from zygomorph.core.geometry.bounding_box import box_of
+from zygomorph.core.geometry.domains import between_domains
 from zygomorph.core.geometry.mesh import Copies, Mesh, make_mesh
 from zygomorph.core.geometry.normals import point_normals
-from zygomorph.core.geometry.domains import between_domains
 from zygomorph.core.geometry.origins import Origin, carry_attributes
 from zygomorph.core.geometry.topology import LEAST_DERIVED_BYTES, Topology
 from zygomorph.core.memo.held import held_bytes

@@ -14,8 +14,8 @@ from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.evaluation.keys import piece_key
 from zygomorph.core.formats.csv import as_csv
-from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.domains import between_domains
+from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.inspect.table import Filter, Table, select, statistics, table_of
 from zygomorph.core.memo.memo import Memo
 

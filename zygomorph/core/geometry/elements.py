@@ -7,9 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.geometry.domains import between_domains
 from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, NORMAL, REST, SHARD, UV, Mesh
 from zygomorph.core.geometry.normals import face_vector_areas, point_normals
-from zygomorph.core.geometry.domains import between_domains
 from zygomorph.core.geometry.topology import Topology
 
 KINDS = {"points": "point", "faces": "face", "shards": "shard", "curves": "curve"}

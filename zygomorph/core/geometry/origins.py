@@ -1,4 +1,4 @@
-"""Origins: which old elements each new element of a changed topology comes from, and in what shares.
+"""Origins: which old elements each new element of a topology comes from, and in what shares.
 
 Whatever is known of elements follows them by this: positions, attributes, stored masks, ids.
 """

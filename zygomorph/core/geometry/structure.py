@@ -1,4 +1,4 @@
-"""What a change of topology comes to apart from where the points are: made once, used every frame."""
+"""What a change of topology comes to but for where the points are: made once, used every frame."""
 
 from __future__ import annotations
 
