@@ -92,5 +92,6 @@ def mostly_made(steps: Callable[[st.DataObject], list[dict[str, Any]]], examples
 
     run()
     asked = [reason for reason in refused if not IN_VAIN.search(reason)]
-    assert len(refused) >= examples // 2
+    # Of few choices there are no more.
+    assert len(refused) >= min(examples // 2, 6)
     assert sum(reason != "" for reason in asked) <= 1 + MOST_REFUSED * len(asked), refused

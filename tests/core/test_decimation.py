@@ -10,6 +10,7 @@ from tests.reference.test_deformers import form
 from zygomorph.core.animation.context import Context, Other
 from zygomorph.core.document.study import check_document
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import loose_points
 from zygomorph.core.values.entries import definitions
 
@@ -30,7 +31,7 @@ def test_what_is_declared_pointwise_is(definition):
     chosen = np.arange(0, len(CLOUD), 7)
     few = loose_points(CLOUD[chosen]).with_attribute("point", "mask:edge", CLOUD[chosen, 0].copy())
 
-    other = Other("Ball", form("icosphere", halvings=2), np.eye(4), "ball")
+    other = Other("Ball", Geometry.of(form("icosphere", halvings=2)), np.eye(4), "ball")
     context = Context(other=lambda _: other)
 
     def run(of, part):

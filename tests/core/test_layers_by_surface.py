@@ -11,6 +11,7 @@ from zygomorph.core.document.study import check_document
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.geometry.affine import placement
 from zygomorph.core.geometry.curvature import mean_curvature
+from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.runs import flags, runs_of
 
 LINEAR = {"profile": "linear"}
@@ -100,7 +101,9 @@ def test_a_border_on_the_rest_shape_stays_where_it_was():
 
 def test_distance_to_a_ball_is_the_distance_to_its_surface():
     ball = form("icosphere", halvings=5, radius=0.5)
-    other = Other("Ball", ball, placement(np.array([1.0, 0, 0]), np.zeros(3), np.ones(3)), "b")
+    other = Other(
+        "Ball", Geometry.of(ball), placement(np.array([1.0, 0, 0]), np.zeros(3), np.ones(3)), "b"
+    )
     places = cloud([[1.6, 0, 0], [1.75, 0, 0], [3.0, 0, 0]])
     near = layer("distance", LINEAR, near=0.0, far=0.5)
     found = weigh(places, near, context=Context(other=lambda _: other))

@@ -1,4 +1,4 @@
-"""Topology, attributes, provenance, normals."""
+"""Topology, attributes, origins, normals."""
 
 import numpy as np
 import pytest
@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from tests.reference.test_deformers import form
 from zygomorph.core.geometry.bounding_box import box_of
 from zygomorph.core.geometry.domains import between_domains
-from zygomorph.core.geometry.mesh import Copies, Mesh, make_mesh
+from zygomorph.core.geometry.mesh import Mesh, make_mesh
 from zygomorph.core.geometry.normals import point_normals
 from zygomorph.core.geometry.origins import Origin, carry_attributes
 from zygomorph.core.geometry.topology import LEAST_DERIVED_BYTES, Topology
@@ -118,12 +118,10 @@ def test_an_attribute_of_the_wrong_length_is_refused():
 
 def test_domains_are_counted():
     mesh = quad_pair().with_attribute("face", "shard", np.array([0, 1]))
-    assert [mesh.count(d) for d in ("point", "corner", "face", "shard", "copy")] == [6, 8, 2, 2, 0]
-    copies = Copies(np.stack([np.eye(4, dtype=np.float32)] * 5), np.zeros(5, np.int32))
-    assert Mesh(mesh.points, mesh.topology, mesh.attributes, copies).count("copy") == 5
+    assert [mesh.count(d) for d in ("point", "corner", "face", "shard")] == [6, 8, 2, 2]
 
 
-def test_provenance_mixes_numbers_and_takes_the_strongest_parent_of_whole_ones():
+def test_an_origin_mixes_numbers_and_takes_the_strongest_parent_of_whole_ones():
     made = Origin.mixed(np.array([[0, 1], [2, 1]]), np.float32([[0.5, 0.5], [0.9, 0.1]]))
     assert np.allclose(made.carry(np.float32([0, 2, 10])), [1, 9.2])
     assert made.carry(np.array([7, 8, 9])).tolist() == [7, 9]
@@ -131,7 +129,7 @@ def test_provenance_mixes_numbers_and_takes_the_strongest_parent_of_whole_ones()
     assert np.allclose(made.carry(pairs), [[1, 2], [9.2, 9.4]])
 
 
-def test_all_attributes_are_carried_by_provenance():
+def test_all_attributes_are_carried_by_their_origin():
     mesh = quad_pair().with_attribute("point", "heat", np.arange(6, dtype=np.float32))
     carried = carry_attributes(mesh, {"point": Origin.taken(np.array([5, 5, 0]))})
     assert carried["point"]["heat"].tolist() == [5, 5, 0]
@@ -167,7 +165,7 @@ def test_the_box_notices_what_is_not_finite(wrong):
 
 
 @given(st.data())
-def test_provenance_keeps_sums_of_numbers_within_their_parents(data):
+def test_an_origin_keeps_sums_of_numbers_within_their_parents(data):
     old = data.draw(st.integers(1, 8))
     new = data.draw(st.integers(1, 12))
     width = data.draw(st.integers(1, 3))
@@ -186,15 +184,15 @@ def test_provenance_keeps_sums_of_numbers_within_their_parents(data):
             )
         )
     )
-    provenance = Origin.mixed(parents, (raw / raw.sum(axis=1, keepdims=True)).astype(np.float32))
+    origin = Origin.mixed(parents, (raw / raw.sum(axis=1, keepdims=True)).astype(np.float32))
     values = np.array(data.draw(st.lists(st.floats(-5, 5), min_size=old, max_size=old)), np.float32)
-    carried = provenance.carry(values)
+    carried = origin.carry(values)
     assert len(carried) == new
     # A weighted mean lies between its parents, and a constant stays itself.
     assert (carried >= values[parents].min(axis=1) - 1e-5).all()
     assert (carried <= values[parents].max(axis=1) + 1e-5).all()
-    assert np.allclose(provenance.carry(np.full(old, 3.5, np.float32)), 3.5, atol=1e-5)
-    flags = provenance.carry(np.arange(old))
+    assert np.allclose(origin.carry(np.full(old, 3.5, np.float32)), 3.5, atol=1e-5)
+    flags = origin.carry(np.arange(old))
     assert set(flags) <= set(range(old))
 
 

@@ -14,6 +14,7 @@ from zygomorph.core.document.loop import Loop
 from zygomorph.core.document.study import check_document
 from zygomorph.core.errors import DocumentError, ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.inspect.seam import seam
 from zygomorph.core.values.entries import definitions
 
@@ -183,7 +184,7 @@ NEEDS = {
 @pytest.mark.parametrize(("definition", "name"), EACH, ids=lambda x: getattr(x, "key", x))
 def test_a_number_for_each_point_does_what_one_for_all_does_there(definition, name):
     mesh = form("torus", around=16, section=8)
-    ball = Other("Ball", form("icosphere", halvings=2), np.eye(4), "b")
+    ball = Other("Ball", Geometry.of(form("icosphere", halvings=2)), np.eye(4), "b")
     context = Context(frame=3.0, other=lambda _: ball)
     spec = definition.values[name]
     given = {k: v for k, v in NEEDS.get(name, {}).items() if k in definition.values}

@@ -9,6 +9,7 @@ from tests.conftest import resolved, volume
 from tests.reference.test_deformers import form
 from zygomorph.core.animation.context import Context
 from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.evaluation.rebuild import rebuilt
 from zygomorph.core.geometry.curve_frames import curve_frames
 from zygomorph.core.geometry.mesh import Mesh, loose_points, make_curves
 from zygomorph.core.geometry.normals import point_normals
@@ -19,7 +20,7 @@ ONE = np.ones(1, np.float32)
 
 def tube(mesh: Mesh, weights=ONE, **values) -> Mesh:
     definition = definitions("step")["tube"]
-    return definition.apply(mesh, resolved(definition, **values), weights, Context())
+    return rebuilt(definition, mesh, resolved(definition, **values), weights, Context())
 
 
 def length(mesh: Mesh) -> float:

@@ -4,20 +4,24 @@ from __future__ import annotations
 
 import math
 import struct
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
 from typing import Any, NamedTuple
 
 import numpy as np
 from pydantic_core import to_json
 
 from zygomorph.api.shapes import FrameQuery
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.document.study import Study
 from zygomorph.core.evaluation.evaluate import Result
 from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.formats.encode import Encoded, encode
+from zygomorph.core.formats.encode_copies import as_steps, encode_copies
+from zygomorph.core.geometry.bounding_box import box_of
+from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.topology import Topology
-from zygomorph.core.shared.colouring import colour_values
+from zygomorph.core.shared.colouring import Colouring, colour_values, copy_colours
 from zygomorph.core.values.gradients import gradient_table
 
 MAGIC = b"ZYGF"
@@ -110,44 +114,138 @@ def pack_topology(topology: Topology) -> memoryview:
     return packed.data
 
 
+@dataclass
+class _Parts:
+    """What a frame is packed of: blocks that are there, and meshes that are encoded in place."""
+
+    rooms: dict[str, Room] = field(default_factory=dict)
+    blocks: dict[str, np.ndarray] = field(default_factory=dict)
+    encoded: list[Callable[[Packed], object]] = field(default_factory=list)
+
+    def add_mesh(
+        self,
+        prefix: str,
+        mesh: Mesh,
+        box: tuple[np.ndarray, np.ndarray],
+        colouring: Colouring,
+        weights: np.ndarray | None,
+        exact: bool,
+    ) -> None:
+        """A mesh under names with a prefix; box : lowest and highest corner of its points."""
+        count = len(mesh.points)
+        self.rooms[f"{prefix}points"] = Room(np.dtype(np.uint16), (count, 4))
+        if mesh.topology.face_count:
+            self.rooms[f"{prefix}normals"] = Room(np.dtype(np.int16), (count, 2))
+        if weights is not None:
+            self.rooms[f"{prefix}mask"] = Room(np.dtype(np.uint8), (count,))
+        if exact:
+            self.blocks[f"{prefix}exact"] = mesh.points
+
+        def into(packed: Packed) -> object:
+            mask = packed.block(f"{prefix}mask") if weights is not None else None
+            normals = packed.block(f"{prefix}normals") if mesh.topology.face_count else None
+            out = Encoded(packed.block(f"{prefix}points"), normals, mask)
+            return encode(mesh, *box, colouring, weights, out)
+
+        self.encoded.append(into)
+
+    def packed(self, header: Mapping[str, Any]) -> memoryview:
+        rooms = self.rooms | {name: Room.of(array) for name, array in self.blocks.items()}
+        packed = Packed(header, rooms)
+        packed.fill(self.blocks)
+        for encode_into in self.encoded:
+            encode_into(packed)
+        return packed.data
+
+
+def _add_copies(parts: _Parts, result: Result, look: Resolved, exact: bool) -> dict[str, Any]:
+    """Bases once, and the table of copies base by base; what the header tells of them."""
+    geometry, weights = result.geometry, result.weights
+    table = geometry.copies
+    assert table is not None
+    order = np.argsort(table.base, kind="stable")
+    counts = np.bincount(table.base, minlength=len(geometry.bases))
+    encoded = encode_copies(table.placements[order])
+    parts.blocks["placements"] = encoded.rows
+    colouring = copy_colours(geometry, look)
+    if colouring.values is not None:
+        parts.blocks["copy_values"] = as_steps(colouring.values[order], colouring)
+    if weights is not None and result.weighed == "copies":
+        share = np.broadcast_to(weights, len(table))[order]
+        parts.blocks["copy_mask"] = np.rint(share * 255).astype(np.uint8)
+    on_bases = None
+    if weights is not None and result.weighed == "bases":
+        on_bases = np.broadcast_to(weights, sum(len(mesh.points) for mesh in geometry.bases))
+    bases, first, point = [], 0, 0
+    for number, mesh in enumerate(geometry.bases):
+        low, high, _ = box_of(mesh.points)
+        own = None
+        if on_bases is not None:
+            own = np.ascontiguousarray(on_bases[point : point + len(mesh.points)])
+        plain = colour_values(mesh, look) if colouring.by == "base" else Colouring(None, 0.0, 1.0)
+        parts.add_mesh(f"{number}/", mesh, (low, high), plain, own, exact)
+        bases.append(
+            {
+                "topology": mesh.topology.digest,
+                "points": len(mesh.points),
+                "faces": mesh.topology.face_count,
+                "curves": mesh.topology.curve_count,
+                "low": low.tolist(),
+                "high": high.tolist(),
+                "first": first,
+                "count": int(counts[number]),
+            }
+        )
+        first, point = first + int(counts[number]), point + len(mesh.points)
+    return {
+        "count": len(table),
+        "linear": encoded.linear,
+        "middle": encoded.middle,
+        "half": encoded.half,
+        "colour_by": colouring.by,
+        "colour_low": colouring.low,
+        "colour_high": colouring.high,
+        "bases": bases,
+    }
+
+
 def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOptions) -> memoryview:
     """One frame of a piece for a viewer.
 
     Points and normals, which are most of it, are encoded in their places among its bytes.
     """
     look = plan_piece(study, piece_id, options.final).look.at(np.array([options.frame]))
-    mesh, weights = result.mesh, result.weights
-    topology = mesh.topology
-    colouring = colour_values(mesh, look)
-    count = len(mesh.points)
-    rooms: dict[str, Room] = {"points": Room(np.dtype(np.uint16), (count, 4))}
-    if topology.face_count:
-        rooms["normals"] = Room(np.dtype(np.int16), (count, 2))
-    if weights is not None:
-        rooms["mask"] = Room(np.dtype(np.uint8), (count,))
-    blocks: dict[str, np.ndarray] = {}
-    flat = look.discrete("shading") == "flat" and topology.face_count > 0
+    geometry = result.geometry
+    by_value = look.discrete("colour_by") != "fixed"
+    flat = look.discrete("shading") == "flat" and geometry.mesh.topology.face_count > 0
     # Facets are shaded by differences of positions, in which the steps of 16 bits would show.
-    if options.exact or flat:
-        blocks["exact"] = mesh.points
-    if options.rest:
-        blocks["rest"] = np.ascontiguousarray(mesh.rest, np.float32)
-    if colouring.values is not None:
-        blocks["gradient"] = gradient_table(look.discrete("gradient"))
+    exact = options.exact or flat
+    parts, copies = _Parts(), None
+    if geometry.copies is None:
+        mesh = geometry.mesh
+        colouring = colour_values(mesh, look)
+        parts.add_mesh("", mesh, (result.low, result.high), colouring, result.weights, exact)
+        if options.rest:
+            parts.blocks["rest"] = np.ascontiguousarray(mesh.rest, np.float32)
+    else:
+        copies = _add_copies(parts, result, look, exact)
+    if by_value:
+        parts.blocks["gradient"] = gradient_table(look.discrete("gradient"))
     header = {
         "piece": piece_id,
         "frame": options.frame,
         "key": result.key,
-        "topology": topology.digest,
+        "topology": geometry.mesh.topology.digest,
         "points": result.whole,
-        "drawn": count,
-        "faces": topology.face_count,
-        "curves": topology.curve_count,
+        "drawn": len(geometry.mesh.points),
+        "faces": geometry.face_count,
+        "curves": geometry.mesh.topology.curve_count,
         "low": [float(v) for v in result.low],
         "high": [float(v) for v in result.high],
         "place": [float(v) for v in result.place.T.reshape(-1)],
+        "copies": copies,
         "look": {
-            "by_value": colouring.values is not None,
+            "by_value": by_value,
             "colour": look.discrete("colour"),
             "glow": look.scalar("glow") / 100,
             "roughness": look.scalar("roughness") / 100,
@@ -160,15 +258,10 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
                 "ms": round(s.milliseconds, 3),
                 "points": s.points,
                 "faces": s.faces,
+                "copies": s.copies,
                 "reused": s.reused,
             }
             for s in result.steps
         ],
     }
-    packed = Packed(header, rooms | {name: Room.of(array) for name, array in blocks.items()})
-    packed.fill(blocks)
-    mask = packed.block("mask") if weights is not None else None
-    normals = packed.block("normals") if topology.face_count else None
-    into = Encoded(packed.block("points"), normals, mask)
-    encode(mesh, result.low, result.high, colouring, weights, into)
-    return packed.data
+    return parts.packed(header)

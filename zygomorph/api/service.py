@@ -252,9 +252,10 @@ class Service:
             result = self.evaluator.evaluate(study, request)
             enter = GATE.narrow if request.shared else GATE.wide
             with enter(request.patience), cancelled_when(request.cancelled):
-                GATE.suit(len(result.mesh.points))
+                GATE.suit(result.geometry.work)
                 packed = pack_frame(study, request.piece, result, options)
-                self._topologies.put(result.mesh.topology.digest, result.mesh.topology)
+                for base in result.geometry.bases:
+                    self._topologies.put(base.topology.digest, base.topology)
             self.evaluator.recount()
             return packed, clock.perf_counter() - started
 

@@ -12,6 +12,7 @@ from zygomorph.bench.sample import sample_study
 from zygomorph.core.document.study import Study, check_document
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.evaluation.evaluate import Result as Evaluated
+from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.normals import point_normals
 from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.kernels.gate import GATE
@@ -32,7 +33,7 @@ def _as_if_new(found: Evaluated) -> Evaluated:
     old = found.mesh.topology
     topology = Topology(old.point_count, old.corners.copy(), old.face_starts.copy())
     topology = topology.triangulated(found.mesh.rest)
-    return replace(found, mesh=replace(found.mesh, topology=topology))
+    return replace(found, geometry=Geometry((replace(found.mesh, topology=topology),)))
 
 
 def _packed(study: Study, piece: str, found: Evaluated) -> None:

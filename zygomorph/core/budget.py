@@ -50,15 +50,17 @@ def within_budget(
     each: int = SURFACE_BYTES,
     what: str = "That would be",
     hint: str = "Choose fewer cells, points or halvings",
+    unit: str = "points",
 ) -> None:
     """Raise ZygomorphError where so many points would take more memory than is allowed.
 
     each : bytes of a point; what, hint : words before the number, and what helps
+    unit : what is counted, where it is not points
     """
     most = _budget.get() or _setting()
     if points * each > most:
         raise ZygomorphError(
-            f"{what} {points:,} points, about {points * each / 1e9:.1f} GB; the limit is "
-            f"{most / 1e9:.1f} GB, {most // each:,} points.",
+            f"{what} {points:,} {unit}, about {points * each / 1e9:.1f} GB; the limit is "
+            f"{most / 1e9:.1f} GB, {most // each:,} {unit}.",
             f"{hint}; the limit is the setting {SETTING} of the program.",
         )

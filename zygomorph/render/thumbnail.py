@@ -25,6 +25,8 @@ SIZE = (384, 240)
 # A picture in the gallery may not take the memory of the study that is being worked on.
 MOST_BYTES = 500_000_000
 FRAMES = 20
+# Points of copies that are written out.
+MOST_POINTS = 1_000_000
 MOST_DOTS = 60_000
 KEY = np.array([0.45, 0.7, 0.55]) / np.linalg.norm([0.45, 0.7, 0.55])
 RIM = np.array([-0.7, 0.25, -0.45]) / np.linalg.norm([-0.7, 0.25, -0.45])
@@ -55,11 +57,13 @@ def render_frame(
         if not piece.get("visible", True):
             continue
         found = evaluator.evaluate(study, Request(piece["id"], frame, shared=True))
+        # Of very many copies some are enough for a small picture.
+        mesh = found.geometry.some(MOST_POINTS).real
         look = plan_piece(study, piece["id"]).look.at(np.array([frame]))
-        points = transformed(found.mesh.points, found.place)
-        turned = point_normals(found.mesh) @ np.linalg.inv(found.place[:3, :3])
+        points = transformed(mesh.points, found.place)
+        turned = point_normals(mesh) @ np.linalg.inv(found.place[:3, :3])
         turned /= np.maximum(np.linalg.norm(turned, axis=1, keepdims=True), 1e-9)
-        colouring = colour_values(found.mesh, look)
+        colouring = colour_values(mesh, look)
         if colouring.values is None:
             colours = np.tile(to_linear(parse_hex(look.discrete("colour"))), (len(points), 1))
         else:
@@ -69,11 +73,11 @@ def render_frame(
             colours = table[np.round(share * (len(table) - 1)).astype(int)]
         before = depth.copy()
         screen = project(points, position, view, camera.angle, large)
-        triangles = found.mesh.topology.triangles(found.mesh.points)
+        triangles = mesh.topology.triangles(mesh.points)
         if look.discrete("shading") == "flat" and len(triangles):
             screen, turned, colours, triangles = _faceted(points, screen, colours, triangles)
         parts: list[Drawn] = [(screen, turned, colours, triangles)]
-        topology = found.mesh.topology
+        topology = mesh.topology
         rod = (view, look.scalar("thickness"), focal)
         if topology.curve_count:
             parts.append(strokes(screen, colours, topology.curve_segments, *rod))

@@ -95,7 +95,7 @@ export function Where({ state, piece, step, words }: Props) {
             Moves
           </Typography>
           <Select
-            value={step.where?.moves ?? "points"}
+            value={step.where?.moves ?? "natural"}
             onChange={(e) => change.store("moves", e.target.value, "What moves")}
             inputProps={{ "aria-label": "Moves" }}
             sx={{ maxWidth: 230 }}

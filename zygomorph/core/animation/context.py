@@ -12,6 +12,7 @@ from zygomorph.core.document.camera import EYE
 from zygomorph.core.document.loop import Loop
 from zygomorph.core.document.signal_context import Sounds, made_sounds
 from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.image import HeightImage, Images
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.memo.memo import Memo
@@ -44,9 +45,14 @@ class Other:
     """
 
     name: str
-    mesh: Mesh
+    geometry: Geometry
     matrix: np.ndarray
     key: str
+
+    @property
+    def mesh(self) -> Mesh:
+        """Its mesh, with all copies written out. Raises ZygomorphError where they are too many."""
+        return self.geometry.real
 
 
 def no_others(piece_id: str) -> Other:

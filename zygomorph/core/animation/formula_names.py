@@ -57,7 +57,7 @@ def named_values(
     used: frozenset[str],
 ) -> dict[str, np.ndarray]:
     """(1,) or (K,) float32 of every name that is used, but for the mask's weight."""
-    count = len(elements)
+    numbers, count = elements.numbers()
     named = {name: elements.read(values.array(name)) for name in ADDED}
     named |= {k: np.ascontiguousarray(elements.centres[:, axis]) for axis, k in enumerate("xyz")}
     if used & {"nx", "ny", "nz"}:
@@ -66,7 +66,7 @@ def named_values(
     if used & {"u", "v"}:
         uv = _uv(elements)
         named |= {"u": uv[:, 0], "v": uv[:, 1]}
-    index = np.arange(count, dtype=np.float32)
+    index = numbers.astype(np.float32)
     alone = {
         "n": count,
         "t": context.frame / context.loop.rate,

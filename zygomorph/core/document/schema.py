@@ -41,9 +41,11 @@ ValuePath = Annotated[
 
 # What a deformer moves.
 MOVED = {
+    "natural": "points, or copies as wholes",
     "points": "each point",
-    "shards": "each shard as a whole",
-    "tilted": "each shard, tilted to the slope",
+    "shards": "each shard or copy as a whole",
+    "tilted": "each shard or copy, tilted to the slope",
+    "bases": "what is copied",
 }
 
 
@@ -212,7 +214,7 @@ def _step_model(definition: Definition) -> type[BaseModel]:
             {
                 "layers": (Annotated[list[layer], Field(max_length=64)], []),
                 "store": (Annotated[str, Field(max_length=60)], ""),
-                "moves": (Literal[tuple(MOVED)], "points"),
+                "moves": (Literal[tuple(MOVED)], "natural"),
             },
         )
         fields["where"] = (where, Field(default_factory=where))

@@ -122,7 +122,7 @@ def plan_step(study: Study, step: Part, carried: bool, final: bool) -> PlannedSt
         store=where.get("store", ""),
         dependencies=own.joined(layer.dependencies for layer in layers),
         moves=on and moves,
-        moved=where.get("moves", "points") if definition.rigid else "points",
+        moved=where.get("moves", "natural") if definition.rigid else "natural",
         jumps=on and _jumps(step, definition),
         parent=parent,
     )

@@ -82,7 +82,8 @@ class PlannedStep:
     layers : of its mask, those that are in use
     store : the name its mask is stored under, or ""
     dependencies : of the step and its mask together
-    moved : what it moves: "points", "shards" as a whole, or shards "tilted" to the slope
+    moved : what it moves: "points", "shards" or copies as wholes, the same "tilted" to the slope,
+        the "bases" that are copied, or, "natural", points and copies as wholes
     moves : whether its result differs from frame to frame for the same input
     jumps : whether it goes from place to place at once
     parent : what the place where it happens is attached to, or None
@@ -96,7 +97,7 @@ class PlannedStep:
     store: str
     dependencies: Dependencies
     moves: bool
-    moved: str = "points"
+    moved: str = "natural"
     jumps: bool = False
     parent: Parent | None = None
 
@@ -113,7 +114,11 @@ class PlannedStep:
     def pointwise(self) -> bool:
         """Whether what becomes of a point depends on that point alone."""
         own = isinstance(self.definition, StepDefinition) and self.definition.pointwise
-        return own and self.moved == "points" and all(layer.pointwise for layer in self.layers)
+        return (
+            own
+            and self.moved in ("natural", "points")
+            and all(layer.pointwise for layer in self.layers)
+        )
 
     def motion(self, times: np.ndarray, place: np.ndarray) -> np.ndarray | None:
         """(4, 4) how its parent has moved in the piece since the step was attached; None where

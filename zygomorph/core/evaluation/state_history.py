@@ -23,6 +23,7 @@ from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.dependencies import Dependencies
 from zygomorph.core.evaluation.keys import state_key
 from zygomorph.core.evaluation.planned import PiecePlan, PlannedStep
+from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.masking.blending import shaped
 from zygomorph.core.memo.memo import Memo
 
@@ -65,7 +66,7 @@ class Walked(Protocol):
 
     def pass_key(self, step: PlannedStep) -> None: ...
     def take(self, index: int, step: PlannedStep) -> None: ...
-    def result(self) -> Any: ...
+    def mask_mesh(self, step: PlannedStep) -> Mesh: ...
 
 
 def _dependencies(step: PlannedStep) -> Dependencies:
@@ -167,7 +168,7 @@ class StateHistory:
         walked = self._at_frame(float(frame), before[-1].id)
         for number, each in enumerate(before):
             walked.take(number, each)
-        mesh = walked.result().mesh
+        mesh = walked.mask_mesh(step)
         found: States = {}
         for layer in step.layers_at(walked.times, walked.context.place):
             if layer.memory is None or frame < layer.memory.begins:

@@ -2,29 +2,26 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 import mapbox_earcut
 import numpy as np
-
-if TYPE_CHECKING:
-    from zygomorph.core.geometry.topology import Topology
 
 # A corner that turns inwards by less than this share of the polygon's area is straight.
 STRAIGHT = 1e-6
 
 
-def concave_faces(topology: Topology, points: np.ndarray) -> np.ndarray:
+def concave_faces(corners: np.ndarray, face_starts: np.ndarray, points: np.ndarray) -> np.ndarray:
     """Numbers of the polygons of more than four corners that are not convex where they lie.
+
+    corners, face_starts : as in a topology; points : (P, 3)
 
     Polygons of one size are looked at together. Each is seen along its own normal; it is convex
     where no corner turns inwards and it goes round once.
     """
-    sizes = np.diff(topology.face_starts)
+    sizes = np.diff(face_starts)
     found = []
     for size in np.unique(sizes[sizes > 4]):
         faces = np.flatnonzero(sizes == size)
-        ring = topology.corners[topology.face_starts[faces][:, None] + np.arange(size)]
+        ring = corners[face_starts[faces][:, None] + np.arange(size)]
         place = points[ring].astype(np.float64)
         place -= place[:, :1]
         normal = np.cross(place, np.roll(place, -1, axis=1)).sum(axis=1)
@@ -36,16 +33,21 @@ def concave_faces(topology: Topology, points: np.ndarray) -> np.ndarray:
     return np.concatenate(found) if found else np.zeros(0, np.int64)
 
 
-def clipped(topology: Topology, points: np.ndarray, concave: np.ndarray) -> np.ndarray:
-    """(T, 3) int32 corner numbers of triangles in the order of the faces: fans, and these faces by
-    ear clipping."""
-    fans = topology.fans
-    face = topology.corner_face[fans[:, 0]]
+def clipped(
+    fans: np.ndarray,
+    corners: np.ndarray,
+    face_starts: np.ndarray,
+    points: np.ndarray,
+    concave: np.ndarray,
+) -> np.ndarray:
+    """(T, 3) int32 corner numbers of triangles in the order of the faces: these faces by ear
+    clipping, and all others as they are among ``fans``."""
+    face = np.searchsorted(face_starts, fans[:, 0], side="right") - 1
     whole = ~np.isin(face, concave)
     parts, faces = [fans[whole]], [face[whole]]
     for each in concave:
-        lo, hi = topology.face_starts[each], topology.face_starts[each + 1]
-        local = clip_ears(points[topology.corners[lo:hi]])
+        lo, hi = face_starts[each], face_starts[each + 1]
+        local = clip_ears(points[corners[lo:hi]])
         parts.append(lo + local)
         faces.append(np.full(len(local), each))
     order = np.argsort(np.concatenate(faces), kind="stable")

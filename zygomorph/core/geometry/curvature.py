@@ -9,8 +9,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from zygomorph.core.geometry.elements import normals_of
 from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.normals import point_normals
 
 TINY = 1e-20
 
@@ -57,7 +57,7 @@ def _of_triangles(mesh: Mesh, triangles: np.ndarray) -> np.ndarray:
             sums[:, axis] += np.bincount(triangles[:, a], pull[:, axis], count)
             sums[:, axis] -= np.bincount(triangles[:, b], pull[:, axis], count)
     # The Laplacian is the sum over twice the area, and its length twice the mean curvature.
-    bend = -np.einsum("ij,ij->i", sums, normals_of(mesh)) / np.maximum(4 * shares, TINY)
+    bend = -np.einsum("ij,ij->i", sums, point_normals(mesh)) / np.maximum(4 * shares, TINY)
     return np.where(shares > TINY, bend, 0.0)
 
 

@@ -8,11 +8,17 @@ import numpy as np
 
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.geometry.domains import between_domains
-from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, NORMAL, REST, SHARD, UV, Mesh
+from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, NORMAL, REST, SHARD, UNIT, UV, Mesh
 from zygomorph.core.geometry.normals import face_vector_areas, point_normals
 from zygomorph.core.geometry.topology import Topology
 
-KINDS = {"points": "point", "faces": "face", "shards": "shard", "curves": "curve"}
+KINDS = {
+    "points": "point",
+    "faces": "face",
+    "shards": "shard",
+    "copies": "copy",
+    "curves": "curve",
+}
 
 
 @dataclass(frozen=True)
@@ -30,6 +36,14 @@ class Elements:
     def __len__(self) -> int:
         return len(self.centres)
 
+    def numbers(self) -> tuple[np.ndarray, int]:
+        """The number of each, from 0 on, (K,), and how many there are. Points with which a deformer
+        is asked what becomes of a shard or copy have the number of that."""
+        units = self.mesh.get("point", UNIT) if self.domain == "point" else None
+        if units is None:
+            return np.arange(len(self)), len(self)
+        return units, int(units.max(initial=-1)) + 1
+
     def ids(self) -> np.ndarray:
         """(K,) stable numbers, which chance and order go by."""
         if self.domain == "curve":
@@ -39,7 +53,7 @@ class Elements:
     def normals(self) -> np.ndarray:
         """(K, 3) float32 units; of faces and shards the mean of their faces by area."""
         if self.domain == "point":
-            return normals_of(self.mesh)
+            return point_normals(self.mesh)
         if self.domain == "curve":
             return np.tile(np.array([[0, 1, 0]], np.float32), (len(self), 1))
         areas = face_vector_areas(self.mesh).astype(np.float64)
@@ -123,12 +137,6 @@ class Elements:
         return (_sums(moves, corners, count) / members[:, None]).astype(np.float32)
 
 
-def normals_of(mesh: Mesh) -> np.ndarray:
-    """(P, 3) float32 units: those that are known of loose points, or the surface's."""
-    known = mesh.get("point", NORMAL)
-    return point_normals(mesh) if known is None else known
-
-
 def _curve_of(topology: Topology) -> np.ndarray:
     """The curve that each entry of ``curve_points`` belongs to."""
     return np.repeat(np.arange(topology.curve_count), np.diff(topology.curve_starts))
@@ -154,8 +162,19 @@ def _sums(values: np.ndarray, group: np.ndarray, count: int) -> np.ndarray:
 
 
 def elements_of(mesh: Mesh, kind: str) -> Elements:
-    """The points, faces, shards or curves of a mesh. Raises ZygomorphError where it has none."""
+    """The points, faces, shards, copies or curves of a mesh.
+
+    Raises ZygomorphError where it has none.
+    """
     domain = KINDS[kind]
+    units = mesh.get("point", UNIT)
+    if domain in ("copy", "shard") and units is not None:
+        # Each point, or each square of points, stands for one.
+        domain = "shard" if mesh.topology.face_count else "point"
+    if domain == "copy":
+        raise ZygomorphError(
+            "There are no copies here.", "Choose shards for copies that were written out."
+        )
     if domain == "point":
         return Elements(mesh, domain, mesh.points)
     if domain == "curve":

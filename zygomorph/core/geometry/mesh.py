@@ -10,28 +10,17 @@ import numpy as np
 
 from zygomorph.core.geometry.topology import Topology
 
-DOMAINS = ("point", "corner", "face", "shard", "copy")
+DOMAINS = ("point", "corner", "face", "shard")
 REST = "rest"
 ELEMENT_ID = "id"
 SHARD = "shard"
 PART = "part"
 UV = "uv"
-# Of loose points that stand for what had a surface.
+# Of loose points that stand for what had a surface, and the number of what each of them stands for.
 NORMAL = "normal"
+UNIT = "unit"
 # Stored masks are point attributes under their names after this.
 MASK = "mask:"
-
-
-@dataclass(frozen=True, eq=False)
-class Copies:
-    """Instances that are not merged: each copy draws the base named by its index.
-
-    transforms : (K, 4, 4) float32
-    base : (K,) int32
-    """
-
-    transforms: np.ndarray
-    base: np.ndarray
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,7 +36,6 @@ class Mesh:
     points: np.ndarray
     topology: Topology
     attributes: Mapping[str, Mapping[str, np.ndarray]] = field(default_factory=dict)
-    copies: Copies | None = None
 
     def count(self, domain: str) -> int:
         """Number of elements of a domain."""
@@ -60,8 +48,6 @@ class Mesh:
         if domain == "shard":
             shard = self.get("face", SHARD)
             return 0 if shard is None or len(shard) == 0 else int(shard.max()) + 1
-        if domain == "copy":
-            return 0 if self.copies is None else len(self.copies.base)
         raise ValueError(f"There is no domain {domain!r}; there are {', '.join(DOMAINS)}.")
 
     def get(self, domain: str, name: str) -> np.ndarray | None:

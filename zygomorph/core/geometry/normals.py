@@ -11,7 +11,7 @@ import numpy as np
 from numba import float32, prange, types, uint32
 
 from zygomorph.core.geometry.grid_normals import grid_normals
-from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.mesh import NORMAL, Mesh
 from zygomorph.core.geometry.one_ring import rings
 from zygomorph.core.kernels.compiled import BLOCK, CHUNKS, F2, F2W, I1, first_of, inline, kernel
 from zygomorph.core.kernels.structure_of_arrays import write_units
@@ -146,7 +146,8 @@ def face_vector_areas(mesh: Mesh) -> np.ndarray:
 
 
 def point_normals(mesh: Mesh) -> np.ndarray:
-    """(P, 3) float32 unit normals; points without a face get the up direction.
+    """(P, 3) float32 unit normals; points without a face get the one that is known of
+    them, or else the up direction.
 
     Found once and kept with the mesh, so that a mesh from the static head of a recipe does not
     have its normals computed again at every frame.
@@ -160,6 +161,9 @@ def point_normals(mesh: Mesh) -> np.ndarray:
 
 def _normals_of(mesh: Mesh) -> np.ndarray:
     topology = mesh.topology
+    known = mesh.get("point", NORMAL)
+    if known is not None and topology.face_count == 0:
+        return known
     if topology.grid is not None:
         return grid_normals(mesh.points, topology.grid)
     out = np.empty((len(mesh.points), 3), np.float32)

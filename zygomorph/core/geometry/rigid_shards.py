@@ -11,7 +11,7 @@ from collections.abc import Callable
 import numpy as np
 
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, REST, SHARD, Mesh
+from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, REST, SHARD, UNIT, Mesh
 from zygomorph.core.geometry.normals import point_normals
 from zygomorph.core.geometry.topology import Topology
 
@@ -48,7 +48,8 @@ def _means(values: np.ndarray, labels: np.ndarray, count: int) -> np.ndarray:
     return np.stack(columns, axis=1)
 
 
-def _units(vectors: np.ndarray, fallback: tuple[float, float, float]) -> np.ndarray:
+def units(vectors: np.ndarray, fallback: tuple[float, float, float]) -> np.ndarray:
+    """(K, 3) the same directions at length 1; the fallback where there is none."""
     length = np.linalg.norm(vectors, axis=1, keepdims=True)
     return np.where(length > 1e-9, vectors / np.maximum(length, 1e-9), fallback)
 
@@ -56,15 +57,15 @@ def _units(vectors: np.ndarray, fallback: tuple[float, float, float]) -> np.ndar
 def _across(normals: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Two directions across each normal, so that first × second is the normal."""
     helper = np.where(np.abs(normals[:, :1]) < 0.9, [1.0, 0.0, 0.0], [0.0, 0.0, 1.0])
-    first = _units(helper - normals * np.sum(helper * normals, axis=1, keepdims=True), (1, 0, 0))
+    first = units(helper - normals * np.sum(helper * normals, axis=1, keepdims=True), (1, 0, 0))
     return first, np.cross(normals, first)
 
 
-def _frames(feelers: np.ndarray) -> np.ndarray:
+def frames(feelers: np.ndarray) -> np.ndarray:
     """(K, 3, 3) with columns across, other way across, and normal of each square, (K, 4, 3)."""
     first, second = feelers[:, 0] - feelers[:, 2], feelers[:, 1] - feelers[:, 3]
-    normal = _units(np.cross(first, second), (0, 1, 0))
-    first = _units(first - normal * np.sum(first * normal, axis=1, keepdims=True), (1, 0, 0))
+    normal = units(np.cross(first, second), (0, 1, 0))
+    first = units(first - normal * np.sum(first * normal, axis=1, keepdims=True), (1, 0, 0))
     return np.stack([first, np.cross(normal, first), normal], axis=2)
 
 
@@ -93,7 +94,7 @@ def move_shards(
     away = np.linalg.norm(mesh.points - middle[labels], axis=1)
     radius = np.zeros(count)
     np.maximum.at(radius, labels, away)
-    normals = _units(_means(point_normals(mesh), labels, count), (0, 1, 0))
+    normals = units(_means(point_normals(mesh), labels, count), (0, 1, 0))
     first, second = _across(normals)
     round_ = np.cos(TURNS)[:, None, None] * first + np.sin(TURNS)[:, None, None] * second
     reach = REACH * np.maximum(radius, 1e-6)[:, None]
@@ -115,8 +116,10 @@ def move_shards(
             | {
                 REST: np.ascontiguousarray(rest.reshape(-1, 3), np.float32),
                 # Chance is the same for a whole shard.
-                ELEMENT_ID: np.repeat(np.arange(count), FEELERS),
-            }
+                ELEMENT_ID: np.repeat(mesh.ids("shard"), FEELERS),
+                UNIT: np.repeat(np.arange(count, dtype=np.int32), FEELERS),
+            },
+            "face": {SHARD: np.arange(count, dtype=np.int32)},
         },
     )
     share = weights
@@ -126,7 +129,7 @@ def move_shards(
     moved = found.mean(axis=1)
     if not tilt:
         return mesh.moved((mesh.points + (moved - middle)[labels]).astype(np.float32))
-    turn = _frames(found) @ _frames(feelers).transpose(0, 2, 1)
+    turn = frames(found) @ frames(feelers).transpose(0, 2, 1)
     own = mesh.points - middle[labels]
     turned = np.einsum("pij,pj->pi", turn[labels], own)
     return mesh.moved((moved[labels] + turned).astype(np.float32))

@@ -224,8 +224,11 @@ class Topology:
         return self if found is None else found
 
     def _as_cut(self, points: np.ndarray) -> Topology | None:
-        concave = concave_faces(self, points)
-        return replace(self, cut=clipped(self, points, concave)) if len(concave) else None
+        polygons = (self.corners, self.face_starts, points)
+        concave = concave_faces(*polygons)
+        if len(concave) == 0:
+            return None
+        return replace(self, cut=clipped(self.fans, *polygons, concave))
 
     @property
     def drawn_corners(self) -> np.ndarray:

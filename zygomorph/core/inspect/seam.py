@@ -96,7 +96,7 @@ def state_of(position: float | None, jump: float | None) -> str:
 
 
 def _on_stage(result: Result) -> np.ndarray:
-    return transformed(result.mesh.points, result.place).astype(np.float64)
+    return transformed(result.geometry.probes(), result.place).astype(np.float64)
 
 
 def seam(study: Study, piece_id: str, evaluator: Evaluator, final: bool = False) -> Seam:
@@ -114,12 +114,13 @@ def seam(study: Study, piece_id: str, evaluator: Evaluator, final: bool = False)
         return evaluator.evaluate(study, Request(piece_id, frame, final=final, shared=True))
 
     start, end = at(0), at(frames)
-    if start.mesh.topology.digest != end.mesh.topology.digest:
+    if start.geometry.shape != end.geometry.shape:
         counts = (
-            f"{len(start.mesh.points):,} points at frame 0, {len(end.mesh.points):,} at the end"
+            f"{start.geometry.point_count:,} points at frame 0, "
+            f"{end.geometry.point_count:,} at the end"
         )
         return Seam(piece_id, None, None, None, None, "open", f"the counts differ: {counts}")
-    if len(start.mesh.points) == 0:
+    if start.geometry.point_count == 0:
         return Seam(piece_id, 0.0, 0.0, 0.0, None, "closed", "there are no points")
     first, last = _on_stage(start), _on_stage(end)
     size = max(float(np.linalg.norm(np.ptp(first, axis=0))), 1e-9)
@@ -134,7 +135,7 @@ def seam(study: Study, piece_id: str, evaluator: Evaluator, final: bool = False)
 
     if plan.jumps:
         return without_speed("it moves in jumps, so that speeds are not compared")
-    motion = _Motion(at, size, frames, start.mesh.topology.digest)
+    motion = _Motion(at, size, frames, start.geometry.shape)
     try:
         jump = motion.jump(0.0, float(frames), CLOSED_VELOCITY)
     except _CountsChange:
@@ -207,18 +208,16 @@ class _Motion:
     at : gives the piece at a frame; size : of the piece, metres
     """
 
-    def __init__(
-        self, at: Callable[[float], Result], size: float, frames: int, digest: str
-    ) -> None:
+    def __init__(self, at: Callable[[float], Result], size: float, frames: int, shape: str) -> None:
         self._at = at
         self._size = size
         self._frames = frames
-        self._digest = digest
+        self._shape = shape
         self._peak: float | None = None
 
     def _points(self, frame: float) -> np.ndarray:
         result = self._at(frame)
-        if result.mesh.topology.digest != self._digest:
+        if result.geometry.shape != self._shape:
             raise _CountsChange
         return _on_stage(result)
 
@@ -277,7 +276,7 @@ def _peak_speed(at: Any, frames: int) -> float:
     peak = 0.0
     for frame in np.linspace(0, frames, SPEED_SAMPLES, endpoint=False):
         here, after = at(float(frame)), at(float(frame) + STEPS[0])
-        if here.mesh.topology.digest == after.mesh.topology.digest:
+        if here.geometry.shape == after.geometry.shape:
             moved = np.linalg.norm(_on_stage(after) - _on_stage(here), axis=1)
             peak = max(peak, float(moved.max()) / STEPS[0])
     return peak

@@ -186,8 +186,8 @@ def _by_time(part: Part) -> bool:
 
 def _where(step: Part, layers: list[Part]) -> str:
     said = " × ".join(describe_layer(layer.given) for layer in layers) or "everywhere"
-    moves = step.given.get("where", {}).get("moves", "points")
-    return said if moves == "points" else f"{said}, {MOVED[moves]}"
+    moves = step.given.get("where", {}).get("moves", "natural")
+    return said if moves == "natural" else f"{said}, {MOVED[moves]}"
 
 
 def _when(lanes: list[dict[str, Any]], by_time: bool) -> str:

@@ -174,10 +174,15 @@ class StepDefinition(Definition):
 class DeformDefinition(StepDefinition):
     """``apply(mesh, values, weights, context) -> Mesh`` of the same topology.
 
-    moves_shards : whether it can move each shard as a whole instead of each point
+    moves_shards : whether it can move each shard or copy as a whole instead of each point
+    resizes : from the discrete values to whether it sizes or turns what it moves as a whole
+    on_copies : what it acts on where there are copies and nothing else is chosen: each copy as a
+        whole, or what is copied
     """
 
     moves_shards: bool = True
+    resizes: Callable[[Discrete], bool] = lambda discrete: False
+    on_copies: Literal["wholes", "bases"] = "wholes"
 
     @property
     def carriable(self) -> bool:
@@ -229,6 +234,19 @@ class TopologyDefinition(StepDefinition):
     def places_rest(self) -> bool:
         """Whether the rest shape is placed as the points are, instead of following its origin."""
         return self.apply is not follow_origin
+
+
+@dataclass(frozen=True, kw_only=True)
+class CopiesDefinition(StepDefinition):
+    """``apply(geometry, values, context) -> (K, 3, 4)``: placements of copies of what there is.
+
+    Where there are copies already, each placement takes all of them. The mask is read on the
+    copies that are made: where it is 0 a copy has no size.
+    """
+
+    @property
+    def changes_topology(self) -> bool:
+        return True
 
 
 @dataclass(frozen=True, kw_only=True)

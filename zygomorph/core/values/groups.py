@@ -23,6 +23,7 @@ PUSH = Group("push", "Push", 10)
 BEND = Group("bend", "Bend", 20)
 JOIN = Group("join", "With another piece", 30)
 MAKE = Group("make", "Make", 40)
+REPEAT = Group("repeat", "Repeat", 45)
 PLACE = Group("place", "Place", 50)
 
 # Mask layers

@@ -116,11 +116,12 @@ LAYER_VALUES: dict[str, Value] = {
     "read": choice(
         "points",
         "Read on",
-        "Each point has a weight of its own, or all of a face, a shard or a curve have one.",
+        "Each point has a weight of its own, or all of a face, shard, copy or curve have one.",
         {
             "points": "each point",
             "faces": "each face",
             "shards": "each shard",
+            "copies": "each copy",
             "curves": "each curve",
         },
         main=False,

@@ -34,7 +34,13 @@ ORDER_VALUES: dict[str, Value] = {
         "points",
         "Over",
         "What counts as one element.",
-        {"points": "points", "faces": "faces", "shards": "shards", "curves": "curves"},
+        {
+            "points": "points",
+            "faces": "faces",
+            "shards": "shards",
+            "copies": "copies",
+            "curves": "curves",
+        },
     ),
     "axis": direction(
         (0.0, 1.0, 0.0),

@@ -2,26 +2,21 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
-from zygomorph.core.geometry.affine import transformed
-from zygomorph.core.geometry.mesh import REST, Mesh
+from zygomorph.core.geometry.geometry import Geometry
+from zygomorph.core.geometry.placements import placed
 from zygomorph.core.values.definitions import FormDefinition
 from zygomorph.core.values.groups import SURFACES
 from zygomorph.core.values.specimen import Specimen
 from zygomorph.core.values.value import choice, piece
 
 
-def apply(values: Resolved, context: Context) -> Mesh:
+def apply(values: Resolved, context: Context) -> Geometry:
     other = context.other(values.discrete("piece"))
     if values.discrete("stands") == "made":
-        return other.mesh
-    points = transformed(other.mesh.points, other.matrix)
-    kept = {domain: dict(named) for domain, named in other.mesh.attributes.items()}
-    kept.setdefault("point", {})[REST] = transformed(other.mesh.rest, other.matrix)
-    return replace(other.mesh, points=points, attributes=kept)
+        return other.geometry
+    return placed(other.geometry, other.matrix)
 
 
 DEFINITION = FormDefinition(

@@ -7,8 +7,8 @@ import numpy as np
 from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.geometry.affine import unit
-from zygomorph.core.geometry.elements import normals_of
 from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.normals import point_normals
 from zygomorph.core.values.definitions import MaskDefinition
 from zygomorph.core.values.groups import SURFACE
 from zygomorph.core.values.value import choice, direction, number, switch
@@ -30,7 +30,7 @@ def _way(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
 
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
-    normals = normals_of(mesh)
+    normals = point_normals(mesh)
     # With the Einstein sum no array of products is made.
     cosine = np.einsum(
         "ij,ij->i", normals, np.broadcast_to(_way(mesh, values, context), normals.shape)

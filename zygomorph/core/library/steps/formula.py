@@ -33,7 +33,7 @@ WRITTEN = {
 EVERY_FORMULA = tuple(name for written in WRITTEN.values() for name in written)
 # What has a size and can be turned in place.
 EXTENDED = ("size", "turn")
-ELEMENTS = {"points": "point", "faces": "face", "shards": "shard"}
+ELEMENTS = {"points": "point", "faces": "face", "shards": "shard", "copies": "copy"}
 
 
 def formulas_of(discrete: Mapping[str, Any]) -> FormulaUse:
@@ -146,6 +146,7 @@ DEFINITION = DeformDefinition(
     per_element=frozenset(ADDED),
     by_time=_by_time,
     formulas=formulas_of,
+    resizes=lambda discrete: discrete["writes"] in EXTENDED,
     specimen=Specimen(SHEET, {"offset": "0.22 * sin(5 * x - tau * p) * cos(5 * z)"}),
     order=90,
 )

@@ -57,6 +57,8 @@ DEFINITION = DeformDefinition(
     sentence="Place[ moved {move}][ turned {turn}][ scaled {scale}]",
     apply=apply,
     pointwise=True,
+    # Copies turn and grow along with their places.
+    resizes=lambda discrete: True,
     suggest=suggest,
     grips=(spot("move", "centre"), gimbal("turn", "centre", "move"), spot("centre")),
     specimen=Specimen(("box", {"size": [0.9, 0.9, 0.9]}), {"turn": [20, saw(0, 90), 0]}),

@@ -88,6 +88,7 @@ DEFINITION = DeformDefinition(
     sentence="Smooth {times} times, {way}",
     apply=apply,
     moves_shards=False,
+    on_copies="bases",
     version=2,
     acts_on=_has_inner_points,
     amounts=("strength",),

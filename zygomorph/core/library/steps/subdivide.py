@@ -48,6 +48,7 @@ DEFINITION = TopologyDefinition(
             hard=(0, 8),
             draft=True,
             begins=(1, 2),
+            tested_to=3,
         ),
     },
     sentence="Subdivide {levels} times, {way}",

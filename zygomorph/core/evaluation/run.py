@@ -1,0 +1,221 @@
+"""One evaluation of a piece at a frame, step after step."""
+
+from __future__ import annotations
+
+import time as clock
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.errors import StepError, ZygomorphError
+from zygomorph.core.evaluation.apply_step import Weighed, applied, mask_mesh
+from zygomorph.core.evaluation.keys import step_key
+from zygomorph.core.evaluation.planned import PlannedStep
+from zygomorph.core.evaluation.results import Request, Result, StepReport
+from zygomorph.core.evaluation.state_history import StateHistory
+from zygomorph.core.geometry.geometry import Geometry
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.topology import Topology
+from zygomorph.core.kernels.gate import GATE, SMALL
+from zygomorph.core.masking.blending import ResolvedLayer, weights
+from zygomorph.core.memo.memo import Memo
+
+
+@dataclass(frozen=True)
+class Kept:
+    """A geometry in the cache with the weights its last step had."""
+
+    geometry: Geometry
+    weights: np.ndarray
+    weighed: Weighed
+    low: np.ndarray
+    high: np.ndarray
+
+
+def _decimated(kept: Kept, stride: int) -> Kept:
+    """Every so many of loose points, with what stands at them; the box stays that of all."""
+    attributes = {
+        name: np.ascontiguousarray(values[::stride])
+        for name, values in kept.geometry.mesh.attributes.get("point", {}).items()
+    }
+    points = np.ascontiguousarray(kept.geometry.mesh.points[::stride])
+    mesh = Mesh(points, Topology(len(points)), {"point": attributes})
+    weights = kept.weights
+    if len(weights) > 1:
+        weights = np.ascontiguousarray(weights[::stride])
+    return replace(kept, geometry=Geometry((mesh,)), weights=weights)
+
+
+@contextmanager
+def _told_of(step: PlannedStep) -> Iterator[None]:
+    """Errors inside are told of the step."""
+    try:
+        yield
+    except StepError:
+        raise
+    except ZygomorphError as error:
+        raise StepError(step.id, error.message, error.hint) from error
+    except MemoryError as error:
+        raise StepError(
+            step.id,
+            "There is not enough memory for this step.",
+            "Choose a lower resolution.",
+        ) from error
+
+
+class Run:
+    """One evaluation, step after step.
+
+    decimate_after : the number of the step after which points may be left out
+    """
+
+    def __init__(
+        self,
+        cache: Memo[Kept],
+        context: Context,
+        request: Request,
+        times: np.ndarray,
+        decimate_after: int,
+        history: StateHistory,
+    ) -> None:
+        self.decimate_after = decimate_after
+        self.history = history
+        self.whole: int | None = None
+        self.cache = cache
+        self.context = context
+        self.request = request
+        self.times = times
+        self.key = ""
+        self.kept: Kept | None = None
+        self.reports: list[StepReport] = []
+        self.weights: np.ndarray | None = None
+        self.weighed: Weighed = "points"
+        self.moving = False
+        self.found = request.mask_of is None
+
+    def take(self, index: int, step: PlannedStep) -> None:
+        started = clock.perf_counter()
+        if not step.on and index > 0:
+            self._report(step, started, reused=True)
+            return
+        values = step.values.at(self.times)
+        layers = step.layers_at(self.times, self.context.place)
+        GATE.suit(self.kept.geometry.work if self.kept else SMALL + 1)
+        with _told_of(step):
+            self.key = self.next_key(step, values, layers)
+        self.moving = self.moving or step.moves
+        kept = self.cache.get(self.key)
+        reused = kept is not None
+        if kept is None:
+            kept = self._apply(step, values, layers)
+            if not self.moving or self.request.keep_tail:
+                self.cache.put(self.key, kept)
+        self.kept = kept
+        if step.id == self.request.mask_of:
+            self.weights, self.weighed = kept.weights, kept.weighed
+            self.found = True
+        if index == self.decimate_after and self.request.stride > 1:
+            self._decimate(kept)
+        self._report(step, started, reused)
+
+    def _decimate(self, kept: Kept) -> None:
+        topology = kept.geometry.mesh.topology
+        if kept.geometry.copies or topology.face_count or topology.curve_count:
+            return
+        self.whole = kept.geometry.point_count
+        self.key += f"/{self.request.stride}"
+        fewer = self.cache.get(self.key)
+        if fewer is None:
+            fewer = _decimated(kept, self.request.stride)
+            if not self.moving or self.request.keep_tail:
+                self.cache.put(self.key, fewer)
+        self.kept = fewer
+        if self.weights is not None and len(self.weights) == self.whole:
+            self.weights = np.ascontiguousarray(self.weights[:: self.request.stride])
+
+    def pass_key(self, step: PlannedStep) -> None:
+        """Take the step as far as its result has a key, without the work."""
+        values = step.values.at(self.times)
+        self.key = self.next_key(step, values, step.layers_at(self.times, self.context.place))
+
+    def mask_mesh(self, step: PlannedStep) -> Mesh:
+        """What the mask of a step is read on."""
+        assert self.kept is not None
+        with _told_of(step):
+            return mask_mesh(step, self.kept.geometry)
+
+    def mask(self, step: PlannedStep) -> np.ndarray:
+        """The mask of a step over what there is so far, (n,) or (1,) float32."""
+        mesh = self.mask_mesh(step)
+        with _told_of(step), np.errstate(all="ignore"):
+            return self._weights(step, step.layers_at(self.times, self.context.place), mesh)
+
+    def _weights(self, step: PlannedStep, layers: list[ResolvedLayer], mesh: Mesh) -> np.ndarray:
+        states = self.history.states(step, self.request.frame) if step.remembers else None
+        return weights(mesh, layers, self.context, states)
+
+    def next_key(self, step: PlannedStep, values: Resolved, layers: list[ResolvedLayer]) -> str:
+        """Key of what the step will make of what there is."""
+        motion = step.motion(self.times, self.context.place)
+        # What it remembers depends on all frames before.
+        remembered = self.history.key(step, self.request.frame) if step.remembers else ""
+        return step_key(self.key, step, values, layers, self.context, motion, remembered)
+
+    def _apply(
+        self,
+        step: PlannedStep,
+        values: Resolved,
+        layers: list[ResolvedLayer],
+    ) -> Kept:
+        before = self.kept.geometry if self.kept else None
+        with _told_of(step), np.errstate(all="ignore"):
+            made = applied(
+                step,
+                before,
+                values,
+                lambda mesh: self._weights(step, layers, mesh),
+                step.motion(self.times, self.context.place),
+                self.context,
+            )
+        low, high, finite = made.geometry.box
+        if not finite:
+            raise StepError(
+                step.id,
+                f"{step.definition.title} gave points that are not finite numbers.",
+                "Bring its values nearer to their defaults.",
+            )
+        return Kept(*made, low, high)
+
+    def _report(self, step: PlannedStep, started: float, reused: bool) -> None:
+        geometry = self.kept.geometry if self.kept else None
+        self.reports.append(
+            StepReport(
+                step.id,
+                (clock.perf_counter() - started) * 1000,
+                self.whole or (geometry.point_count if geometry else 0),
+                geometry.face_count if geometry else 0,
+                len(geometry.copies) if geometry and geometry.copies else 0,
+                reused,
+            )
+        )
+
+    def result(self) -> Result:
+        assert self.kept is not None  # a checked recipe begins with a form
+        if not self.found:
+            raise ZygomorphError(f"The piece has no step {self.request.mask_of!r}.")
+        kept = self.kept
+        return Result(
+            kept.geometry,
+            self.context.place,
+            self.key,
+            kept.low,
+            kept.high,
+            self.reports,
+            self.weights,
+            self.weighed,
+            self.whole or kept.geometry.point_count,
+        )

@@ -1,0 +1,42 @@
+"""Placements of copies as compact numbers for a viewer: twelve 16-bit numbers each."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+
+from zygomorph.core.kernels.placed import encode_placements
+from zygomorph.core.shared.colouring import CopyColouring
+
+
+class EncodedCopies(NamedTuple):
+    """rows : (K, 12) int16, ÷ 32767: the three rows of each placement, of which the first three
+    numbers are shares of ``linear``, and the fourth is a share of ``half`` from ``middle``"""
+
+    rows: np.ndarray
+    linear: float
+    middle: list[float]
+    half: list[float]
+
+
+def encode_copies(placements: np.ndarray) -> EncodedCopies:
+    """placements : (K, 3, 4) float32"""
+    count = len(placements)
+    places = placements[:, :, 3]
+    low = places.min(axis=0) if count else np.zeros(3, np.float32)
+    high = places.max(axis=0) if count else np.zeros(3, np.float32)
+    frame = np.stack([(low + high) / 2, (high - low) / 2]).astype(np.float32)
+    # What rounding takes beyond the ends is less than a step.
+    frame[1] = np.maximum(frame[1], np.abs(places - frame[0]).max(axis=0, initial=0))
+    linear = float(max(np.abs(placements[:, :, :3]).max(initial=0), 1e-12))
+    rows = np.empty((count, 12), np.int16)
+    encode_placements(np.ascontiguousarray(placements), np.float32(linear), frame, rows)
+    return EncodedCopies(rows, linear, frame[0].tolist(), frame[1].tolist())
+
+
+def as_steps(values: np.ndarray, colouring: CopyColouring) -> np.ndarray:
+    """(K,) uint16: values as shares of the colouring's range."""
+    span = colouring.high - colouring.low
+    share = (values - colouring.low) / span if abs(span) > 1e-12 else np.zeros_like(values)
+    return np.rint(np.clip(share, 0, 1) * 65535).astype(np.uint16)

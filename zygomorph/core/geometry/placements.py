@@ -1,0 +1,77 @@
+"""Placements of copies: one after the other, one within the other, faded by a mask."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from zygomorph.core.budget import within_budget
+from zygomorph.core.geometry.affine import transformed
+from zygomorph.core.geometry.geometry import Copies, Geometry
+from zygomorph.core.geometry.mesh import ELEMENT_ID, REST
+
+# Of a copy: its placement, where it is at rest, what is packed for a viewer, and what deformers
+# are asked with (measured; rounded up).
+COPY_BYTES = 400
+
+
+def within(outer: np.ndarray, inner: np.ndarray) -> np.ndarray:
+    """(N · M, 3, 4): each inner placement, (M, 3, 4), within each outer one, (N, 3, 4)."""
+    turned = np.einsum("nij,mjk->nmik", outer[:, :, :3], inner)
+    turned[..., 3] += outer[:, None, :, 3]
+    return np.ascontiguousarray(turned.reshape(-1, 3, 4), np.float32)
+
+
+def composed(geometry: Geometry, placements: np.ndarray) -> Geometry:
+    """Copies of a geometry, each at one of the placements; of copies, all of them at each.
+
+    Raises ZygomorphError where that would be more than the budget allows.
+    """
+    inner = geometry.copies
+    count = len(placements) * (1 if inner is None else len(inner))
+    within_budget(count, COPY_BYTES, unit="copies", hint="Make fewer of them")
+    if inner is None:
+        if len(geometry.bases) != 1:
+            raise ValueError("Several bases without copies are no geometry.")
+        placed = np.ascontiguousarray(placements, np.float32)
+        return Geometry(geometry.bases, Copies(np.zeros(count, np.int32), placed))
+    attributes = {
+        name: np.tile(values, (len(placements),) + (1,) * (values.ndim - 1))
+        for name, values in inner.attributes.items()
+    }
+    step = int(inner.ids.max(initial=-1)) + 1
+    attributes[ELEMENT_ID] = (
+        np.arange(len(placements))[:, None] * step + inner.ids[None, :]
+    ).reshape(-1)
+    if REST in inner.attributes:
+        attributes[REST] = within(placements, inner.rest)
+    base = np.tile(inner.base, len(placements))
+    return Geometry(geometry.bases, Copies(base, within(placements, inner.placements), attributes))
+
+
+def faded(copies: Copies, weights: np.ndarray) -> Copies:
+    """Each copy as large as its weight says, about its centre; weights : (K,) or (1,)."""
+    placements = copies.placements.copy()
+    placements[:, :, :3] *= np.broadcast_to(weights, len(copies))[:, None, None]
+    attributes = dict(copies.attributes)
+    # Where it stands at rest it has its whole size.
+    attributes.setdefault(REST, copies.placements)
+    return Copies(copies.base, placements, attributes)
+
+
+def placed(geometry: Geometry, matrix: np.ndarray) -> Geometry:
+    """The geometry with its rest shape elsewhere; matrix : (4, 4)"""
+    copies = geometry.copies
+    if copies is not None:
+        outer = np.asarray(matrix, np.float32)[None, :3]
+        attributes = dict(copies.attributes)
+        if REST in attributes:
+            attributes[REST] = within(outer, copies.rest)
+        moved = replace(copies, placements=within(outer, copies.placements), attributes=attributes)
+        return replace(geometry, copies=moved)
+    mesh = geometry.mesh
+    kept = {domain: dict(named) for domain, named in mesh.attributes.items()}
+    kept.setdefault("point", {})[REST] = transformed(mesh.rest, matrix)
+    points = transformed(mesh.points, matrix)
+    return Geometry((replace(mesh, points=points, attributes=kept),))
