@@ -163,9 +163,11 @@ def _add_copies(parts: _Parts, result: Result, look: Resolved, exact: bool) -> d
     geometry, weights = result.geometry, result.weights
     table = geometry.copies
     assert table is not None
-    order = np.argsort(table.base, kind="stable")
+    order: Any = slice(None)
+    if len(geometry.bases) > 1:
+        order = np.argsort(table.base, kind="stable")
     counts = np.bincount(table.base, minlength=len(geometry.bases))
-    encoded = encode_copies(table.placements[order])
+    encoded = encode_copies(np.ascontiguousarray(table.placements[order]))
     parts.blocks["placements"] = encoded.rows
     colouring = copy_colours(geometry, look)
     if colouring.values is not None:

@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from zygomorph.core.kernels.placed import encode_placements
+from zygomorph.core.kernels.copies import encode_placements, spans_of_copies
 from zygomorph.core.shared.colouring import CopyColouring
 
 
@@ -21,17 +21,17 @@ class EncodedCopies(NamedTuple):
 
 
 def encode_copies(placements: np.ndarray) -> EncodedCopies:
-    """placements : (K, 3, 4) float32"""
+    """placements : (K, 3, 4) float32, contiguous"""
     count = len(placements)
-    places = placements[:, :, 3]
-    low = places.min(axis=0) if count else np.zeros(3, np.float32)
-    high = places.max(axis=0) if count else np.zeros(3, np.float32)
-    frame = np.stack([(low + high) / 2, (high - low) / 2]).astype(np.float32)
-    # What rounding takes beyond the ends is less than a step.
-    frame[1] = np.maximum(frame[1], np.abs(places - frame[0]).max(axis=0, initial=0))
-    linear = float(max(np.abs(placements[:, :, :3]).max(initial=0), 1e-12))
+    spans = np.zeros((3, 3), np.float32)
+    if count:
+        spans_of_copies(placements, spans)
+    low, high = spans[0].astype(np.float64), spans[1].astype(np.float64)
+    # A little more than half, so that rounding stays within.
+    frame = np.stack([(low + high) / 2, (high - low) * (0.5 + 1e-6)]).astype(np.float32)
+    linear = max(float(spans[2, 0]), 1e-12)
     rows = np.empty((count, 12), np.int16)
-    encode_placements(np.ascontiguousarray(placements), np.float32(linear), frame, rows)
+    encode_placements(placements, np.float32(linear), frame, rows)
     return EncodedCopies(rows, linear, frame[0].tolist(), frame[1].tolist())
 
 

@@ -17,9 +17,7 @@ from zygomorph.core.geometry.bounding_box import box_of
 from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, NORMAL, REST, SHARD, UNIT, Mesh
 from zygomorph.core.geometry.runs import ragged
 from zygomorph.core.geometry.topology import Topology
-from zygomorph.core.kernels.placed import boxes_of_copies
-
-UP = np.array([0.0, 1.0, 0.0], np.float32)
+from zygomorph.core.kernels.copies import boxes_of_copies, centres_and_ups
 
 
 @dataclass(frozen=True, eq=False)
@@ -59,10 +57,8 @@ class Copies:
     def as_points(self) -> Mesh:
         """A loose point for each copy, with what is known of it: what masks are read on and
         deformers are asked with. Its normal is the way in which the base's own y axis points."""
-        up = self.placements[:, :, 1]
-        length = np.linalg.norm(up, axis=1, keepdims=True)
-        normal = np.where(length > 1e-12, up / np.maximum(length, 1e-12), UP)
-        centres = self.centres
+        centres, ups = np.empty((2, len(self), 3), np.float32)
+        centres_and_ups(self.placements, centres, ups)
         rest = centres
         if REST in self.attributes:
             rest = np.ascontiguousarray(self.attributes[REST][:, :, 3])
@@ -74,7 +70,7 @@ class Copies:
                 "point": {
                     **named,
                     REST: rest,
-                    NORMAL: np.ascontiguousarray(normal, np.float32),
+                    NORMAL: ups,
                     ELEMENT_ID: self.ids,
                     UNIT: np.arange(len(self), dtype=np.int32),
                 }
@@ -116,7 +112,9 @@ class Geometry:
         return self._seen([mesh.topology.face_count for mesh in self.bases])
 
     def _seen(self, each: list[int]) -> int:
-        return each[0] if self.copies is None else int(np.array(each)[self.copies.base].sum())
+        if self.copies is None or len(each) == 1:
+            return each[0] * (1 if self.copies is None else len(self.copies))
+        return int(np.array(each)[self.copies.base].sum())
 
     @property
     def box(self) -> tuple[np.ndarray, np.ndarray, bool]:

@@ -10,8 +10,9 @@ import numpy as np
 
 from zygomorph.core.geometry.geometry import Copies
 from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, REST, SHARD, UNIT, Mesh
-from zygomorph.core.geometry.rigid_shards import FEELERS, REACH, TURNS, frames, units
+from zygomorph.core.geometry.rigid_shards import FEELERS, REACH
 from zygomorph.core.geometry.topology import Topology
+from zygomorph.core.kernels.copies import moved_to, placed_by_squares, squares_of
 
 Deform = Callable[[Mesh, Mapping[str, np.ndarray], np.ndarray], Mesh]
 
@@ -36,29 +37,32 @@ def move_copies(
     resize : take over how the deformer sizes and turns it
     reach : (B,) metres, about how far each base reaches from its origin
     """
+    placements = np.empty_like(copies.placements)
     if not (tilt or resize):
         made = deform(points, numbers, weights)
-        linear = copies.placements[:, :, :3]
-        return _taken_over(copies, points, made, linear, made.points)
-    asked, feelers = _squares(copies, points, reach)
+        moved_to(copies.placements, made.points, placements)
+        return _taken_over(copies, points, made, placements)
     count = len(copies)
+    sizes = _sizes(copies, reach)
+    asked = _squares(copies, points, sizes)
     each = {n: np.repeat(a, FEELERS) if a.shape == (count,) else a for n, a in numbers.items()}
     share = np.repeat(weights, FEELERS) if len(weights) == count else weights
     made = deform(asked, each, np.ascontiguousarray(share, np.float32))
-    found = made.points.reshape(count, FEELERS, 3).astype(np.float64)
-    turn = frames(found) @ frames(feelers).transpose(0, 2, 1)
-    if resize:
-        turn *= (_spans(found) / np.maximum(_spans(feelers), 1e-12))[:, None, None]
-    linear = turn @ copies.placements[:, :, :3]
-    return _taken_over(copies, asked, made, linear, found.mean(axis=1))
+    squares = np.ascontiguousarray(made.points.reshape(count, FEELERS, 3))
+    placed_by_squares(copies.placements, squares, sizes, resize, placements)
+    return _taken_over(copies, asked, made, placements)
 
 
-def _taken_over(
-    copies: Copies, asked: Mesh, made: Mesh, linear: np.ndarray, centres: np.ndarray
-) -> Copies:
+def _sizes(copies: Copies, reach: np.ndarray) -> np.ndarray:
+    """(K,) float32 metres: how far from its centre each copy is felt."""
+    largest = np.abs(copies.placements[:, :, 0]).max(axis=1)
+    # What has no size now may be given one.
+    scale = np.where(largest > 0, largest, 1)
+    return (REACH * np.maximum(reach[copies.base] * scale, 1e-6)).astype(np.float32)
+
+
+def _taken_over(copies: Copies, asked: Mesh, made: Mesh, placements: np.ndarray) -> Copies:
     """The copies at their new placements, with what the deformer wrote at its points."""
-    placements = np.empty_like(copies.placements)
-    placements[:, :, :3], placements[:, :, 3] = linear, centres
     attributes = dict(copies.attributes)
     every = len(asked.points) // max(len(copies), 1)
     known = asked.attributes["point"]
@@ -76,46 +80,30 @@ def _taken_over(
     return replace(copies, placements=placements, attributes=attributes)
 
 
-def _spans(feelers: np.ndarray) -> np.ndarray:
-    """(K,) how far the feelers are from their middle."""
-    away = feelers - feelers.mean(axis=1, keepdims=True)
-    found: np.ndarray = np.linalg.norm(away, axis=2).mean(axis=1)
-    return found
-
-
-def _squares(copies: Copies, points: Mesh, reach: np.ndarray) -> tuple[Mesh, np.ndarray]:
-    """Four points around each copy, across its own y axis, as the mesh of their squares and as
-    (K, 4, 3) float64."""
-    linear = copies.placements[:, :, :3].astype(np.float64)
-    scale = np.linalg.norm(linear, axis=1).max(axis=1)
-    up = units(linear[:, :, 1], (0, 1, 0))
-    first = linear[:, :, 2] - up * np.sum(linear[:, :, 2] * up, axis=1, keepdims=True)
-    first = units(first, (0, 0, 1))
-    second = np.cross(up, first)
-    round_ = np.cos(TURNS)[:, None, None] * first + np.sin(TURNS)[:, None, None] * second
-    # What has no size now may be given one.
-    size = REACH * np.maximum(reach[copies.base] * np.where(scale > 0, scale, 1), 1e-6)
-    around = (size[:, None] * round_).transpose(1, 0, 2)
-    feelers = points.points[:, None] + around
-    rest = points.rest[:, None] + around
+def _squares(copies: Copies, points: Mesh, sizes: np.ndarray) -> Mesh:
+    """Four points around each copy, across its own y axis, as a mesh of squares."""
     count = len(copies)
-    numbers = np.repeat(np.arange(count, dtype=np.int32), FEELERS)
+
+    def around(centres: np.ndarray) -> np.ndarray:
+        out = np.empty((count, FEELERS, 3), np.float32)
+        squares_of(copies.placements, centres, sizes, out)
+        return out.reshape(-1, 3)
+
+    here = around(points.points)
+    rest = here if points.rest is points.points else around(points.rest)
     named = points.attributes["point"]
-    asked = Mesh(
-        np.ascontiguousarray(feelers.reshape(-1, 3), np.float32),
-        Topology(
-            FEELERS * count,
-            np.arange(FEELERS * count, dtype=np.int32),
-            np.arange(count + 1, dtype=np.int32) * FEELERS,
-        ),
+    corners = np.arange(FEELERS * count, dtype=np.int32)
+    starts = np.arange(count + 1, dtype=np.int32) * FEELERS
+    return Mesh(
+        here,
+        Topology(FEELERS * count, corners, starts),
         {
             "point": {
                 **{n: np.repeat(v, FEELERS) for n, v in named.items() if n.startswith(MASK)},
-                REST: np.ascontiguousarray(rest.reshape(-1, 3), np.float32),
+                REST: rest,
                 ELEMENT_ID: np.repeat(copies.ids, FEELERS),
-                UNIT: numbers,
+                UNIT: np.repeat(np.arange(count, dtype=np.int32), FEELERS),
             },
             "face": {SHARD: np.arange(count, dtype=np.int32)},
         },
     )
-    return asked, feelers

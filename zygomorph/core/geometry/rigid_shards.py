@@ -48,8 +48,7 @@ def _means(values: np.ndarray, labels: np.ndarray, count: int) -> np.ndarray:
     return np.stack(columns, axis=1)
 
 
-def units(vectors: np.ndarray, fallback: tuple[float, float, float]) -> np.ndarray:
-    """(K, 3) the same directions at length 1; the fallback where there is none."""
+def _units(vectors: np.ndarray, fallback: tuple[float, float, float]) -> np.ndarray:
     length = np.linalg.norm(vectors, axis=1, keepdims=True)
     return np.where(length > 1e-9, vectors / np.maximum(length, 1e-9), fallback)
 
@@ -57,15 +56,15 @@ def units(vectors: np.ndarray, fallback: tuple[float, float, float]) -> np.ndarr
 def _across(normals: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """Two directions across each normal, so that first × second is the normal."""
     helper = np.where(np.abs(normals[:, :1]) < 0.9, [1.0, 0.0, 0.0], [0.0, 0.0, 1.0])
-    first = units(helper - normals * np.sum(helper * normals, axis=1, keepdims=True), (1, 0, 0))
+    first = _units(helper - normals * np.sum(helper * normals, axis=1, keepdims=True), (1, 0, 0))
     return first, np.cross(normals, first)
 
 
-def frames(feelers: np.ndarray) -> np.ndarray:
+def _frames(feelers: np.ndarray) -> np.ndarray:
     """(K, 3, 3) with columns across, other way across, and normal of each square, (K, 4, 3)."""
     first, second = feelers[:, 0] - feelers[:, 2], feelers[:, 1] - feelers[:, 3]
-    normal = units(np.cross(first, second), (0, 1, 0))
-    first = units(first - normal * np.sum(first * normal, axis=1, keepdims=True), (1, 0, 0))
+    normal = _units(np.cross(first, second), (0, 1, 0))
+    first = _units(first - normal * np.sum(first * normal, axis=1, keepdims=True), (1, 0, 0))
     return np.stack([first, np.cross(normal, first), normal], axis=2)
 
 
@@ -94,7 +93,7 @@ def move_shards(
     away = np.linalg.norm(mesh.points - middle[labels], axis=1)
     radius = np.zeros(count)
     np.maximum.at(radius, labels, away)
-    normals = units(_means(point_normals(mesh), labels, count), (0, 1, 0))
+    normals = _units(_means(point_normals(mesh), labels, count), (0, 1, 0))
     first, second = _across(normals)
     round_ = np.cos(TURNS)[:, None, None] * first + np.sin(TURNS)[:, None, None] * second
     reach = REACH * np.maximum(radius, 1e-6)[:, None]
@@ -129,7 +128,7 @@ def move_shards(
     moved = found.mean(axis=1)
     if not tilt:
         return mesh.moved((mesh.points + (moved - middle)[labels]).astype(np.float32))
-    turn = frames(found) @ frames(feelers).transpose(0, 2, 1)
+    turn = _frames(found) @ _frames(feelers).transpose(0, 2, 1)
     own = mesh.points - middle[labels]
     turned = np.einsum("pij,pj->pi", turn[labels], own)
     return mesh.moved((moved[labels] + turned).astype(np.float32))
