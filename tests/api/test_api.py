@@ -203,6 +203,69 @@ def frames_of(client, *steps, **query):
     return read_frame(client.get(frame_url(state, 0, **query)).data)
 
 
+BOX = {"step": "box", "values": {"size": [0.4, 0.4, 0.4], "across": 1, "up": 1, "deep": 1}}
+
+
+def row(count, **values):
+    return {"step": "copies in a row", "values": {"count": count, "move": [1.0, 0.5, 0], **values}}
+
+
+def test_copies_travel_as_one_base_and_a_table(client):
+    header, blocks = frames_of(client, BOX, row(5, turn=[0, 30, 0], size=80.0))
+    table, (base,) = header["copies"], header["copies"]["bases"]
+    assert (table["count"], base["count"], base["points"]) == (5, 5, 8)
+    assert (header["points"], header["faces"]) == (40, 30)
+    assert blocks["0/points"].shape == (8, 4)
+    assert "points" not in blocks
+    rows = blocks["placements"].reshape(5, 3, 4) / 32767
+    linear = rows[:, :, :3] * table["linear"]
+    places = np.array(table["middle"]) + rows[:, :, 3] * np.array(table["half"])
+    assert np.allclose(places, [[k, 0.5 * k, 0] for k in range(5)], atol=2e-4)
+    for k in range(5):
+        c, s = np.cos(np.radians(30 * k)), np.sin(np.radians(30 * k))
+        expected = np.array([[c, 0, s], [0, 1, 0], [-s, 0, c]]) * 0.8**k
+        assert np.allclose(linear[k], expected, atol=2e-4)
+    low, high = np.array(base["low"]), np.array(base["high"])
+    decoded = low + blocks["0/points"][:, :3] / 65535 * (high - low)
+    assert np.allclose(np.abs(decoded), 0.2, atol=1e-5)
+
+
+def test_the_mask_of_copies_is_one_byte_each_and_that_of_their_base_one_a_point(client):
+    front = {
+        "id": "l",
+        "layer": "linear",
+        "profile": "hard",
+        "values": {"direction": [1, 0, 0], "position": [2.1, 0, 0], "width": 0.001},
+    }
+    push = {"step": "inflate", "where": {"layers": [front]}}
+    _, blocks = frames_of(client, BOX, row(5), push, mask_of="s2")
+    assert blocks["copy_mask"].tolist() in ([255, 255, 255, 0, 0], [0, 0, 0, 255, 255])
+    push = {"step": "inflate", "where": {"layers": [front], "moves": "bases"}}
+    _, blocks = frames_of(client, BOX, row(5), push, mask_of="s2")
+    assert blocks["0/mask"].shape == (8,)
+    assert "copy_mask" not in blocks
+
+
+def test_copies_are_coloured_by_height_in_the_viewer_and_by_displacement_here(client):
+    header, blocks = frames_of(client, BOX, row(3))
+    assert header["copies"]["colour_by"] == "height"
+    look = {"surface": {"colour_by": "displacement", "low": 0.0, "high": 1.0}}
+    lift = {"step": "inflate", "values": {"amount": 0.5}}
+    state = client.post("/api/studies", json={"document": document(BOX, row(3), lift, look=look)})
+    header, blocks = read_frame(client.get(frame_url(state.json, 0)).data)
+    assert header["copies"]["colour_by"] == "copy"
+    assert blocks["copy_values"] / 65535 == pytest.approx([0.5] * 3, abs=1e-4)
+
+
+def test_copies_of_curves_are_written_out_for_the_viewer(client):
+    circle = {"step": "circle", "values": {"count": 5}}
+    header, blocks = frames_of(client, circle, row(3))
+    assert header["copies"] is None
+    assert (header["points"], len(blocks["points"])) == (15, 15)
+    _, curves = topology_of(client, header)
+    assert len(curves["segments"]) == 15
+
+
 def test_curves_are_sent_as_the_segments_that_join_their_points(client):
     header, blocks = frames_of(client, {"step": "circle", "values": {"count": 5}})
     assert (header["points"], header["faces"], header["curves"]) == (5, 0, 1)

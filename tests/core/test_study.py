@@ -138,7 +138,7 @@ def test_sentences_read_every_value_they_name():
     for definition in recipe_definitions().values():
         said = sentence(definition, {}, Loop())
         assert "{" not in said
-        assert said[0].isupper() or said[0].isdigit()
+        assert said[0].isupper()
 
 
 def test_a_document_of_version_1_is_brought_up_to_date():

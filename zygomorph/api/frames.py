@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 import struct
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -19,13 +19,17 @@ from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.formats.encode import Encoded, encode
 from zygomorph.core.formats.encode_copies import as_steps, encode_copies
 from zygomorph.core.geometry.bounding_box import box_of
+from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.runs import ragged
 from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.shared.colouring import Colouring, colour_values, copy_colours
 from zygomorph.core.values.gradients import gradient_table
 
 MAGIC = b"ZYGF"
 VERSION = 3
+# Points of curves and loose points that are written out for a viewer.
+MOST_WRITTEN = 2_000_000
 MEDIA_TYPE = "application/vnd.zygomorph.frame"
 
 
@@ -211,12 +215,38 @@ def _add_copies(parts: _Parts, result: Result, look: Resolved, exact: bool) -> d
     }
 
 
+def drawable(result: Result) -> Result:
+    """Copies of curves and loose points are written out, evenly chosen ones where they are too
+    many: a viewer draws copies of surfaces only."""
+    geometry = result.geometry
+    if geometry.copies is None or all(mesh.topology.face_count for mesh in geometry.bases):
+        return result
+    some = geometry.some(MOST_WRITTEN)
+    weights = result.weights
+    if weights is not None and len(weights) > 1:
+        weights = None if some is not geometry else _at_written_points(geometry, result)
+    return replace(result, geometry=Geometry((some.real,)), weights=weights, weighed="points")
+
+
+def _at_written_points(geometry: Geometry, result: Result) -> np.ndarray:
+    """The mask of copies or bases at the points of the written mesh."""
+    assert geometry.copies is not None and result.weights is not None
+    counts = np.array([len(mesh.points) for mesh in geometry.bases])
+    if result.weighed == "copies":
+        return np.repeat(result.weights, counts[geometry.copies.base])
+    starts = np.cumsum(counts) - counts
+    base = geometry.copies.base
+    found: np.ndarray = result.weights[ragged(starts[base], counts[base])]
+    return found
+
+
 def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOptions) -> memoryview:
     """One frame of a piece for a viewer.
 
     Points and normals, which are most of it, are encoded in their places among its bytes.
     """
     look = plan_piece(study, piece_id, options.final).look.at(np.array([options.frame]))
+    result = drawable(result)
     geometry = result.geometry
     by_value = look.discrete("colour_by") != "fixed"
     flat = look.discrete("shading") == "flat" and geometry.mesh.topology.face_count > 0

@@ -13,7 +13,7 @@ import numpy as np
 
 from zygomorph.api.debounce import Debounce
 from zygomorph.api.events import Events
-from zygomorph.api.frames import FrameOptions, pack_frame, pack_topology
+from zygomorph.api.frames import FrameOptions, drawable, pack_frame, pack_topology
 from zygomorph.api.lanes import PATIENCE_S, Lanes
 from zygomorph.api.thumbnails import Thumbnails
 from zygomorph.core.animation.sound.audible import audible
@@ -249,7 +249,7 @@ class Service:
             if request.cancelled():
                 raise Cancelled
             started = clock.perf_counter()
-            result = self.evaluator.evaluate(study, request)
+            result = drawable(self.evaluator.evaluate(study, request))
             enter = GATE.narrow if request.shared else GATE.wide
             with enter(request.patience), cancelled_when(request.cancelled):
                 GATE.suit(result.geometry.work)

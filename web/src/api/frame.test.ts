@@ -18,13 +18,50 @@ describe("readFrame", () => {
       },
     );
     expect(named).toEqual(["t"]);
-    expect([...data.points]).toEqual([1, 2, 3, 4]);
-    expect([...data.normals!]).toEqual([-5, 6]);
-    expect([...data.mask!]).toEqual([9]);
-    expect(data.exact).toBeNull();
-    expect(data.topology).toBe(known);
+    const [mesh] = data.meshes;
+    expect([...mesh.points]).toEqual([1, 2, 3, 4]);
+    expect([...mesh.normals!]).toEqual([-5, 6]);
+    expect([...mesh.mask!]).toEqual([9]);
+    expect(mesh.exact).toBeNull();
+    expect(mesh.topology).toBe(known);
     expect([...known.triangles]).toEqual([0, 1, 2]);
     expect(known.closed).toBe(true);
+  });
+  it("gives each base of a table its own copies", async () => {
+    const base = (topology: string, first: number, count: number) => ({
+      topology,
+      low: [0, 0, 0],
+      high: [1, 1, 1],
+      first,
+      count,
+    });
+    const copies = {
+      count: 3,
+      linear: 2,
+      middle: [1, 0, 0],
+      half: [4, 0, 0],
+      colour_by: "copy",
+      colour_low: 0,
+      colour_high: 1,
+      bases: [base("a", 0, 1), base("b", 1, 2)],
+    };
+    const frame = pack(
+      { topology: "a", copies },
+      {
+        "0/points": points,
+        "1/points": points,
+        placements: Int16Array.from({ length: 36 }, (_, k) => k),
+        copy_values: new Uint16Array([7, 8, 9]),
+      },
+    );
+    const { meshes } = await readFrame(frame, (digest) =>
+      Promise.resolve(readTopology(pack({ topology: digest, closed: true }, faces))),
+    );
+    expect(meshes.map((m) => m.topology.digest)).toEqual(["a", "b"]);
+    expect(meshes.map((m) => m.copies?.count)).toEqual([1, 2]);
+    expect([...meshes[1].copies!.rows.slice(0, 3)]).toEqual([12, 13, 14]);
+    expect([...meshes[1].copies!.values!]).toEqual([8, 9]);
+    expect(meshes[1].copies!.mask).toBeNull();
   });
   it("refuses what is no frame", async () => {
     await expect(readFrame(new ArrayBuffer(40), () => Promise.reject(new Error()))).rejects.toThrow(

@@ -13,6 +13,22 @@ export interface FrameHeader {
   low: [number, number, number];
   high: [number, number, number];
   place: number[];
+  copies: {
+    count: number;
+    linear: number;
+    middle: [number, number, number];
+    half: [number, number, number];
+    colour_by: Copies["colourBy"];
+    colour_low: number;
+    colour_high: number;
+    bases: {
+      topology: string;
+      low: [number, number, number];
+      high: [number, number, number];
+      first: number;
+      count: number;
+    }[];
+  } | null;
   look: {
     by_value: boolean;
     colour: string;
@@ -21,7 +37,14 @@ export interface FrameHeader {
     flat: boolean;
     thickness: number;
   };
-  steps: { id: string; ms: number; points: number; faces: number; reused: boolean }[];
+  steps: {
+    id: string;
+    ms: number;
+    points: number;
+    faces: number;
+    copies: number;
+    reused: boolean;
+  }[];
   blocks: { name: string; type: string; shape: number[]; offset: number }[];
 }
 
@@ -36,16 +59,42 @@ export interface Topology {
   bytes: number;
 }
 
-export interface FrameData {
-  header: FrameHeader;
+/** Copies of one mesh: where they are, and what colours them. */
+export interface Copies {
+  count: number;
+  /** Three rows of four numbers for each, of which the first three are shares of `linear` and the
+   * last is a share of `half` from `middle`. */
+  rows: Int16Array;
+  linear: number;
+  middle: [number, number, number];
+  half: [number, number, number];
+  /** By the height of each point where it is placed, by a value of each copy, or as the mesh is. */
+  colourBy: "height" | "copy" | "base";
+  /** Ends of the range of heights, metres. */
+  low: number;
+  high: number;
+  values: Uint16Array | null;
+  mask: Uint8Array | null;
+}
+
+/** One mesh of a frame: the piece itself, or one that is copied. */
+export interface FrameMesh {
   /** Shared by all frames of one topology. */
   topology: Topology;
+  low: [number, number, number];
+  high: [number, number, number];
   points: Uint16Array;
   /** None where there are no faces. */
   normals: Int16Array | null;
   /** Unquantised points; sent where facets are shaded, since facets would show the steps. */
   exact: Float32Array | null;
   mask: Uint8Array | null;
+  copies: Copies | null;
+}
+
+export interface FrameData {
+  header: FrameHeader;
+  meshes: FrameMesh[];
   gradient: Uint8Array | null;
   bytes: number;
 }
@@ -104,14 +153,49 @@ export async function readFrame(
 ): Promise<FrameData> {
   const { header: read, blocks } = unpack(buffer);
   const header = read as unknown as FrameHeader;
+  const block = <A>(name: string) => (blocks[name] as A | undefined) ?? null;
+  const mesh = (prefix: string): Omit<FrameMesh, "topology" | "low" | "high" | "copies"> => ({
+    points: blocks[`${prefix}points`] as Uint16Array,
+    normals: block<Int16Array>(`${prefix}normals`),
+    exact: block<Float32Array>(`${prefix}exact`),
+    mask: block<Uint8Array>(`${prefix}mask`),
+  });
+  const { low, high, topology, copies } = header;
+  const meshes: Promise<FrameMesh>[] = copies
+    ? copies.bases.map(async (base, number) => {
+        const { first, count } = base;
+        return {
+          ...mesh(`${number}/`),
+          topology: await topologyOf(base.topology),
+          low: base.low,
+          high: base.high,
+          copies: {
+            count,
+            rows: (blocks.placements as Int16Array).subarray(12 * first, 12 * (first + count)),
+            linear: copies.linear,
+            middle: copies.middle,
+            half: copies.half,
+            colourBy: copies.colour_by,
+            low: copies.colour_low,
+            high: copies.colour_high,
+            values: block<Uint16Array>("copy_values")?.subarray(first, first + count) ?? null,
+            mask: block<Uint8Array>("copy_mask")?.subarray(first, first + count) ?? null,
+          },
+        };
+      })
+    : [
+        topologyOf(topology).then((own) => ({
+          ...mesh(""),
+          topology: own,
+          low,
+          high,
+          copies: null,
+        })),
+      ];
   return {
     header,
-    topology: await topologyOf(header.topology),
-    points: blocks.points as Uint16Array,
-    normals: (blocks.normals as Int16Array | undefined) ?? null,
-    exact: (blocks.exact as Float32Array | undefined) ?? null,
-    mask: (blocks.mask as Uint8Array | undefined) ?? null,
-    gradient: (blocks.gradient as Uint8Array | undefined) ?? null,
+    meshes: await Promise.all(meshes),
+    gradient: block<Uint8Array>("gradient"),
     bytes: buffer.byteLength,
   };
 }

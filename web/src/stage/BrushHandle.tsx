@@ -52,7 +52,7 @@ export function BrushHandle(props: HandleProps) {
   useEffect(invalidate, [over, active, invalidate]);
   const atRest = (hit: Hit): number[] | null => {
     if (!rest || rest.length !== placesOf(shown.data).length) return null;
-    const surface = shown.data.topology.triangles.length > 0;
+    const surface = shown.data.meshes[0].topology.triangles.length > 0;
     const normal = surface ? normalAt(rest, hit) : new THREE.Vector3();
     return [...mixed(rest, hit).toArray(), ...normal.toArray()];
   };
@@ -86,7 +86,7 @@ export function BrushHandle(props: HandleProps) {
     leave: () => setOver(null),
   });
   if (!active || !over) return null;
-  const surface = shown.data.topology.triangles.length > 0;
+  const surface = shown.data.meshes[0].topology.triangles.length > 0;
   const normal = surface ? normalAt(placesOf(shown.data), over) : new THREE.Vector3(0, 0, 1);
   const turn = new THREE.Quaternion().setFromUnitVectors(new THREE.Vector3(0, 0, 1), normal);
   return (

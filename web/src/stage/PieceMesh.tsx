@@ -1,13 +1,21 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useLayoutEffect, useMemo } from "react";
 import * as THREE from "three";
-import type { FrameData } from "../api/frame";
+import type { FrameData, FrameMesh } from "../api/frame";
 import { useInterface } from "../common/store/store";
 import { beforeView, shading } from "./beforeView";
 import { facingTriangles } from "./facing";
 import { FrameBuffer, IndexBuffer } from "./frameBuffers";
 import { release } from "./keptShaders";
-import { makeDepth, makeLines, makeSurface, makeUniforms } from "./material";
+import { CopyBuffers } from "./copyBuffers";
+import {
+  makeDepth,
+  makeLines,
+  makeSurface,
+  makeUniforms,
+  withCopies,
+  type SurfaceUniforms,
+} from "./material";
 import { makeQuick } from "./fastMaterial";
 import { makeDiscs, makeQuickDiscs, Strokes, watchScreen } from "./strokes";
 import { drawing, pointSize } from "./decimation";
@@ -21,6 +29,7 @@ interface Props {
   showHeat: boolean;
 }
 
+/** What draws one mesh of a frame, or its copies. */
 class PieceObject {
   private readonly packed = new FrameBuffer(4);
   private readonly normals = new FrameBuffer(2);
@@ -28,16 +37,17 @@ class PieceObject {
   private readonly exact = new FrameBuffer(3);
   private blank = new Uint8Array(0);
   readonly uniforms = makeUniforms();
-  readonly surface = makeSurface(this.uniforms);
-  readonly quick = makeQuick(this.uniforms);
-  readonly geometry = new THREE.BufferGeometry();
-  readonly lineGeometry = new THREE.BufferGeometry();
-  readonly mesh = new THREE.Mesh<THREE.BufferGeometry, THREE.Material>(this.geometry, this.surface);
-  readonly lines = new THREE.LineSegments(this.lineGeometry, makeLines(this.uniforms));
-  readonly pointGeometry = new THREE.BufferGeometry();
-  private readonly discs = makeDiscs(this.uniforms);
-  private readonly quickDiscs = makeQuickDiscs(this.uniforms);
-  readonly points = new THREE.Points(this.pointGeometry, this.discs);
+  readonly surface: THREE.MeshStandardMaterial;
+  readonly quick: THREE.ShaderMaterial;
+  readonly geometry: THREE.BufferGeometry;
+  readonly lineGeometry: THREE.BufferGeometry;
+  readonly mesh: THREE.Mesh<THREE.BufferGeometry, THREE.Material>;
+  readonly lines: THREE.LineSegments;
+  readonly pointGeometry: THREE.BufferGeometry;
+  private readonly discs: THREE.ShaderMaterial;
+  private readonly quickDiscs: THREE.ShaderMaterial;
+  readonly points: THREE.Points;
+  private readonly copies: CopyBuffers | null;
   readonly strokes = new Strokes(this.uniforms);
   readonly group = new THREE.Group();
   private topology = "";
@@ -47,10 +57,27 @@ class PieceObject {
   /** All triangles, once they were drawn. */
   private given: THREE.BufferAttribute | null = null;
   private isQuick = false;
-  private shown: FrameData | null = null;
+  private shown: FrameMesh | null = null;
 
-  constructor() {
-    this.mesh.customDepthMaterial = makeDepth(this.uniforms);
+  constructor(withTable: boolean) {
+    const material = <M extends THREE.Material>(make: (uniforms: SurfaceUniforms) => M) =>
+      withCopies(make(this.uniforms), withTable);
+    const geometry = () =>
+      withTable ? new THREE.InstancedBufferGeometry() : new THREE.BufferGeometry();
+    this.surface = material(makeSurface);
+    this.quick = material(makeQuick);
+    this.geometry = geometry();
+    this.lineGeometry = geometry();
+    this.pointGeometry = geometry();
+    this.mesh = new THREE.Mesh<THREE.BufferGeometry, THREE.Material>(this.geometry, this.surface);
+    this.lines = new THREE.LineSegments(this.lineGeometry, material(makeLines));
+    this.discs = material(makeDiscs);
+    this.quickDiscs = material(makeQuickDiscs);
+    this.points = new THREE.Points(this.pointGeometry, this.discs);
+    this.copies = withTable
+      ? new CopyBuffers(this.uniforms, [this.geometry, this.lineGeometry, this.pointGeometry])
+      : null;
+    this.mesh.customDepthMaterial = material(makeDepth);
     this.mesh.castShadow = true;
     this.mesh.receiveShadow = true;
     for (const material of [this.surface, this.quick]) {
@@ -66,11 +93,12 @@ class PieceObject {
     this.group.matrixAutoUpdate = false;
   }
 
-  show(data: FrameData) {
-    const { header, topology } = data;
+  show(data: FrameMesh, frame: FrameData) {
+    const { topology } = data;
+    const drawn = data.points.length / 4;
     this.shown = data;
-    if (this.topology !== header.topology) {
-      this.topology = header.topology;
+    if (this.topology !== topology.digest) {
+      this.topology = topology.digest;
       this.given = null;
       this.all.fill(topology.triangles);
       this.edges.fill(topology.edges);
@@ -87,7 +115,7 @@ class PieceObject {
     }
     this.packed.fill(data.points);
     this.normals.fill(data.normals ?? new Int16Array(0));
-    this.mask.fill(data.mask ?? this.noMask(header.drawn));
+    this.mask.fill(data.mask ?? this.noMask(drawn));
     this.strokes.show(data.points, topology.segments, data.mask);
     const { uLow, uSize } = this.uniforms;
     if (data.exact) {
@@ -95,8 +123,8 @@ class PieceObject {
       uLow.value.set(0, 0, 0);
       uSize.value.set(1, 1, 1);
     } else {
-      uLow.value.fromArray(header.low);
-      uSize.value.fromArray(header.high).sub(uLow.value);
+      uLow.value.fromArray(data.low);
+      uSize.value.fromArray(data.high).sub(uLow.value);
     }
     const packed = this.packed.buffer;
     const position = data.exact
@@ -109,17 +137,19 @@ class PieceObject {
     // Under the name "normal", without which three.js would shade every triangle flat.
     this.geometry.setAttribute("normal", this.normals.attribute(2, true));
     this.geometry.setAttribute("mask", mask);
-    this.pointGeometry.setDrawRange(0, header.drawn);
+    this.pointGeometry.setDrawRange(0, drawn);
     this.pointGeometry.setAttribute("position", position);
     this.pointGeometry.setAttribute("value", value);
     this.pointGeometry.setAttribute("mask", mask);
     this.lineGeometry.setAttribute("position", position);
-    this.showLook(data);
+    if (data.copies) this.copies?.show(data.copies);
+    this.showLook(frame);
   }
 
   /** What is drawn: faces, edges, points; curves always, and points where there is nothing else. */
   draw(how: "surface" | "edges" | "wire" | "points") {
-    const { faces = 0, curves = 0 } = this.shown?.header ?? {};
+    const { triangles, segments } = this.shown?.topology ?? {};
+    const [faces, curves] = [triangles?.length ?? 0, segments?.length ?? 0];
     // Only under edges: it pushes steep faces back the most, and at a rim behind the far side.
     this.surface.polygonOffset = this.quick.polygonOffset = how === "edges";
     this.mesh.visible = faces > 0 && (how === "surface" || how === "edges");
@@ -146,7 +176,7 @@ class PieceObject {
     // The shadow's picture swaps all triangles in, which the card must have been given by then.
     const sorted =
       material === this.quick || (drawing.inSoftware && this.given === this.all.attribute);
-    if (!visible || !sorted || !data?.topology.closed) {
+    if (!visible || !sorted || !data?.topology.closed || data.copies) {
       this.uniforms.uSide.value = 0;
       this.drawAll();
       return;
@@ -158,8 +188,8 @@ class PieceObject {
     eye.applyMatrix4(this.group.matrix.clone().invert());
     const { start, count, side } = facingTriangles(
       data.points,
-      data.header.low,
-      data.header.high,
+      data.low,
+      data.high,
       data.topology.triangles,
       eye.toArray(),
       (this.facing.array as Uint32Array).subarray(0, this.all.count),
@@ -239,12 +269,13 @@ class PieceObject {
   }
 }
 
-/** One piece on the stage: its surface, edges or points, where it stands. */
-export function PieceMesh({ data, place, showHeat }: Props) {
+/** One mesh of a piece: its surface, edges or points, where the piece stands. */
+function MeshOf({ mesh, data, place, showHeat }: Props & { mesh: FrameMesh }) {
   const draw = useInterface((s) => s.draw);
   const invalidate = useThree((s) => s.invalidate);
   const gl = useThree((s) => s.gl);
-  const object = useMemo(() => new PieceObject(), []);
+  const withTable = mesh.copies !== null;
+  const object = useMemo(() => new PieceObject(withTable), [withTable]);
   const quick = useDetail((s) => s.moving && s.level > 0);
   useEffect(
     () => () => {
@@ -256,9 +287,9 @@ export function PieceMesh({ data, place, showHeat }: Props) {
   );
   // Picture draws new frames at once, when all pieces have taken theirs.
   useLayoutEffect(() => {
-    object.show(data);
+    object.show(mesh, data);
     gl.shadowMap.needsUpdate = true;
-  }, [object, data, gl]);
+  }, [object, mesh, data, gl]);
   useEffect(() => {
     const turn = (camera: THREE.Camera) => object.turnTo(camera);
     const shade = (asQuick: boolean) => object.detail(asQuick);
@@ -278,12 +309,17 @@ export function PieceMesh({ data, place, showHeat }: Props) {
     object.group.matrixWorldNeedsUpdate = true;
     gl.shadowMap.needsUpdate = true;
   }, [object, place, gl]);
-  const heat = showHeat && data.mask !== null;
+  const heat = showHeat && (mesh.mask ?? mesh.copies?.mask ?? null) !== null;
   useLayoutEffect(() => {
     object.uniforms.uHeat.value = heat ? 1 : 0;
     object.draw(draw);
     gl.shadowMap.needsUpdate = true;
     invalidate();
-  }, [object, draw, heat, gl, invalidate, data.topology]);
+  }, [object, draw, heat, gl, invalidate, mesh.topology]);
   return <primitive object={object.group} />;
+}
+
+/** One piece on the stage, with each of the meshes that it is made of. */
+export function PieceMesh(props: Props) {
+  return props.data.meshes.map((mesh, number) => <MeshOf key={number} mesh={mesh} {...props} />);
 }

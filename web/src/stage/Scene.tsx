@@ -5,7 +5,7 @@ import * as THREE from "three";
 import type { OrbitControls as Controls } from "three-stdlib";
 import type { StudyState } from "../api/client";
 import { documentOf } from "../api/document";
-import type { FrameData } from "../api/frame";
+import type { FrameData, FrameMesh } from "../api/frame";
 import { noteReturning, returning } from "../common/store/returning";
 import { useInterface } from "../common/store/store";
 import { useColumnHeat, type Heat } from "../common/useTable";
@@ -93,15 +93,23 @@ function Viewpoint({ state, shown }: { state: StudyState; shown: Shown[] }) {
 /** A frame whose mask is a column of the table; the same as long as both stay. */
 function withColumn(data: FrameData, { shares }: Heat): FrameData {
   // Of thinned points not every one is there, and of a frame before perhaps another number.
-  if (shares.length !== data.header.drawn) return data;
+  const { copies } = data.header;
+  if (shares.length !== (copies?.count ?? data.header.drawn)) return data;
   const known = columns.get(data);
-  if (known?.mask === shares) return known;
-  const made = { ...data, mask: shares };
-  columns.set(data, made);
+  if (known?.shares === shares) return known.made;
+  const made = { ...data, meshes: data.meshes.map((mesh, k) => withMask(mesh, k, data, shares)) };
+  columns.set(data, { shares, made });
   return made;
 }
 
-const columns = new WeakMap<FrameData, FrameData>();
+function withMask(mesh: FrameMesh, k: number, data: FrameData, shares: Uint8Array): FrameMesh {
+  const base = data.header.copies?.bases[k];
+  if (!base || !mesh.copies) return { ...mesh, mask: shares };
+  const own = shares.subarray(base.first, base.first + base.count);
+  return { ...mesh, copies: { ...mesh.copies, mask: own } };
+}
+
+const columns = new WeakMap<FrameData, { shares: Uint8Array; made: FrameData }>();
 
 /** What stands on the stage, at the moment that is drawn. */
 export function Scene({ state }: { state: StudyState }) {

@@ -3,20 +3,27 @@ import { changeWords, countWords } from "./countWords";
 
 describe("counts in words", () => {
   it("name faces, else curves, else points alone", () => {
-    expect(countWords({ points: 10242, faces: 20480, curves: 0 })).toBe(
+    expect(countWords({ points: 10242, faces: 20480, curves: 0, copies: 0 })).toBe(
       "10,242 points · 20,480 faces",
     );
-    expect(countWords({ points: 200, faces: 0, curves: 1 })).toBe("200 points · 1 curve");
-    expect(countWords({ points: 1, faces: 0, curves: 0 })).toBe("1 loose point");
+    expect(countWords({ points: 200, faces: 0, curves: 1, copies: 0 })).toBe(
+      "200 points · 1 curve",
+    );
+    expect(countWords({ points: 1, faces: 0, curves: 0, copies: 0 })).toBe("1 loose point");
+    expect(countWords({ points: 800, faces: 600, curves: 0, copies: 100 })).toBe(
+      "100 copies · 800 points · 600 faces",
+    );
   });
 });
 
 describe("what a step did to the counts", () => {
-  const of = (points: number, faces: number) => ({ points, faces });
+  const of = (points: number, faces: number, copies = 0) => ({ points, faces, copies });
   it("is said where they changed, in few characters", () => {
     expect(changeWords(undefined, of(9, 9))).toBe("");
     expect(changeWords(of(200, 0), of(200, 0))).toBe("");
     expect(changeWords(of(400, 0), of(6400, 6386))).toBe("→ 6.39k faces");
     expect(changeWords(of(400, 0), of(1638400, 0))).toBe("→ 1.64M points");
+    expect(changeWords(of(8, 6), of(800, 600, 100))).toBe("→ 100 copies");
+    expect(changeWords(of(800, 600, 100), of(800, 600))).toBe("→ 800 points of their own");
   });
 });

@@ -2,7 +2,12 @@ const many = (count: number, one: string, more: string) =>
   `${count.toLocaleString("en")} ${count === 1 ? one : more}`;
 
 /** What a piece is made of, in words: faces, else curves, else loose points. */
-export function countWords(counts: { points: number; faces: number; curves: number }): string {
+export function countWords(counts: Counts & { curves: number }): string {
+  if (counts.copies) return `${many(counts.copies, "copy", "copies")} · ${whole(counts)}`;
+  return whole(counts);
+}
+
+function whole(counts: Counts & { curves: number }): string {
   const points = many(counts.points, "point", "points");
   if (counts.faces) return `${points} · ${many(counts.faces, "face", "faces")}`;
   if (counts.curves) return `${points} · ${many(counts.curves, "curve", "curves")}`;
@@ -12,6 +17,7 @@ export function countWords(counts: { points: number; faces: number; curves: numb
 interface Counts {
   points: number;
   faces: number;
+  copies: number;
 }
 
 /** A count in few characters: 950, 6.4k, 1.64M. */
@@ -24,6 +30,10 @@ function short(count: number): string {
 /** What a step did to the counts, for its row; nothing where they stayed. */
 export function changeWords(before: Counts | undefined, after: Counts): string {
   if (!before) return "";
+  if (before.copies !== after.copies) {
+    const made = `${short(after.copies)} ${after.copies === 1 ? "copy" : "copies"}`;
+    return after.copies ? `→ ${made}` : `→ ${short(after.points)} points of their own`;
+  }
   if (before.faces !== after.faces) return `→ ${short(after.faces)} faces`;
   return before.points === after.points ? "" : `→ ${short(after.points)} points`;
 }

@@ -60,11 +60,12 @@ vec3 lit(vec3 colour, vec3 n, vec3 v) {
 }
 
 void main() {
-  vec4 place = modelViewMatrix * vec4(uLow + position * uSize, 1.0);
+  vec3 at = placed(uLow + position * uSize);
+  vec4 place = modelViewMatrix * vec4(at, 1.0);
   gl_Position = projectionMatrix * place;
-  vec3 n = normalize(normalMatrix * decodeNormal(normal.xy));
+  vec3 n = normalize(normalMatrix * placedNormal(decodeNormal(normal.xy)));
   vec3 v = normalize(-place.xyz);
-  vec3 colour = colourOf(uColour, value, mask);
+  vec3 colour = colourOf(uColour, copyColour(value, at), copyHeat(mask));
   // The side that is seen is told by the normal, which saves lighting both. At a rim normals of the
   // side that is seen turn away a little.
   float side = uSide != 0.0 ? uSide : (dot(n, v) < -0.2 ? -1.0 : 1.0);

@@ -16,8 +16,17 @@ export class FrameBuffer {
   /** Whether the count changes from frame to frame, so that there is room for more. */
   private grows = false;
 
-  constructor(private stride: number) {
-    this.buffer = new THREE.InterleavedBuffer(new Float32Array(0), stride);
+  /** instanced : of copies, one entry for each of them instead of for each point */
+  constructor(
+    private stride: number,
+    private instanced = false,
+  ) {
+    this.buffer = this.made(new Float32Array(0));
+  }
+
+  private made(array: THREE.TypedArray) {
+    const Kind = this.instanced ? THREE.InstancedInterleavedBuffer : THREE.InterleavedBuffer;
+    return new Kind(array, this.stride);
   }
 
   fill(array: THREE.TypedArray) {
@@ -34,7 +43,7 @@ export class FrameBuffer {
     this.grows = alike && held.length > 0 && array.length > 0;
     if (!this.grows || array.length > held.length) {
       const whole = this.grows ? withRoom(array, this.stride) : array;
-      this.buffer = new THREE.InterleavedBuffer(whole, this.stride);
+      this.buffer = this.made(whole);
       this.buffer.setUsage(THREE.DynamicDrawUsage);
       return;
     }
@@ -44,8 +53,8 @@ export class FrameBuffer {
     this.buffer.needsUpdate = true;
   }
 
-  attribute(size: number, normalized = false) {
-    return new THREE.InterleavedBufferAttribute(this.buffer, size, 0, normalized);
+  attribute(size: number, normalized = false, offset = 0) {
+    return new THREE.InterleavedBufferAttribute(this.buffer, size, offset, normalized);
   }
 }
 

@@ -78,7 +78,7 @@ describe("FrameSource", () => {
       await source.get({ ...wish, frame: 100 + k }, false);
     }
     expect(source.peek(wish)).toBe(early);
-    expect([...source.peek(wish)!.topology.triangles]).toEqual([0, 1, 2]);
+    expect([...source.peek(wish)!.meshes[0].topology.triangles]).toEqual([0, 1, 2]);
   });
   it("asks for a topology once, however many frames name it", async () => {
     serve("shared");
@@ -105,7 +105,7 @@ describe("FrameSource", () => {
       const blocks = { points: new Uint16Array(4), normals: new Int16Array(2) };
       return Promise.resolve(new Response(packFrame({ topology: "gone" }, blocks)));
     });
-    expect((await source.get(wish, false)).topology.closed).toBe(false);
+    expect((await source.get(wish, false)).meshes[0].topology.closed).toBe(false);
     expect(caches).toEqual(["default", "reload"]);
   });
   it("drops the frames that were not looked at for longest", async () => {

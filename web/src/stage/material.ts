@@ -17,15 +17,63 @@ export interface SurfaceUniforms {
   uSide: { value: number };
   uGlow: { value: number };
   uHeat: { value: number };
+  /** See PLACED; of what has copies only. */
+  uLinear: { value: number };
+  uMiddle: { value: THREE.Vector3 };
+  uHalf: { value: THREE.Vector3 };
+  uCopyColour: { value: THREE.Vector3 };
+  uCopyMask: { value: number };
   /** Metres; of curves and loose points. */
   uThickness: { value: number };
   /** Pixels of the picture that is being drawn. */
   uScreen: { value: THREE.Vector2 };
 }
 
+/** Where a point of a base is, of the copy that is drawn. */
+const PLACED = /* glsl */ `
+#ifdef COPIES
+attribute vec4 row0;
+attribute vec4 row1;
+attribute vec4 row2;
+attribute float copyValue;
+attribute float copyMask;
+uniform float uLinear;
+uniform vec3 uMiddle;
+uniform vec3 uHalf;
+// What colours: 0 the base's own value, 1 the height between the next two, 2 a value of the copy.
+uniform vec3 uCopyColour;
+uniform float uCopyMask;
+vec3 placed(vec3 p) {
+  vec3 turned = vec3(dot(row0.xyz, p), dot(row1.xyz, p), dot(row2.xyz, p));
+  return turned * uLinear + uMiddle + uHalf * vec3(row0.w, row1.w, row2.w);
+}
+// By the cofactors, so that sizes that differ by direction keep normals across the surface.
+vec3 placedNormal(vec3 n) {
+  vec3 c0 = cross(row1.xyz, row2.xyz), c1 = cross(row2.xyz, row0.xyz), c2 = cross(row0.xyz, row1.xyz);
+  float side = dot(row0.xyz, c0) < 0.0 ? -1.0 : 1.0;
+  vec3 turned = side * vec3(dot(c0, n), dot(c1, n), dot(c2, n));
+  float size = length(turned);
+  return size > 1e-12 ? turned / size : n;
+}
+float copyColour(float value, vec3 at) {
+  float height = clamp((at.y - uCopyColour.y) * uCopyColour.z, 0.0, 1.0);
+  return uCopyColour.x < 0.5 ? value : (uCopyColour.x < 1.5 ? height : copyValue);
+}
+float copyHeat(float mask) {
+  return mix(mask, copyMask, uCopyMask);
+}
+#else
+vec3 placed(vec3 p) { return p; }
+vec3 placedNormal(vec3 n) { return n; }
+float copyColour(float value, vec3 at) { return value; }
+float copyHeat(float mask) { return mask; }
+#endif
+`;
+
 export const DECODE = /* glsl */ `
 uniform vec3 uLow;
 uniform vec3 uSize;
+${PLACED}
 vec3 decodeNormal(vec2 e) {
   vec3 n = vec3(e, 1.0 - abs(e.x) - abs(e.y));
   if (n.z < 0.0) n.xy = (1.0 - abs(n.yx)) * vec2(n.x >= 0.0 ? 1.0 : -1.0, n.y >= 0.0 ? 1.0 : -1.0);
@@ -46,10 +94,16 @@ vec3 colourOf(vec3 look, float value, float mask) {
 }
 `;
 
+/** Has a material draw copies, or one mesh. */
+export function withCopies<M extends THREE.Material>(material: M, copies: boolean): M {
+  if (copies) material.defines = { ...material.defines, COPIES: "" };
+  return material;
+}
+
 function patchVertex(shader: THREE.WebGLProgramParametersWithUniforms, extra = "") {
   shader.vertexShader = shader.vertexShader
     .replace("#include <common>", `#include <common>\n${DECODE}${extra}`)
-    .replace("#include <begin_vertex>", "vec3 transformed = uLow + position * uSize;");
+    .replace("#include <begin_vertex>", "vec3 transformed = placed(uLow + position * uSize);");
 }
 
 export function makeUniforms(): SurfaceUniforms {
@@ -65,6 +119,11 @@ export function makeUniforms(): SurfaceUniforms {
     uSide: { value: 0 },
     uGlow: { value: 0 },
     uHeat: { value: 0 },
+    uLinear: { value: 1 },
+    uMiddle: { value: new THREE.Vector3() },
+    uHalf: { value: new THREE.Vector3() },
+    uCopyColour: { value: new THREE.Vector3() },
+    uCopyMask: { value: 0 },
     uThickness: { value: 0.008 },
     uScreen: { value: new THREE.Vector2(1, 1) },
   };
@@ -86,10 +145,13 @@ export function makeSurface(uniforms: SurfaceUniforms): THREE.MeshStandardMateri
       "attribute float value;\nattribute float mask;\nvarying float vValue;\nvarying float vMask;\n",
     );
     shader.vertexShader = shader.vertexShader
-      .replace("#include <beginnormal_vertex>", "vec3 objectNormal = decodeNormal(normal.xy);")
+      .replace(
+        "#include <beginnormal_vertex>",
+        "vec3 objectNormal = placedNormal(decodeNormal(normal.xy));",
+      )
       .replace(
         "#include <project_vertex>",
-        "#include <project_vertex>\nvValue = value;\nvMask = mask;",
+        "#include <project_vertex>\nvValue = copyColour(value, transformed);\nvMask = copyHeat(mask);",
       );
     shader.fragmentShader = shader.fragmentShader
       .replace(

@@ -15,16 +15,16 @@ const places = new WeakMap<FrameData, Float32Array>();
 
 /** Points of a frame in metres, in the piece's own space. */
 export function placesOf(data: FrameData): Float32Array {
-  if (data.exact) return data.exact;
+  const [{ exact, points, low, high }] = data.meshes;
+  if (exact) return exact;
   const known = places.get(data);
   if (known) return known;
-  const { low, high } = data.header;
-  const count = data.points.length / 4;
+  const count = points.length / 4;
   const found = new Float32Array(count * 3);
   for (let axis = 0; axis < 3; axis++) {
     const span = (high[axis] - low[axis]) / 65535;
     for (let p = 0; p < count; p++) {
-      found[3 * p + axis] = low[axis] + data.points[4 * p + axis] * span;
+      found[3 * p + axis] = low[axis] + points[4 * p + axis] * span;
     }
   }
   places.set(data, found);
@@ -115,9 +115,10 @@ export function hitOf(data: FrameData, place: number[], ray: THREE.Ray): Hit | n
   const back = new THREE.Matrix4().fromArray(place).invert();
   const own = ray.clone().applyMatrix4(back);
   const points = placesOf(data);
-  return data.topology.triangles.length
-    ? hitTriangle(points, data.topology.triangles, own)
-    : hitPoint(points, own);
+  const { triangles } = data.meshes[0].topology;
+  // A brush draws on a surface, and copies are no surface of their own.
+  if (data.header.copies) return null;
+  return triangles.length ? hitTriangle(points, triangles, own) : hitPoint(points, own);
 }
 
 /** A mean of three points of an array. */

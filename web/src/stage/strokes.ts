@@ -88,11 +88,12 @@ varying float vValue;
 varying float vMask;
 varying float vPixels;
 void main() {
-  gl_Position = projectionMatrix * modelViewMatrix * vec4(uLow + position * uSize, 1.0);
+  vec3 at = placed(uLow + position * uSize);
+  gl_Position = projectionMatrix * modelViewMatrix * vec4(at, 1.0);
   vPixels = pixelsAt(gl_Position.w);
   gl_PointSize = vPixels;
-  vValue = value;
-  vMask = mask;
+  vValue = copyColour(value, at);
+  vMask = copyHeat(mask);
 }
 `;
 
@@ -128,9 +129,12 @@ ${COLOUR_OF_VALUE}
 ${ROD}
 varying vec3 vShade;
 varying vec3 vLight;
-void main() {
-  vShade = toScreen(NeutralToneMapping(rod(0.0, value, mask)));
-  vLight = toScreen(NeutralToneMapping(rod(1.0, value, mask)));`,
+void main() {`,
+).replace(
+  "vMask = copyHeat(mask);",
+  /* glsl */ `vMask = copyHeat(mask);
+  vShade = toScreen(NeutralToneMapping(rod(0.0, vValue, vMask)));
+  vLight = toScreen(NeutralToneMapping(rod(1.0, vValue, vMask)));`,
 );
 
 const QUICK_FRAGMENT = /* glsl */ `

@@ -142,8 +142,16 @@ function report(piece: string, data: FrameData) {
     untold = 0;
     const { set, counts } = useInterface.getState();
     const { points, faces, curves, steps } = data.header;
+    const copies = data.header.copies?.count ?? 0;
     set({
-      counts: { ...counts, points, faces, curves, ms: steps.reduce((sum, s) => sum + s.ms, 0) },
+      counts: {
+        ...counts,
+        points,
+        faces,
+        curves,
+        copies,
+        ms: steps.reduce((sum, s) => sum + s.ms, 0),
+      },
       times: Object.fromEntries(
         steps.map((s, k) => [
           s.id,

@@ -5,7 +5,14 @@ export interface Reports {
   stepErrors: Record<string, string>;
   stageError: string | null;
   times: Record<string, { ms: number; reused: boolean; change: string }>;
-  counts: { points: number; faces: number; curves: number; ms: number; rate: number };
+  counts: {
+    points: number;
+    faces: number;
+    curves: number;
+    copies: number;
+    ms: number;
+    rate: number;
+  };
 }
 
 function none(): Reports {
@@ -13,7 +20,7 @@ function none(): Reports {
     stepErrors: {},
     stageError: null,
     times: {},
-    counts: { points: 0, faces: 0, curves: 0, ms: 0, rate: 0 },
+    counts: { points: 0, faces: 0, curves: 0, copies: 0, ms: 0, rate: 0 },
   };
 }
 

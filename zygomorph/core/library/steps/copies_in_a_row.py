@@ -96,7 +96,7 @@ DEFINITION = CopiesDefinition(
         ),
         "centred": switch(False, "Centred", "The middle of the row is where the piece is."),
     },
-    sentence="{count} copies, {move} apart[, turned {turn}][, each {size} of the one before]",
+    sentence="Row of {count}, {move} apart[, turned {turn}][, each {size} of the one before]",
     apply=apply,
     suggest=suggest,
     acts_on=lambda mesh: len(mesh.points) > 0,

@@ -1,0 +1,42 @@
+import type * as THREE from "three";
+import type { Copies } from "../api/frame";
+import { FrameBuffer } from "./frameBuffers";
+import type { SurfaceUniforms } from "./material";
+
+const COLOURS: Record<Copies["colourBy"], number> = { base: 0, height: 1, copy: 2 };
+
+/** The table of copies on the graphics card, which draws the mesh once for each of them. */
+export class CopyBuffers {
+  private readonly rows = new FrameBuffer(12, true);
+  private readonly values = new FrameBuffer(1, true);
+  private readonly mask = new FrameBuffer(1, true);
+  private blank = new Uint8Array(0);
+
+  constructor(
+    private readonly uniforms: SurfaceUniforms,
+    private readonly geometries: THREE.BufferGeometry[],
+  ) {}
+
+  show(copies: Copies) {
+    const { count } = copies;
+    if (this.blank.length !== count) this.blank = new Uint8Array(count);
+    this.rows.fill(copies.rows);
+    this.values.fill(copies.values ?? new Uint16Array(this.blank.length));
+    this.mask.fill(copies.mask ?? this.blank);
+    for (const geometry of this.geometries as THREE.InstancedBufferGeometry[]) {
+      for (const row of [0, 1, 2])
+        geometry.setAttribute(`row${row}`, this.rows.attribute(4, true, 4 * row));
+      geometry.setAttribute("copyValue", this.values.attribute(1, true));
+      geometry.setAttribute("copyMask", this.mask.attribute(1, true));
+      geometry.instanceCount = count;
+    }
+    const { uLinear, uMiddle, uHalf, uCopyColour, uCopyMask } = this.uniforms;
+    uLinear.value = copies.linear;
+    uMiddle.value.fromArray(copies.middle);
+    uHalf.value.fromArray(copies.half);
+    const span = copies.high - copies.low;
+    const per = Math.abs(span) > 1e-12 ? 1 / span : 0;
+    uCopyColour.value.set(COLOURS[copies.colourBy], copies.low, per);
+    uCopyMask.value = copies.mask ? 1 : 0;
+  }
+}
