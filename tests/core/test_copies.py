@@ -13,6 +13,7 @@ from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import MASK
 from zygomorph.core.inspect.seam import seam
+from zygomorph.core.inspect.table import table_of
 
 BOX = {"step": "box", "values": {"size": [0.4, 0.4, 0.4], "across": 1, "up": 1, "deep": 1}}
 CYCLE = {"signal": "cycle", "shape": "sine", "low": -0.5, "high": 0.5}
@@ -297,3 +298,14 @@ def test_some_copies_stand_for_all():
     assert isinstance(some, Geometry)
     assert some.point_count <= 800
     assert some.copies.centres[[0, -1], 0].tolist() == [0, 999]
+
+
+def test_the_table_has_a_row_for_each_copy():
+    geometry = found(BOX, row(3, turn=[0, 40, 0], size=50.0)).geometry
+    columns = table_of(geometry, "copy").columns
+    assert columns["x"].values.tolist() == [0, 1, 2]
+    assert columns["size y"].values == pytest.approx([1, 0.5, 0.25])
+    assert columns["turn y"].values == pytest.approx([0, 40, 80], abs=1e-3)
+    assert columns["moved"].values.tolist() == [0, 0, 0]
+    assert len(table_of(geometry, "point")) == 24
+    assert len(table_of(found(BOX).geometry, "copy")) == 0

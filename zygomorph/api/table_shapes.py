@@ -15,7 +15,7 @@ class TableQuery(BaseModel):
 
     frame: Frame = 0.0
     quality: Quality = "draft"
-    domain: Literal["point", "face", "shard"] = "point"
+    domain: Literal["point", "face", "shard", "copy"] = "point"
     mask_of: Annotated[str, Field(max_length=40)] | None = None
     sort: Annotated[str, Field(max_length=80)] = ""
     descending: bool = False

@@ -15,7 +15,7 @@ from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.evaluation.keys import piece_key
 from zygomorph.core.formats.csv import as_csv
 from zygomorph.core.geometry.domains import between_domains
-from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.inspect.table import Filter, Table, select, statistics, table_of
 from zygomorph.core.memo.memo import Memo
 
@@ -25,9 +25,9 @@ NORMALS = ("nx", "ny", "nz")
 
 @dataclass(frozen=True)
 class _Shown:
-    """A table with the mesh it is of."""
+    """A table with what it is of."""
 
-    mesh: Mesh
+    geometry: Geometry
     table: Table
 
 
@@ -52,9 +52,10 @@ class Tables:
         if kept is None:
             request = Request(piece, query.frame, final, query.mask_of)
             found = self._evaluator.evaluate(study, request)
-            table = table_of(found.mesh, query.domain, found.weights)
-            kept = _Shown(found.mesh, table)
-            self._kept.put(key, kept, table.size_in_bytes + found.mesh.size_in_bytes)
+            fits = found.weighed == ("copies" if query.domain == "copy" else "points")
+            table = table_of(found.geometry, query.domain, found.weights if fits else None)
+            kept = _Shown(found.geometry, table)
+            self._kept.put(key, kept, table.size_in_bytes + found.geometry.size_in_bytes)
         return key, kept
 
     def _chosen(self, key: str, table: Table, query: TableQuery) -> _Chosen:
@@ -120,11 +121,13 @@ class Tables:
         return head + b"".join(np.ascontiguousarray(p, "<f4").tobytes() for p in parts)
 
     def heat(self, study: Study, piece: str, query: TableQuery, column: str) -> bytes:
-        """A column at the points as shares of its range: two float32, its least and most, then
-        one byte a point."""
+        """A column at the points, or at the copies, as shares of its range: two float32, its least
+        and most, then one byte for each."""
         _, shown = self._shown(study, piece, query)
         values = _values_of(shown.table, column)
-        at_points = between_domains(shown.mesh, values, query.domain, "point")
+        at_points = values
+        if query.domain != "copy":
+            at_points = between_domains(shown.geometry.real, values, query.domain, "point")
         low, high = (float(values.min()), float(values.max())) if len(values) else (0.0, 0.0)
         share = (at_points - low) / (high - low if high > low else 1.0)
         drawn = np.round(np.clip(share, 0, 1) * 255).astype(np.uint8)

@@ -5019,7 +5019,7 @@ export interface operations {
             query: {
                 frame?: number;
                 quality?: "draft" | "final";
-                domain?: "point" | "face" | "shard";
+                domain?: "point" | "face" | "shard" | "copy";
                 mask_of?: string | null;
                 sort?: string;
                 descending?: boolean;
@@ -5166,7 +5166,7 @@ export interface operations {
             query: {
                 frame?: number;
                 quality?: "draft" | "final";
-                domain?: "point" | "face" | "shard";
+                domain?: "point" | "face" | "shard" | "copy";
                 mask_of?: string | null;
                 sort?: string;
                 descending?: boolean;
@@ -5462,7 +5462,7 @@ export interface operations {
             query?: {
                 frame?: number;
                 quality?: "draft" | "final";
-                domain?: "point" | "face" | "shard";
+                domain?: "point" | "face" | "shard" | "copy";
                 mask_of?: string | null;
                 sort?: string;
                 descending?: boolean;
@@ -5540,7 +5540,7 @@ export interface operations {
             query?: {
                 frame?: number;
                 quality?: "draft" | "final";
-                domain?: "point" | "face" | "shard";
+                domain?: "point" | "face" | "shard" | "copy";
                 mask_of?: string | null;
                 sort?: string;
                 descending?: boolean;

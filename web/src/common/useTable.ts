@@ -20,7 +20,10 @@ function wantedOf(table: TableState): Wanted {
     frame,
     quality,
     domain: table.domain,
-    mask_of: table.domain === "point" && step && step !== "form" ? step : undefined,
+    mask_of:
+      (table.domain === "point" || table.domain === "copy") && step && step !== "form"
+        ? step
+        : undefined,
     sort: table.sort,
     descending: table.descending,
     filter: filterTexts(table.filters),

@@ -1,6 +1,6 @@
 import type { Schemas } from "../api/client";
 
-export type Domain = "point" | "face" | "shard";
+export type Domain = "point" | "face" | "shard" | "copy";
 
 /** What the table shows, and what of it the stage shows. */
 export interface TableState {

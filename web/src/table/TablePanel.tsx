@@ -37,7 +37,12 @@ import {
   type TableState,
 } from "../model/tableState";
 
-const DOMAINS: Record<Domain, string> = { point: "Points", face: "Faces", shard: "Shards" };
+const DOMAINS: Record<Domain, string> = {
+  point: "Points",
+  face: "Faces",
+  shard: "Shards",
+  copy: "Copies",
+};
 const FIGURES_OF = {
   least: "Least",
   most: "Most",
@@ -46,7 +51,7 @@ const FIGURES_OF = {
   deviation: "Deviation",
 } as const;
 
-/** Points, faces or shards of the piece with all their values, below the stage. */
+/** Points, faces, shards or copies of the piece with all their values, below the stage. */
 export function TablePanel({ state, piece }: { state: StudyState; piece: string | undefined }) {
   const table = useInterface((s) => s.table);
   const found = useTable(state, piece, table);
@@ -176,13 +181,18 @@ const CELL = { fontFamily: FIGURES, fontSize: 12, py: 0.25, px: 1.25, whiteSpace
 
 const FIGURE = { ...CELL, py: 0, lineHeight: 1.45, color: "text.primary", border: 0 };
 
+const NOTHING: Record<Domain, string> = {
+  point: "There are no points here.",
+  face: "There are no faces here: curves and loose points have points only.",
+  shard: "There are no shards here: tilings, letters and parts of a file have them.",
+  copy: "There are no copies here: steps that repeat make them.",
+};
+
 function Rows({ table, page, put }: { table: TableState; page: TablePage; put: Put }) {
   if (page.total === 0)
     return (
       <Typography color="textSecondary" sx={{ p: 2, flex: 1 }}>
-        {table.domain === "shard"
-          ? "There are no shards here: tilings, letters and parts of a file have them."
-          : "There are no faces here: curves and loose points have points only."}
+        {NOTHING[table.domain]}
       </Typography>
     );
   return (

@@ -6,12 +6,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from scipy.spatial.transform import Rotation
 
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.geometry.mesh import REST, SHARD, Mesh
+from zygomorph.core.geometry.geometry import Geometry
+from zygomorph.core.geometry.mesh import ELEMENT_ID, REST, SHARD, Mesh
 from zygomorph.core.geometry.normals import face_vector_areas, point_normals
 
-DOMAINS = {"point": "points", "face": "faces", "shard": "shards"}
+DOMAINS = {"point": "points", "face": "faces", "shard": "shards", "copy": "copies"}
 AXES = "xyz"
 
 
@@ -49,11 +51,16 @@ class Filter:
     high: float | None = None
 
 
-def table_of(mesh: Mesh, domain: str, mask: np.ndarray | None = None) -> Table:
-    """All values of the points, faces or shards of a mesh.
+def table_of(made: Mesh | Geometry, domain: str, mask: np.ndarray | None = None) -> Table:
+    """All values of the points, faces, shards or copies of a geometry; of copies that are written
+    out, all but the copies.
 
-    mask : (P,) weights of a step at the points, shown as a column of points
+    mask : (P,) weights of a step at the points, or (K,) at the copies, shown as a column of them
     """
+    geometry = Geometry.of(made)
+    if domain == "copy":
+        return _of_copies(geometry, mask)
+    mesh = geometry.real
     if domain == "point":
         return _of_points(mesh, mask)
     if domain == "face":
@@ -119,6 +126,40 @@ def _of_faces(mesh: Mesh) -> Table:
     if shard is not None:
         columns["shard"] = Column("shard", "", shard)
     return Table("face", columns | _stored(mesh, "face", [SHARD]), centres)
+
+
+def _of_copies(geometry: Geometry, mask: np.ndarray | None) -> Table:
+    copies = geometry.copies
+    if copies is None:
+        return Table("copy", {}, np.zeros((0, 3), np.float32))
+    centres = copies.centres
+    linear = copies.placements[:, :, :3].astype(np.float64)
+    sizes = np.linalg.norm(linear, axis=1)
+    columns = _vector("", "", "m", centres)
+    columns |= _vector("size ", "size ", "", sizes)
+    columns |= _vector("turn ", "turn ", "°", _turns(linear))
+    columns["moved"] = Column(
+        "from rest", "m", np.linalg.norm(centres - copies.rest[:, :, 3], axis=1)
+    )
+    columns["id"] = Column("id", "", copies.ids)
+    if len(geometry.bases) > 1:
+        columns["base"] = Column("base", "", copies.base)
+    if mask is not None:
+        columns["mask"] = Column("mask", "", np.broadcast_to(mask, len(copies)))
+    for name, values in copies.attributes.items():
+        if values.ndim == 1 and name != ELEMENT_ID:
+            columns[f"@{name}"] = Column(name, "", values)
+    return Table("copy", columns, centres)
+
+
+def _turns(linear: np.ndarray) -> np.ndarray:
+    """(K, 3) degrees about x, then y, then z; 0 of what has no size. Of a mirrored copy, those of
+    the same without its mirror."""
+    whole = np.abs(np.linalg.det(linear)) > 1e-18
+    found = np.zeros((len(linear), 3))
+    if whole.any():
+        found[whole] = Rotation.from_matrix(linear[whole]).as_euler("xyz", degrees=True)
+    return found
 
 
 def _of_shards(mesh: Mesh) -> Table:
