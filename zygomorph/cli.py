@@ -328,7 +328,12 @@ def deliver(arguments: argparse.Namespace) -> int:
     common = {"final": arguments.final, "piece": arguments.piece, "progress": progress}
     if arguments.kind == "glb":
         made = deliver_glb(
-            study, evaluator, tolerance=arguments.tolerance, numbers=arguments.numbers, **common
+            study,
+            evaluator,
+            tolerance=arguments.tolerance,
+            numbers=arguments.numbers,
+            copies_as=arguments.copies,
+            **common,
         )
         write_whole(arguments.out, made.data)
         for each in made.details:
@@ -445,6 +450,13 @@ def parser() -> argparse.ArgumentParser:
         default="plain",
         help="of a GLB: 32-bit floats that all readers take, or half as large for readers of "
         "KHR_mesh_quantization",
+    )
+    taken.add_argument(
+        "--copies",
+        choices=["nodes", "instances"],
+        default="nodes",
+        help="of a GLB: a node for each copy, or all that stand still as instances in one node, "
+        "for readers of EXT_mesh_gpu_instancing",
     )
     taken.add_argument("--normals", action="store_true", help="write normals to USD as well")
     taken.add_argument("--no-colours", action="store_true", help="write no colours to USD")

@@ -367,6 +367,7 @@ def start_delivery(body: shapes.DeliverBody) -> tuple[Response, int]:
             body.quality == "final",
             body.tolerance,
             body.numbers,
+            body.copies_as,
             body.normals,
             body.colours,
         ),

@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from zygomorph.core.document.edits import Operation
 from zygomorph.core.formats.gltf_numbers import Numbers
+from zygomorph.core.formats.placed_copies import CopiesAs
 from zygomorph.core.values.value import Kind
 
 Window = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,80}$")]
@@ -367,7 +368,7 @@ class History(BaseModel):
 
 class DeliverBody(Strict):
     """frames : first and last frame, both included; all by default, and always for GLB and USD
-    tolerance, numbers : of a GLB; normals, colours : whether USD has them
+    tolerance, numbers, copies_as : of a GLB; normals, colours : whether USD has them
     """
 
     study: Annotated[str, Field(max_length=40)]
@@ -376,6 +377,7 @@ class DeliverBody(Strict):
     quality: Quality = "draft"
     tolerance: Annotated[float, Field(gt=0, le=0.1, allow_inf_nan=False)] | None = None
     numbers: Numbers = "plain"
+    copies_as: CopiesAs = "nodes"
     normals: bool = False
     colours: bool = True
 
@@ -478,6 +480,7 @@ class CatalogueEntry(BaseModel):
     handle: str
     grips: list[GripEntry]
     changes_topology: bool
+    makes_copies: bool
     rigid: bool
     also: list[str]
     carriable: bool

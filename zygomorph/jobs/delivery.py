@@ -12,6 +12,7 @@ from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator
 from zygomorph.core.formats.deliver import SEQUENCES, deliver_glb, deliver_sequence, deliver_usd
 from zygomorph.core.formats.gltf_numbers import Numbers
+from zygomorph.core.formats.placed_copies import CopiesAs
 from zygomorph.core.formats.read import read_here
 from zygomorph.core.formats.read_in_process import read_mesh
 from zygomorph.jobs.runner import Job, Jobs, Work
@@ -48,7 +49,7 @@ def safe_name(name: str) -> str:
 class Options:
     """What is chosen for a delivery; of those that a kind has no use for nothing is taken.
 
-    frames : of a sequence; tolerance, numbers : of a GLB; normals, colours : of USD
+    frames : of a sequence; tolerance, numbers, copies_as : of a GLB; normals, colours : of USD
     """
 
     kind: str
@@ -56,6 +57,7 @@ class Options:
     final: bool = False
     tolerance: float | None = None
     numbers: Numbers = "plain"
+    copies_as: CopiesAs = "nodes"
     normals: bool = False
     colours: bool = True
 
@@ -79,6 +81,7 @@ def delivery(
                 final=final,
                 tolerance=options.tolerance,
                 numbers=options.numbers,
+                copies_as=options.copies_as,
                 progress=report,
                 cancelled=job.stop.is_set,
             )

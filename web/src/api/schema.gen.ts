@@ -1045,6 +1045,8 @@ export interface components {
             help: string;
             /** Key */
             key: string;
+            /** Makes Copies */
+            makes_copies: boolean;
             /** Rigid */
             rigid: boolean;
             /** Sentence */
@@ -1098,7 +1100,7 @@ export interface components {
         /**
          * DeliverBody
          * @description frames : first and last frame, both included; all by default, and always for GLB and USD
-         *     tolerance, numbers : of a GLB; normals, colours : whether USD has them
+         *     tolerance, numbers, copies_as : of a GLB; normals, colours : whether USD has them
          */
         DeliverBody: {
             /**
@@ -1106,6 +1108,12 @@ export interface components {
              * @default true
              */
             colours?: boolean;
+            /**
+             * Copies As
+             * @default nodes
+             * @enum {string}
+             */
+            copies_as?: "nodes" | "instances";
             /**
              * Frames
              * @default null

@@ -15,6 +15,7 @@ import { useEffect, useState, type ReactNode } from "react";
 import { client, unwrap, type JobState, type StudyState } from "../api/client";
 import { loopOf, documentOf } from "../api/document";
 import { listen } from "../api/events";
+import { useCatalogue } from "../api/queries";
 import { useInterface } from "../common/store/store";
 
 const KINDS = {
@@ -40,6 +41,14 @@ const NUMBERS = {
     help: "About half as large, for readers that know KHR_mesh_quantization.",
   },
 } as const;
+/** How a GLB has copies. */
+const COPIES = {
+  nodes: { label: "A node for each", help: "Copies may move; every reader of glTF takes them." },
+  instances: {
+    label: "Instances in one node",
+    help: "Much smaller, for copies that stand still and readers that know EXT_mesh_gpu_instancing.",
+  },
+} as const;
 /** One file of the whole loop. */
 const WHOLE: Kind[] = ["glb", "usd"];
 
@@ -61,10 +70,15 @@ export function DeliverDialog({ state }: { state: StudyState }) {
   const open = useInterface((s) => s.dialog === "deliver");
   const { set, say } = useInterface.getState();
   const { frames } = loopOf(documentOf(state));
+  const steps = useCatalogue().data?.steps.filter((entry) => entry.makes_copies);
+  const hasCopies = documentOf(state).pieces.some((piece) =>
+    piece.recipe.some((step) => steps?.some((entry) => entry.key === step.step)),
+  );
   const [kind, setKind] = useState<Kind>("glb");
   const [quality, setQuality] = useState<"draft" | "final">("draft");
   const [tolerance, setTolerance] = useState("0.1");
   const [numbers, setNumbers] = useState<keyof typeof NUMBERS>("plain");
+  const [copiesAs, setCopiesAs] = useState<keyof typeof COPIES>("nodes");
   const [normals, setNormals] = useState(false);
   const [colours, setColours] = useState(true);
   const [first, setFirst] = useState("0");
@@ -102,6 +116,7 @@ export function DeliverDialog({ state }: { state: StudyState }) {
             frames: WHOLE.includes(kind) ? null : range,
             tolerance: kind === "glb" ? Number(tolerance) / 100 : null,
             numbers,
+            copies_as: copiesAs,
             normals,
             colours,
           },
@@ -181,6 +196,26 @@ export function DeliverDialog({ state }: { state: StudyState }) {
         {kind === "glb" && (
           <Typography variant="body2" color="textSecondary" sx={{ ml: "110px", mb: 1.5 }}>
             {NUMBERS[numbers].help}
+          </Typography>
+        )}
+        {kind === "glb" && hasCopies && (
+          <Row label="Copies">
+            <Select
+              value={copiesAs}
+              onChange={(e) => setCopiesAs(e.target.value as "nodes")}
+              inputProps={{ "aria-label": "Copies" }}
+            >
+              {Object.entries(COPIES).map(([key, { label }]) => (
+                <MenuItem key={key} value={key}>
+                  {label}
+                </MenuItem>
+              ))}
+            </Select>
+          </Row>
+        )}
+        {kind === "glb" && hasCopies && (
+          <Typography variant="body2" color="textSecondary" sx={{ ml: "110px", mb: 1.5 }}>
+            {COPIES[copiesAs].help}
           </Typography>
         )}
         {kind === "usd" && (

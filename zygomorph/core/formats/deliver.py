@@ -19,16 +19,20 @@ from zygomorph.core.formats.gltf import GlbPiece, Stored, write_glb
 from zygomorph.core.formats.gltf_numbers import Numbers
 from zygomorph.core.formats.morph_targets import Shapes, by_holding, fit_normals, smallest
 from zygomorph.core.formats.motion_samples import Sampler, Samples
+from zygomorph.core.formats.placed_copies import CopiesAs, PlacedCopies, placed_over_time
 from zygomorph.core.formats.usd import UsdLook, UsdWriter
 from zygomorph.core.formats.write import WRITERS
 from zygomorph.core.geometry.affine import transformed
+from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import UV, Mesh
 from zygomorph.core.geometry.normals import point_normals
-from zygomorph.core.shared.colouring import colour_values
+from zygomorph.core.shared.colouring import colour_values, copy_colours
 from zygomorph.core.transforms.tracks import JUMP, sampled_transform
 from zygomorph.core.values.gradients import gradient_table, parse_hex, to_linear
 
 SEQUENCES = ("obj", "ply", "stl")
+# Of copies in a GLB file, each of which is a node with animations of its own.
+MOST_NODES = 20_000
 
 Progress = Callable[[float, str], None]
 
@@ -63,6 +67,7 @@ def deliver_glb(
     piece: str | None = None,
     still: float | None = None,
     numbers: Numbers = "plain",
+    copies_as: CopiesAs = "nodes",
     progress: Progress = lambda share, what: None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> Delivered:
@@ -70,6 +75,7 @@ def deliver_glb(
 
     tolerance : largest error as a share of a piece's size; the study's own by default
     numbers : how points are stored, as :mod:`zygomorph.core.formats.gltf_numbers` has it
+    copies_as : a node for each copy, or all copies that stand still as instances in one node
     still : a frame at which all stands still, instead of an animation
 
     Raises ZygomorphError where a piece's topology changes over the loop, StepError where a step
@@ -77,7 +83,7 @@ def deliver_glb(
     """
     relative = tolerance or study.document.get("deliver", {}).get("tolerance", 0.001)
     pieces = visible_pieces(study, piece)
-    glb = _Glb(study, evaluator, final, relative, still, numbers, _Size(), cancelled)
+    glb = _Glb(study, evaluator, final, relative, still, numbers, copies_as, _Size(), cancelled)
     made, details = [], []
     for index, each in enumerate(pieces):
 
@@ -97,13 +103,14 @@ class _Size:
     def __init__(self) -> None:
         self._points = 0
 
-    def add(self, name: str, count: int, mesh: Mesh) -> None:
+    def add(self, name: str, count: int, geometry: Geometry) -> None:
         """Raise ZygomorphError where a piece with so many frames is too much with those before."""
-        self._points += count * len(mesh.points)
+        own = len(geometry.probes())
+        self._points += count * own
         within_budget(
             self._points,
             DELIVERED_BYTES,
-            f"{name!r} has {len(mesh.points):,} points at each of {count} frames; with the pieces "
+            f"{name!r} has {own:,} points at each of {count} frames; with the pieces "
             "before it these are",
             "Deliver it at draft quality, piece by piece, or as a sequence of mesh files",
         )
@@ -119,13 +126,14 @@ class _Glb:
     tolerance: float
     still: float | None
     numbers: Numbers
+    copies_as: CopiesAs
     size: _Size
     cancelled: Callable[[], bool]
 
     def piece(self, piece: dict[str, Any], progress: Progress) -> tuple[GlbPiece, dict[str, Any]]:
         sampler = Sampler(self.study, self.evaluator, piece, self.final, self.cancelled)
         first = sampler.at(self.still or 0.0)
-        if len(first.mesh.points) == 0:
+        if first.geometry.point_count == 0:
             raise ZygomorphError(f"{piece['name']!r} has no points.", "Give it a form with points.")
         size = max(float(np.linalg.norm(first.high - first.low)), 1e-9)
         within = self.tolerance * size
@@ -134,12 +142,14 @@ class _Glb:
             if self.still is not None
             else sampler.over_the_loop(
                 within,
-                lambda count, mesh: self.size.add(piece["name"], count, mesh),
+                lambda count, geometry: self.size.add(piece["name"], count, geometry),
                 lambda share, what: progress(0.7 * share, what),
             )
         )
         progress(0.75, "finding shapes")
-        points = samples.points
+        copies = self._copies(piece, samples)
+        # Of copies the mesh that is copied has shapes; what moves them is their own.
+        points = np.stack([geometry.mesh.points for geometry in samples.geometries])
         shapes = (
             by_holding(points, samples.times)
             if samples.held
@@ -148,21 +158,26 @@ class _Glb:
         )
         if self.cancelled():
             raise Cancelled
-        normals = np.stack([point_normals(samples.meshes[k]) for k in shapes.keys])
+        normals = np.stack([point_normals(samples.geometries[k].mesh) for k in shapes.keys])
         progress(0.9, "fitting normals")
-        glb = self._described(piece, samples, shapes, normals)
+        glb = self._described(piece, samples, shapes, normals, copies)
         stored = Stored(glb, self.numbers)
         worst = max(
-            stored.error(time, mesh.points)
-            for time, mesh in zip(samples.times, samples.meshes, strict=True)
+            stored.error(time, geometry.mesh.points)
+            for time, geometry in zip(samples.times, samples.geometries, strict=True)
         )
         worst += 0.0 if shapes.held else samples.between
-        return glb, _detail(piece, shapes, worst, size, first.mesh, self.numbers)
+        return glb, _detail(piece, shapes, worst, size, samples.geometries[0], self.numbers)
 
     def _described(
-        self, piece: dict[str, Any], samples: Samples, shapes: Shapes, normals: np.ndarray
+        self,
+        piece: dict[str, Any],
+        samples: Samples,
+        shapes: Shapes,
+        normals: np.ndarray,
+        copies: PlacedCopies | None,
     ) -> GlbPiece:
-        first = samples.first.mesh
+        first = samples.geometries[0].mesh
         plan = plan_piece(self.study, piece["id"], self.final)
         look = plan.look.at(np.full(1, self.still or 0.0))
         colouring = colour_values(first, look)
@@ -192,7 +207,28 @@ class _Glb:
             base_colour=(float(base[0]), float(base[1]), float(base[2]), 1.0),
             roughness=look.scalar("roughness") / 100,
             glow=(float(glow[0]), float(glow[1]), float(glow[2])),
+            copies=copies,
+            copies_as=self.copies_as,
         )
+
+    def _copies(self, piece: dict[str, Any], samples: Samples) -> PlacedCopies | None:
+        """Where the copies of a piece are; raises ZygomorphError where they cannot be written."""
+        first = samples.geometries[0]
+        if first.copies is None:
+            return None
+        copies = placed_over_time(samples.times, samples.geometries, piece["name"], samples.held)
+        if self.copies_as == "instances" and copies.moves:
+            raise ZygomorphError(
+                f"Copies of {piece['name']!r} move, and instances in one node stand still.",
+                "Write a node for each copy.",
+            )
+        if self.copies_as == "nodes" and len(first.copies) > MOST_NODES:
+            raise ZygomorphError(
+                f"{piece['name']!r} has {len(first.copies):,} copies; a GLB file takes "
+                f"{MOST_NODES:,} nodes.",
+                "Deliver USD, or instances in one node where they stand still.",
+            )
+        return copies
 
 
 def deliver_usd(
@@ -233,9 +269,10 @@ def deliver_usd(
                 request = Request(each["id"], time, final, shared=True, cancelled=cancelled)
                 found = evaluator.evaluate(study, request)
                 if done == 0:
-                    size.add(each["name"], len(times), found.mesh)
-                own = _linear_colours(found.mesh, look) if colours else None
-                made.add(time, plan.moves, found.mesh, own)
+                    size.add(each["name"], len(times), found.geometry)
+                made.add(
+                    time, plan.moves, found.geometry, _usd_colours(found.geometry, look, colours)
+                )
                 share = (index + (done + 1) / len(times)) / len(pieces)
                 progress(0.95 * share, f"frame {time:g} of {each['name']}")
         progress(0.96, "writing")
@@ -260,6 +297,17 @@ def _usd_look(look: Resolved, normals: bool) -> UsdLook:
     )
 
 
+def _usd_colours(geometry: Geometry, look: Resolved, wanted: bool) -> list[np.ndarray | None]:
+    """Of each base the colours at its points, and of copies, last, one for each of them."""
+    if not wanted:
+        return [None] * (len(geometry.bases) + 1)
+    table = geometry.copies
+    if table is None or copy_colours(geometry, look).by == "base":
+        return [*(_linear_colours(mesh, look) for mesh in geometry.bases), None]
+    # A file has one colour for each copy: that of the place where it is.
+    return [None] * len(geometry.bases) + [_linear_colours(table.as_points(), look)]
+
+
 def _linear_colours(mesh: Mesh, look: Resolved) -> np.ndarray | None:
     """(P, 3) linear colours by value, or None where the look has one colour."""
     colouring = colour_values(mesh, look)
@@ -276,7 +324,7 @@ def _detail(
     shapes: Shapes,
     error: float,
     size: float,
-    mesh: Mesh,
+    geometry: Geometry,
     numbers: Numbers,
 ) -> dict[str, Any]:
     return {
@@ -286,7 +334,8 @@ def _detail(
         "shapes": len(shapes.offsets),
         "keys": len(shapes.keys),
         "numbers": numbers,
-        "points": len(mesh.points),
+        "points": geometry.point_count,
+        "copies": len(geometry.copies) if geometry.copies else 0,
         "error_m": error,
         "error_relative": error / size,
     }

@@ -8,8 +8,10 @@ import numpy as np
 import pygltflib as gl
 import scipy
 
+from zygomorph.core.formats.gltf_copies import Channel, add_instances, add_nodes
 from zygomorph.core.formats.gltf_numbers import EXTENSION, Frame, Numbers, factors_of, frame_of
 from zygomorph.core.formats.morph_targets import Shapes, largest_distance
+from zygomorph.core.formats.placed_copies import CopiesAs, PlacedCopies
 from zygomorph.core.geometry.topology import Topology
 
 
@@ -23,6 +25,7 @@ class GlbPiece:
     place_times : (T,) frames
     place_held : whether the place stays until the next time, instead of going there
     colours : (P, 4) uint8, or None; base_colour : linear RGBA
+    copies : where the mesh is copied, what it is then copied to; copies_as : how they are written
     """
 
     name: str
@@ -41,6 +44,8 @@ class GlbPiece:
     base_colour: tuple[float, float, float, float] = (1.0, 1.0, 1.0, 1.0)
     roughness: float = 0.6
     glow: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    copies: PlacedCopies | None = None
+    copies_as: CopiesAs = "nodes"
 
 
 @dataclass
@@ -199,18 +204,30 @@ def _add_piece(writer: _Writer, piece: GlbPiece) -> int:
     if factors:
         mesh.weights = [float(w) for w in piece.shapes.weights[0] * factors]
     document.meshes.append(mesh)
-    body = gl.Node(name=f"{piece.name} mesh", mesh=len(document.meshes) - 1)
-    if frame.compact:
-        body.translation = [float(v) for v in frame.centre]
-        body.scale = [frame.scale] * 3
-    document.nodes.append(body)
-    holder = gl.Node(name=piece.name, children=[len(document.nodes) - 1])
+    bodies, channels = _add_bodies(writer, piece, len(document.meshes) - 1, frame)
+    holder = gl.Node(name=piece.name, children=bodies)
     holder.translation = [float(v) for v in piece.move[0]]
     holder.rotation = [float(v) for v in _quaternions(piece.turn[:1])[0]]
     holder.scale = [float(v) for v in piece.scale[0]]
     document.nodes.append(holder)
-    _add_motion(writer, piece, len(document.nodes) - 2, np.array(factors, np.float32))
+    _add_motion(writer, piece, bodies, channels, np.array(factors, np.float32))
     return len(document.nodes) - 1
+
+
+def _add_bodies(
+    writer: _Writer, piece: GlbPiece, mesh: int, frame: Frame
+) -> tuple[list[int], list[Channel]]:
+    """The nodes that have the mesh, and what moves them."""
+    if piece.copies is not None and piece.copies_as == "instances":
+        return [add_instances(writer, piece.name, mesh, piece.copies, frame)], []
+    if piece.copies is not None:
+        return add_nodes(writer, piece.name, mesh, piece.copies, frame)
+    body = gl.Node(name=f"{piece.name} mesh", mesh=mesh)
+    if frame.compact:
+        body.translation = [float(v) for v in frame.centre]
+        body.scale = [frame.scale] * 3
+    writer.document.nodes.append(body)
+    return [len(writer.document.nodes) - 1], []
 
 
 def _primitives(piece: GlbPiece, corner_vertex: np.ndarray) -> tuple[int, np.ndarray | None]:
@@ -233,20 +250,21 @@ def _quaternions(turn: np.ndarray) -> np.ndarray:
     return found
 
 
-def _add_motion(writer: _Writer, piece: GlbPiece, body: int, factors: np.ndarray) -> None:
+def _add_motion(
+    writer: _Writer,
+    piece: GlbPiece,
+    bodies: list[int],
+    of_copies: list[Channel],
+    factors: np.ndarray,
+) -> None:
     document = writer.document
-    channels: list[tuple[int, str, int, int, bool]] = []
+    holder = len(document.nodes) - 1
+    channels = list(of_copies)
     if len(factors):
         weights = (piece.shapes.weights * factors).astype(np.float32)
-        channels.append(
-            (
-                body,
-                "weights",
-                writer.times(piece.shapes.times),
-                writer.accessor(weights.reshape(-1), gl.SCALAR, gl.FLOAT),
-                piece.shapes.held,
-            )
-        )
+        times = writer.times(piece.shapes.times)
+        data = writer.accessor(weights.reshape(-1), gl.SCALAR, gl.FLOAT)
+        channels += [(body, "weights", times, data, piece.shapes.held) for body in bodies]
     if len(piece.move) > 1:
         times = writer.times(piece.place_times)
         for path, values, kind in (
@@ -256,7 +274,7 @@ def _add_motion(writer: _Writer, piece: GlbPiece, body: int, factors: np.ndarray
         ):
             if np.ptp(values, axis=0).max() > 0:
                 data = writer.accessor(values.astype(np.float32), kind, gl.FLOAT)
-                channels.append((body + 1, path, times, data, piece.place_held))
+                channels.append((holder, path, times, data, piece.place_held))
     if not channels:
         return
     if not document.animations:
@@ -282,8 +300,8 @@ def write_glb(pieces: list[GlbPiece], rate: float, numbers: Numbers = "plain") -
     document = writer.document
     document.asset = gl.Asset(version="2.0", generator="Zygomorph")
     if numbers == "compact":
-        document.extensionsUsed = [EXTENSION]
-        document.extensionsRequired = [EXTENSION]
+        document.extensionsUsed.append(EXTENSION)
+        document.extensionsRequired.append(EXTENSION)
     roots = [_add_piece(writer, piece) for piece in pieces]
     document.scenes = [gl.Scene(nodes=roots)]
     document.scene = 0

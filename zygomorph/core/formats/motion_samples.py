@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -13,7 +13,7 @@ from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request, Result
 from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.formats.morph_targets import largest_distance
-from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.geometry import Geometry
 
 # A frame is halved so many times where it takes that to follow a bend, or a jump.
 DEEPEST = 5
@@ -26,7 +26,7 @@ class Samples:
 
     times : (T,) frames, from 0 to the last: whole frames, their middles, and as many between them
         as it takes
-    meshes : one for each time
+    geometries : one for each time
     first : what evaluating the first gave
     between : how far it is at most from straight lines between the samples, metres; smooth motion
         is a quarter as far from the halves of a line as from the whole
@@ -34,15 +34,15 @@ class Samples:
     """
 
     times: np.ndarray
-    meshes: list[Mesh]
+    geometries: list[Geometry]
     first: Result
     between: float
     held: bool
 
     @property
     def points(self) -> np.ndarray:
-        """(T, P, 3) float32."""
-        return np.stack([mesh.points for mesh in self.meshes])
+        """(T, n, 3) float32: points that tell where everything is."""
+        return np.stack([geometry.probes() for geometry in self.geometries])
 
 
 class Sampler:
@@ -61,7 +61,7 @@ class Sampler:
         self._piece = piece
         self._final = final
         self._cancelled = cancelled
-        self._digest = ""
+        self._shape = ""
 
     def at(self, time: float) -> Result:
         """The piece at a time in frames.
@@ -74,20 +74,22 @@ class Sampler:
             self._study,
             Request(self._piece["id"], time, self._final, shared=True, cancelled=self._cancelled),
         )
-        digest = found.mesh.topology.digest
-        if self._digest and digest != self._digest:
+        if len(found.geometry.bases) > 1:
+            found = replace(found, geometry=Geometry((found.mesh,)))
+        shape = found.geometry.shape
+        if self._shape and shape != self._shape:
             raise ZygomorphError(
                 f"The faces of {self._piece['name']!r} change at frame {time:g}; one GLB animation "
                 "needs the same faces throughout.",
                 "Deliver it as a sequence of mesh files, or keep its counts still.",
             )
-        self._digest = digest
+        self._shape = shape
         return found
 
     def over_the_loop(
         self,
         tolerance: float,
-        check: Callable[[int, Mesh], None],
+        check: Callable[[int, Geometry], None],
         progress: Callable[[float, str], None],
     ) -> Samples:
         """All of the loop, with so many samples that it goes in straight lines between them.
@@ -99,34 +101,35 @@ class Sampler:
         first = self.at(0.0)
         last = self._study.loop.last
         if not plan.moves:
-            check(1, first.mesh)
-            return Samples(np.zeros(1), [first.mesh], first, 0.0, False)
-        check(2 * last + 1, first.mesh)
-        times, meshes, worst = [0.0], [first.mesh], 0.0
+            check(1, first.geometry)
+            return Samples(np.zeros(1), [first.geometry], first, 0.0, False)
+        check(2 * last + 1, first.geometry)
+        times, made, worst = [0.0], [first.geometry], 0.0
         held = plan.jumps
         for frame in range(last):
-            after = self.at(frame + 1.0).mesh
-            between, bent = self._between(frame, meshes[-1], frame + 1.0, after, tolerance)
+            after = self.at(frame + 1.0).geometry
+            between, bent = self._between(frame, made[-1], frame + 1.0, after, tolerance)
             # One in the middle was expected.
-            check(len(between) - 1, first.mesh)
-            held = held and np.array_equal(between[0][1].points, meshes[-1].points)
-            held = held and np.array_equal(between[-1][1].points, meshes[-1].points)
+            check(len(between) - 1, first.geometry)
+            here = made[-1].probes()
+            held = held and np.array_equal(between[0][1].probes(), here)
+            held = held and np.array_equal(between[-1][1].probes(), here)
             times += [time for time, _ in between] + [frame + 1.0]
-            meshes += [mesh for _, mesh in between] + [after]
+            made += [geometry for _, geometry in between] + [after]
             worst = max(worst, bent)
             progress((frame + 1) / last, f"frame {frame + 1} of {self._piece['name']}")
-        return Samples(np.array(times), meshes, first, worst / 4, held)
+        return Samples(np.array(times), made, first, worst / 4, held)
 
     def _between(
         self,
         begin: float,
-        before: Mesh,
+        before: Geometry,
         end: float,
-        after: Mesh,
+        after: Geometry,
         tolerance: float,
         depth: int = 1,
         bent: float = np.inf,
-    ) -> tuple[list[tuple[float, Mesh]], float]:
+    ) -> tuple[list[tuple[float, Geometry]], float]:
         """Samples between two, and how far the middle of a part between them was at most from
         the straight line.
 
@@ -136,8 +139,8 @@ class Sampler:
         bent : metres, how far the middle of the part that holds this one was
         """
         time = (begin + end) / 2
-        middle = self.at(time).mesh
-        away = largest_distance((before.points + after.points) / 2 - middle.points)
+        middle = self.at(time).geometry
+        away = largest_distance((before.probes() + after.probes()) / 2 - middle.probes())
         if away <= tolerance:
             return [(time, middle)], away
         jumps = away > bent / 2
@@ -151,4 +154,4 @@ class Sampler:
     def still(self, time: float) -> Samples:
         """One moment."""
         found = self.at(time)
-        return Samples(np.array([time]), [found.mesh], found, 0.0, False)
+        return Samples(np.array([time]), [found.geometry], found, 0.0, False)

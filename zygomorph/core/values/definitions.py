@@ -88,6 +88,10 @@ class Definition:
         return False
 
     @property
+    def makes_copies(self) -> bool:
+        return False
+
+    @property
     def carriable(self) -> bool:
         """Whether it happens at a place, which a marker or a piece may carry along."""
         return False
@@ -114,6 +118,7 @@ class Definition:
             "handle": self.handle,
             "grips": [grip.describe() for grip in self.grips],
             "changes_topology": self.changes_topology,
+            "makes_copies": self.makes_copies,
             "carriable": self.carriable,
             "rigid": self.rigid,
             "values": {name: describe_value(value) for name, value in self.values.items()},
@@ -243,6 +248,10 @@ class CopiesDefinition(StepDefinition):
     Where there are copies already, each placement takes all of them. The mask is read on the
     copies that are made: where it is 0 a copy has no size.
     """
+
+    @property
+    def makes_copies(self) -> bool:
+        return True
 
     @property
     def changes_topology(self) -> bool:
