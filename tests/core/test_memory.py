@@ -6,9 +6,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.conftest import study
-from zygomorph.core.errors import StepError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.inspect.seam import seam
+from zygomorph.core.masking.memory import Memory
 
 SHEET = {"step": "sheet", "values": {"width": 2.0, "depth": 2.0, "columns": 40, "rows": 40}}
 ACROSS = {
@@ -124,12 +124,99 @@ def test_one_loop_ahead_what_fades_closes():
     assert empty.state == "open"
 
 
-def test_counts_that_change_are_told():
-    grows = {"signal": "keys", "keys": [{"frame": 0, "value": 5}, {"frame": 10, "value": 30}]}
-    sheet = {"step": "sheet", "values": {"columns": grows}}
-    push = {"step": "displace", "where": {"layers": [visitor(memory="stays")]}}
-    with pytest.raises(StepError, match="remembers .* points"):
-        Evaluator().evaluate(study(sheet, push), Request("p", 8.0))
+@pytest.mark.parametrize("way", ["stays", "spreads"])
+def test_where_counts_change_what_is_remembered_stays_at_its_place(way):
+    grows = {"signal": "keys", "keys": [{"frame": 0, "value": 30}, {"frame": 20, "value": 60}]}
+    values = {"width": 2.0, "depth": 2.0, "columns": grows, "rows": 40}
+    push = {
+        "step": "displace",
+        "values": {"amount": 0.1},
+        "where": {"layers": [visitor(memory=way, speed=0.2, rim=0.01)]},
+    }
+    document = study({"step": "sheet", "values": values}, push, frames=24)
+    evaluator = Evaluator()
+    found = evaluator.evaluate(document, Request("p", 20.0, mask_of="s1"))
+    rest, weights = found.mesh.rest, found.weights
+    assert len(weights) == len(rest) == 61 * 41
+    visited = (np.abs(rest[:, 2]) < 0.1) & (rest[:, 0] > -0.8) & (rest[:, 0] < 0.5)
+    assert (weights[visited] > 0.9).all()
+    assert weights[np.abs(rest[:, 2]) > 0.4].max() == 0
+
+
+def test_what_is_remembered_goes_through_a_step_that_makes_more_points():
+    # The levels grow from 0 to 1 while the ball is under way.
+    grows = {
+        "signal": "keys",
+        "keys": [{"frame": 0, "value": 0, "ease": "held"}, {"frame": 9, "value": 1}],
+    }
+    finer = {"step": "subdivide", "values": {"way": "plain", "levels": grows}}
+    document = made(visitor(memory="stays"), before=[finer])
+    found = Evaluator().evaluate(document, Request("p", 16.0, mask_of="s2"))
+    rest = found.mesh.rest
+    visited = (np.abs(rest[:, 2]) < 0.1) & (rest[:, 0] > -0.9) & (rest[:, 0] < 0.2)
+    assert (found.weights[visited] > 0.6).all()
+
+
+@pytest.fixture
+def walked(monkeypatch):
+    """The frames at which a layer's memory was asked to start or to advance."""
+    frames = []
+    for name in ("start", "advance"):
+        own = getattr(Memory, name)
+
+        def noted(self, *given, own=own, name=name):
+            frames.append(given[0] if name == "start" else given[1])
+            return own(self, *given)
+
+        monkeypatch.setattr(Memory, name, noted)
+    return frames
+
+
+def push_of(amount, ball, frames=120):
+    push = {"step": "displace", "values": {"amount": amount}, "where": {"layers": [ball]}}
+    return study(SHEET, push, {"step": "twist", "values": {"angle": 10 * amount}}, frames=frames)
+
+
+def test_a_drag_of_what_the_past_does_not_depend_on_walks_nothing(walked):
+    evaluator = Evaluator()
+    ball = visitor(memory="stays")
+    evaluator.evaluate(push_of(0.1, ball), Request("p", 119.0))
+    assert len(walked) == 120
+    walked.clear()
+    for k in range(5):
+        # The amount of the step itself, and a step after it.
+        request = Request("p", 119.0, dragged=True, keep_tail=True)
+        evaluator.evaluate(push_of(0.2 + 0.1 * k, ball), request)
+    assert walked == []
+
+
+def test_a_drag_of_the_past_itself_walks_a_part_of_the_frames_and_comes_near(walked):
+    evaluator = Evaluator()
+    ball = visitor(memory="fades", fade=40)
+    evaluator.evaluate(push_of(0.1, ball), Request("p", 119.0))
+    larger = {**ball, "values": {**ball["values"], "radius": 0.25}}
+    walked.clear()
+    dragged = evaluator.evaluate(
+        push_of(0.1, larger), Request("p", 119.0, mask_of="s1", dragged=True)
+    ).weights
+    assert len(walked) <= 61
+    whole = evaluator.evaluate(push_of(0.1, larger), Request("p", 119.0, mask_of="s1")).weights
+    assert np.abs(dragged - whole).max() < 0.15
+    assert np.abs(dragged - whole).mean() < 0.01
+
+
+def test_a_change_after_some_frames_keeps_what_was_walked_before(walked):
+    def lifted(height):
+        keys = [{"frame": 0, "value": 0.0, "ease": "held"}, {"frame": 60, "value": height}]
+        move = {"step": "place", "values": {"move": [0, {"signal": "keys", "keys": keys}, 0]}}
+        push = {"step": "displace", "where": {"layers": [visitor(memory="stays")]}}
+        return study(SHEET, move, push, frames=120)
+
+    evaluator = Evaluator()
+    evaluator.evaluate(lifted(0.1), Request("p", 80.0))
+    walked.clear()
+    evaluator.evaluate(lifted(0.2), Request("p", 80.0))
+    assert min(walked) == 60
 
 
 def test_two_memories_in_a_row_remember_each_for_itself():

@@ -232,6 +232,7 @@ class Service:
             options.final,
             mask_of,
             keep_tail=True,
+            dragged=True,
             stride=options.stride,
             shared=many,
             cancelled=outdated,

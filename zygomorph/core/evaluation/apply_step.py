@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from typing import Literal, NamedTuple
+from typing import Any, Literal, NamedTuple
 
 import numpy as np
 
@@ -23,6 +23,7 @@ from zygomorph.core.transforms.parent_space import in_parent_space
 from zygomorph.core.values.definitions import (
     CopiesDefinition,
     DeformDefinition,
+    SystemDefinition,
     TopologyDefinition,
 )
 
@@ -41,7 +42,7 @@ class Applied(NamedTuple):
 
 def acted_on(step: PlannedStep, geometry: Geometry) -> Literal["mesh", "copies", "bases"]:
     """What the step acts on: the whole as one mesh, each copy as a whole, or what is copied."""
-    if geometry.copies is None:
+    if geometry.copies is None or isinstance(step.definition, SystemDefinition):
         return "mesh"
     if isinstance(step.definition, DeformDefinition):
         if step.moved == "natural":
@@ -71,13 +72,22 @@ def applied(
     mask: Masked,
     motion: np.ndarray | None,
     context: Context,
+    state: Any = None,
 ) -> Applied:
-    """before : None for a form; mask : the step's, read on a mesh; motion : of its parent"""
+    """before : None for a form; mask : the step's, read on a mesh; motion : of its parent
+    state : of a system, at the whole frame before; None before its first
+    """
     definition = step.definition
     if before is None:
         return Applied(_cut(Geometry.of(definition.apply(values, context))), ONE)
     if isinstance(definition, CopiesDefinition):
         return _copied(step, before, values, mask, context)
+    if isinstance(definition, SystemDefinition):
+        mesh = before.real
+        weights = mask(mesh)
+        made = mesh if state is None else definition.emit(state, mesh, values, weights, context)
+        stored = _stored(made, step.store, weights) if step.store else made
+        return Applied(_cut(Geometry((stored,))), weights)
     on = acted_on(step, before)
     if on == "copies":
         return _on_copies(step, before, values, mask, motion, context)

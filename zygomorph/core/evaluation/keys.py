@@ -58,20 +58,21 @@ def step_key(
 def state_key(
     given: str,
     before: str,
-    layers: Sequence[ResolvedLayer],
+    own: bytes,
     dependencies: Dependencies,
     context: Context,
+    stride: int,
 ) -> str:
-    """Key of what the layers of a mask remember at a whole frame.
+    """Key of a state at a whole frame.
 
-    given : key of the mesh that the mask is made on
-    before : key of the state at the frame before, or ""
-    dependencies : of those layers
+    given : key of what the step acts on
+    before : key of the state before it, or ""
+    own : fingerprint of what is stepped; dependencies : of the same
+    stride : frames from state to state
     """
     digest = hashlib.blake2b(given.encode(), digest_size=16)
-    digest.update(before.encode())
-    for layer in layers:
-        digest.update(b"|" + layer.id.encode() + layer.fingerprint)
+    digest.update(f"{before}/{stride}".encode())
+    digest.update(b"|" + own)
     digest.update(dependencies.fingerprint(context))
     return digest.hexdigest()
 
@@ -85,6 +86,50 @@ def _without_words(study: Study, piece_id: str) -> dict[str, Any]:
     return piece | {"recipe": steps}
 
 
+def _depends_on(study: Study, piece_id: str, names: list[str], final: bool) -> list[Any]:
+    """Parts of the document that a piece depends on besides its own recipe: the pieces that it
+    uses, by their names, what carries any of them, the camera where it is read, and the loop."""
+    used = [_without_words(study, other) for other in names]
+    pieces = [piece_id, *names]
+    parents = {n: part for each in pieces for n, part in parents_of(study, each).items()}
+    places = [parents[name] for name in sorted(parents)]
+    seen = any(sees_camera(study, each, final) for each in pieces)
+    return [
+        used,
+        places,
+        study.document.get("camera", {}) if seen else None,
+        study.document.get("loop", {}),
+        final,
+    ]
+
+
+def _digest(parts: list[Any]) -> str:
+    text = json.dumps(parts, sort_keys=True, separators=(",", ":"))
+    return hashlib.blake2b(text.encode(), digest_size=12).hexdigest()
+
+
+def history_key(study: Study, piece_id: str, step_id: str, what: str, final: bool) -> str:
+    """Hash of everything in the document that the past of a step depends on, and of nothing that
+    comes after it.
+
+    what : "mask" for what its mask remembers, which its own values do not change, or "system"
+    """
+
+    def make() -> str:
+        piece = _without_words(study, piece_id)
+        recipe = piece["recipe"]
+        index = next(k for k, step in enumerate(recipe) if step["id"] == step_id)
+        own = recipe[index]
+        if what == "mask":
+            own = {"step": own["step"], "where": own.get("where", {})}
+        names = used_pieces(study, piece_id, final)
+        place = {k: piece.get(k) for k in ("place", "carried")}
+        parts = [recipe[:index], own, place, *_depends_on(study, piece_id, names, final)]
+        return _digest([piece_id, step_id, what, *parts, linked_values(study.document, parts)])
+
+    return study.once(("history", piece_id, step_id, what, final), make)
+
+
 def piece_key(study: Study, piece_id: str, final: bool) -> str:
     """Hash of everything the frames of a piece depend on except the frame, the program itself
     included: frames are kept for ever by their address, and an older program's must not be
@@ -93,22 +138,7 @@ def piece_key(study: Study, piece_id: str, final: bool) -> str:
     def make() -> str:
         piece = {k: v for k, v in _without_words(study, piece_id).items() if k != "visible"}
         names = used_pieces(study, piece_id, final)
-        used = [_without_words(study, other) for other in names]
-        pieces = [piece_id, *names]
-        parents = {n: part for each in pieces for n, part in parents_of(study, each).items()}
-        places = [parents[name] for name in sorted(parents)]
-        seen = any(sees_camera(study, each, final) for each in pieces)
-        parts = [
-            piece,
-            used,
-            places,
-            study.document.get("camera", {}) if seen else None,
-            linked_values(study.document, [piece, used, places]),
-            study.document.get("loop", {}),
-            final,
-            program_digest(),
-        ]
-        text = json.dumps(parts, sort_keys=True, separators=(",", ":"))
-        return hashlib.blake2b(text.encode(), digest_size=12).hexdigest()
+        parts = [piece, *_depends_on(study, piece_id, names, final)]
+        return _digest([*parts, linked_values(study.document, parts), program_digest()])
 
     return study.once(("key", piece_id, final), make)

@@ -21,7 +21,12 @@ from zygomorph.core.evaluation.planned import (
 from zygomorph.core.masking.memory import Memory
 from zygomorph.core.transforms.parents import Parent, by_a_layer, layer_place, on_the_stage
 from zygomorph.core.transforms.world_transform import start_of, world_transform
-from zygomorph.core.values.definitions import FormDefinition, MaskDefinition, StepDefinition
+from zygomorph.core.values.definitions import (
+    FormDefinition,
+    MaskDefinition,
+    StepDefinition,
+    SystemDefinition,
+)
 
 
 def _prepared(study: Study, section: Section, final: bool) -> Prepared:
@@ -107,7 +112,7 @@ def plan_step(study: Study, step: Part, carried: bool, final: bool) -> PlannedSt
     layers = tuple(layer for layer in plan_layers(study, step, final).values() if layer.on)
     own = dependencies_of(definition, values)
     parent = parent_of(study, step.given, {}, final) if definition.carriable else None
-    moves = own.time or bool(values.moving)
+    moves = own.time or bool(values.moving) or isinstance(definition, SystemDefinition)
     moves = moves or (carried and (own.place or own.camera))
     moves = moves or parent_moves(parent, measured_on_stage(values), carried)
     moves = moves or any(layer.moves(carried) for layer in layers)

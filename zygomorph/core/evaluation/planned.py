@@ -13,7 +13,12 @@ from zygomorph.core.masking.blending import ResolvedLayer
 from zygomorph.core.masking.memory import Memory
 from zygomorph.core.transforms.parents import Parent
 from zygomorph.core.transforms.world_transform import WorldTransform
-from zygomorph.core.values.definitions import FormDefinition, MaskDefinition, StepDefinition
+from zygomorph.core.values.definitions import (
+    FormDefinition,
+    MaskDefinition,
+    StepDefinition,
+    SystemDefinition,
+)
 
 
 def measured_on_stage(values: Prepared) -> bool:
@@ -108,7 +113,13 @@ class PlannedStep:
 
     @property
     def remembers(self) -> bool:
+        """Whether a layer of its mask does."""
         return any(layer.memory is not None for layer in self.layers)
+
+    @property
+    def has_a_past(self) -> bool:
+        """Whether what it makes depends on the frames before."""
+        return self.remembers or isinstance(self.definition, SystemDefinition)
 
     @property
     def pointwise(self) -> bool:

@@ -63,6 +63,7 @@ class Request:
     cancelled : asked between steps and inside long ones; where it says yes, Cancelled is raised
     patience : seconds to wait for the cores, then one is taken beside those that work; None for
         as long as it takes
+    dragged : a value is in the hand: of a past that is not known yet only some frames are walked
     stride : of loose points, only every so many are wanted
     shared : take one core, because many frames are wanted; otherwise all cores work on this one
     """
@@ -73,6 +74,7 @@ class Request:
     mask_of: str | None = None
     until: str | None = None
     keep_tail: bool = False
+    dragged: bool = False
     stride: int = 1
     shared: bool = False
     cancelled: Callable[[], bool] = lambda: False

@@ -6,6 +6,7 @@ import time as clock
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
@@ -17,6 +18,7 @@ from zygomorph.core.evaluation.keys import step_key
 from zygomorph.core.evaluation.planned import PlannedStep
 from zygomorph.core.evaluation.results import Request, Result, StepReport
 from zygomorph.core.evaluation.state_history import StateHistory
+from zygomorph.core.evaluation.stepped import stepped_mask, stepped_system
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.topology import Topology
@@ -155,14 +157,23 @@ class Run:
             return self._weights(step, step.layers_at(self.times, self.context.place), mesh)
 
     def _weights(self, step: PlannedStep, layers: list[ResolvedLayer], mesh: Mesh) -> np.ndarray:
-        states = self.history.states(step, self.request.frame) if step.remembers else None
+        own = stepped_mask(step)
+        states = self.history.states(step, own, self.request.frame) if own else None
         return weights(mesh, layers, self.context, states)
+
+    def _state(self, step: PlannedStep) -> Any:
+        """The state of a system at the whole frame before; None of other steps."""
+        own = stepped_system(step)
+        if own is None:
+            return None
+        return self.history.states(step, own, self.request.frame).get(step.id)
 
     def next_key(self, step: PlannedStep, values: Resolved, layers: list[ResolvedLayer]) -> str:
         """Key of what the step will make of what there is."""
         motion = step.motion(self.times, self.context.place)
         # What it remembers depends on all frames before.
-        remembered = self.history.key(step, self.request.frame) if step.remembers else ""
+        past = [own for own in (stepped_mask(step), stepped_system(step)) if own is not None]
+        remembered = "/".join(self.history.key(step, own, self.request.frame) for own in past)
         return step_key(self.key, step, values, layers, self.context, motion, remembered)
 
     def _apply(
@@ -180,6 +191,7 @@ class Run:
                 lambda mesh: self._weights(step, layers, mesh),
                 step.motion(self.times, self.context.place),
                 self.context,
+                self._state(step),
             )
         low, high, finite = made.geometry.box
         if not finite:

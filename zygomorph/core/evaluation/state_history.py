@@ -1,9 +1,13 @@
-"""What mask layers remember at a frame: all frames before it, walked once, with checkpoints.
+"""States at a frame: all frames before it, walked once, with checkpoints.
 
-The state at a frame follows from the state at the frame before and from the layer at this one, so
-its key is a chain over the keys of all inputs up to here. States are kept by these keys: every
+The state at a frame follows from the state at the frame before and from what is given at this one,
+so its key is a chain over the keys of all inputs up to here. States are kept by these keys: every
 one for as long as there is room, and those at each CHECKPOINT frames longest, so that going back
-does not begin at the first frame.
+does not begin at the first frame. A chain itself is kept by the parts of the document that it
+depends on, so that a change of anything else neither walks nor asks again.
+
+While a value is dragged that the past depends on, frames are walked by strides, so many at the
+most, and what they give is nearly what all of them will when the hand lets go.
 """
 
 from __future__ import annotations
@@ -11,73 +15,69 @@ from __future__ import annotations
 import threading
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from math import floor
+from math import ceil, floor
 from typing import Any, Protocol
 
-import numpy as np
-
-from zygomorph.core.animation.context import Context
 from zygomorph.core.cancelling import go_on
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.evaluation.dependencies import Dependencies
-from zygomorph.core.evaluation.keys import state_key
+from zygomorph.core.evaluation.keys import history_key, state_key
 from zygomorph.core.evaluation.planned import PiecePlan, PlannedStep
-from zygomorph.core.geometry.mesh import Mesh
-from zygomorph.core.masking.blending import shaped
+from zygomorph.core.evaluation.stepped import States, SteppedMask, SteppedSystem, Walked
 from zygomorph.core.memo.memo import Memo
 
 CHECKPOINT = 12
 # Frames that are walked outside of a loop, at most.
 MOST_WALKED = 20_000
-States = dict[str, np.ndarray | None]
+# Frames that are walked for a picture of a drag.
+MOST_WHILE_DRAGGED = 60
+CHAIN_BYTES = 100
+MOST_CHAINS = 20_000_000
 
 
 class StateCache:
-    """States by their keys."""
+    """States by their keys, and the chains of these keys."""
 
     def __init__(self, limit_bytes: int) -> None:
         self._recent: Memo[States] = Memo(limit_bytes // 2)
         self._checkpoints: Memo[States] = Memo(limit_bytes // 2)
+        self._chains: Memo[Chain] = Memo(MOST_CHAINS)
 
     def get(self, key: str, frame: int) -> States | None:
         return (self._checkpoints if frame % CHECKPOINT == 0 else self._recent).get(key)
 
     def put(self, key: str, frame: int, states: States) -> None:
-        size = sum(state.nbytes for state in states.values() if state is not None)
-        (self._checkpoints if frame % CHECKPOINT == 0 else self._recent).put(key, states, size)
+        (self._checkpoints if frame % CHECKPOINT == 0 else self._recent).put(key, states)
+
+    def chain(self, key: str, first: int, frames: int) -> Chain:
+        """frames : about how many it will have, which it is counted for"""
+        found = self._chains.get(key)
+        if found is None:
+            found = Chain(first)
+            self._chains.put(key, found, CHAIN_BYTES * frames)
+        return found
 
 
 @dataclass
 class Chain:
-    """Keys of the states of one step's layers, for its first frame and those after it."""
+    """Keys of the states at the first frame and each stride after it."""
 
     first: int
     keys: list[str] = field(default_factory=list)
     lock: threading.Lock = field(default_factory=threading.Lock)
 
 
-class Walked(Protocol):
-    """An evaluation of a piece at another frame, up to some step."""
+class Begun(Walked, Protocol):
+    """An evaluation at another frame, of which steps are taken one by one."""
 
     key: str
-    context: Context
-    times: np.ndarray
 
     def pass_key(self, step: PlannedStep) -> None: ...
     def take(self, index: int, step: PlannedStep) -> None: ...
-    def mask_mesh(self, step: PlannedStep) -> Mesh: ...
-
-
-def _dependencies(step: PlannedStep) -> Dependencies:
-    """Of the layers that remember."""
-    return Dependencies().joined(
-        layer.dependencies for layer in step.layers if layer.memory is not None
-    )
 
 
 class StateHistory:
-    """Recalls for one evaluation.
+    """The past of one evaluation.
 
     at_frame : begins an evaluation of the same piece at another frame, up to a step by its id
     """
@@ -88,7 +88,7 @@ class StateHistory:
         plan: PiecePlan,
         request: Any,
         states: StateCache,
-        at_frame: Callable[[float, str], Walked],
+        at_frame: Callable[[float, str], Begun],
     ) -> None:
         self._study = study
         self._plan = plan
@@ -96,85 +96,114 @@ class StateHistory:
         self._states = states
         self._at_frame = at_frame
 
-    def _chain(self, step: PlannedStep) -> Chain:
-        begins = min(layer.memory.begins for layer in step.layers if layer.memory is not None)
-        name = ("chain", self._request.piece, self._request.final, step.id)
-        return self._study.once(name, lambda: Chain(begins))
+    def _stride(self, first: int, last: int) -> int:
+        if not self._request.dragged:
+            return 1
+        return max(1, ceil((last - first) / MOST_WHILE_DRAGGED))
 
     def _before(self, step: PlannedStep) -> tuple[PlannedStep, ...]:
         steps = self._plan.steps
         return steps[: next(k for k, each in enumerate(steps) if each.id == step.id)]
 
-    def key(self, step: PlannedStep, frame: float) -> str:
-        """Key of what the step's layers remember at a frame."""
-        chain = self._chain(step)
-        with chain.lock:
-            return self._key(chain, step, floor(frame))
+    def _known_chain(self, step: PlannedStep, stepped: SteppedMask | SteppedSystem) -> Chain:
+        """The chain of all frames."""
+        own = history_key(
+            self._study, self._request.piece, step.id, stepped.name, self._request.final
+        )
+        return self._states.chain(own, stepped.begins, self._study.loop.frames)
 
-    def _key(self, chain: Chain, step: PlannedStep, frame: int) -> str:
-        if frame < chain.first:
-            return ""
+    def key(self, step: PlannedStep, stepped: SteppedMask | SteppedSystem, frame: float) -> str:
+        """Key of the states at a frame."""
+        return self._walk(step, stepped, floor(frame), states=False)[0]
+
+    def states(
+        self, step: PlannedStep, stepped: SteppedMask | SteppedSystem, frame: float
+    ) -> States:
+        """The states at the whole frame before; none before the first.
+
+        Raises Cancelled where nobody waits any more; what was walked is kept.
+        """
+        return self._walk(step, stepped, floor(frame), states=True)[1]
+
+    def _walk(
+        self, step: PlannedStep, stepped: SteppedMask | SteppedSystem, last: int, states: bool
+    ) -> tuple[str, States]:
+        first = stepped.begins
+        if last < first:
+            return "", {}
+        self._within_reach(first, last)
+        chain, stride = self._known_chain(step, stepped), self._stride(first, last)
+        with chain.lock:
+            if stride > 1 and len(chain.keys) <= last - first:
+                # Of a past that was not walked yet only some frames are.
+                chain = Chain(first)
+            else:
+                stride = 1
+            frames = [*range(first, last + 1, stride)]
+            frames += [last] if frames[-1] != last else []
+            self._find_keys(chain, step, stepped, frames, stride)
+            keys = chain.keys[: len(frames)]
+            if not states:
+                return keys[-1], {}
+            return keys[-1], self._advanced(step, stepped, frames, keys)
+
+    def _within_reach(self, first: int, last: int) -> None:
         most = max(MOST_WALKED, 2 * self._study.loop.frames)
-        if frame - chain.first > most:
+        if last - first > most:
             raise ZygomorphError(
-                f"To know what a mask remembers at frame {frame:,}, {frame - chain.first:,} frames "
+                f"To know what a mask remembers at frame {last:,}, {last - first:,} frames "
                 f"before it would be walked; the limit is {most:,}.",
                 "Ask for a frame within the loop.",
             )
+
+    def _find_keys(
+        self,
+        chain: Chain,
+        step: PlannedStep,
+        stepped: SteppedMask | SteppedSystem,
+        frames: list[int],
+        stride: int,
+    ) -> None:
+        """Add the keys of all these frames that the chain does not have."""
         before = self._before(step)
         still = not any(each.moves for each in before)
-        while chain.first + len(chain.keys) <= frame:
+        given = chain.keys[0].partition("/")[0] if still and chain.keys else ""
+        for at in frames[len(chain.keys) :]:
             go_on()
-            at = chain.first + len(chain.keys)
             walked = self._at_frame(float(at), before[-1].id)
-            if still and chain.keys:
-                given = chain.keys[0].partition("/")[0]
-            else:
+            if not given or not still:
                 for number, each in enumerate(before):
                     if each.on or number == 0:
                         walked.pass_key(each)
                 given = walked.key
-            before_it = chain.keys[-1] if chain.keys else ""
-            layers = step.layers_at(walked.times, walked.context.place)
-            own = [layer for layer in layers if layer.memory is not None]
-            key = state_key(given, before_it, own, _dependencies(step), walked.context)
+            known = chain.keys[-1] if chain.keys else ""
+            own = stepped.fingerprint(walked)
+            key = state_key(given, known, own, stepped.dependencies, walked.context, stride)
             chain.keys.append(f"{given}/{key}")
-        return chain.keys[frame - chain.first]
 
-    def states(self, step: PlannedStep, frame: float) -> States:
-        """What each layer that remembers knows at the whole frame before, by its id.
-
-        Raises Cancelled where nobody waits any more; what was walked is kept.
-        """
-        last = floor(frame)
-        chain = self._chain(step)
-        with chain.lock:
-            self._key(chain, step, last)
-            at, states = last, None
-            while at >= chain.first:
-                states = self._states.get(chain.keys[at - chain.first], at)
-                if states is not None:
-                    break
-                at -= 1
-            known: States = states or {}
-            for each in range(max(at + 1, chain.first), last + 1):
-                go_on()
-                known = self._advanced(step, each, known)
-                self._states.put(chain.keys[each - chain.first], each, known)
-            return known
-
-    def _advanced(self, step: PlannedStep, frame: int, known: States) -> States:
+    def _advanced(
+        self,
+        step: PlannedStep,
+        stepped: SteppedMask | SteppedSystem,
+        frames: list[int],
+        keys: list[str],
+    ) -> States:
+        """The states at the last of the frames, from the last at which they are kept."""
+        known: States | None = None
+        at = len(frames) - 1
+        while at >= 0:
+            known = self._states.get(keys[at], frames[at])
+            if known is not None:
+                break
+            at -= 1
         before = self._before(step)
-        walked = self._at_frame(float(frame), before[-1].id)
-        for number, each in enumerate(before):
-            walked.take(number, each)
-        mesh = walked.mask_mesh(step)
-        found: States = {}
-        for layer in step.layers_at(walked.times, walked.context.place):
-            if layer.memory is None or frame < layer.memory.begins:
-                continue
-            own = shaped(mesh, layer, walked.context)
-            if len(own) == 1:
-                own = np.broadcast_to(own, len(mesh.points)).copy()
-            found[layer.id] = layer.memory.advance(known.get(layer.id), frame, own, mesh)
+        found: States = known or {}
+        for k in range(at + 1, len(frames)):
+            go_on()
+            walked = self._at_frame(float(frames[k]), before[-1].id)
+            for number, each in enumerate(before):
+                walked.take(number, each)
+            passed = frames[k] - frames[k - 1] if k else 1
+            found = stepped.advance(found, frames[k], passed, walked)
+            self._states.put(keys[k], frames[k], found)
         return found

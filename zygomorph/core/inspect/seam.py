@@ -187,7 +187,7 @@ def _moves_without_signals(study: Study, piece_id: str, final: bool) -> bool:
     """Whether something moves a piece besides its signals: time itself, chance, what remembers."""
     plans = (plan_piece(study, each, final) for each in _concerned(study, piece_id))
     return any(
-        step.on and (step.dependencies.time or step.remembers)
+        step.on and (step.dependencies.time or step.has_a_past)
         for plan in plans
         for step in plan.steps
     )

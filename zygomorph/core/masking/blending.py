@@ -126,7 +126,7 @@ def weights(
     mesh: Mesh,
     layers: Sequence[ResolvedLayer],
     context: Context,
-    states: Mapping[str, np.ndarray | None] | None = None,
+    states: Mapping[str, Any] | None = None,
 ) -> np.ndarray:
     """Weight of each point, (P,) float32, or (1,) where there is no layer.
 
@@ -143,7 +143,7 @@ def weights(
             continue
         own = shaped(mesh, layer, context)
         if layer.memory is not None and states is not None:
-            own = layer.memory.emit(states.get(layer.id), context.frame, own)
+            own = layer.memory.emit(states.get(layer.id), context.frame, own, mesh)
         total = blend(total, own, mode=mode, strength=strength)
     return total
 

@@ -258,6 +258,33 @@ class CopiesDefinition(StepDefinition):
         return True
 
 
+def _at_the_first_frame(discrete: Discrete) -> int:
+    return 0
+
+
+@dataclass(frozen=True, kw_only=True)
+class SystemDefinition(StepDefinition):
+    """A step whose result follows from the frames before.
+
+    start : ``(mesh, values, weights, context) -> state`` at its first frame
+    advance : ``(state, mesh, values, weights, context, frames) -> state`` so many whole frames
+        later: one, or a few more while something is dragged. A state holds arrays and is never
+        changed in place; whatever it holds is kept as a checkpoint
+    emit : ``(state, mesh, values, weights, context) -> Mesh`` at any frame, from the state at the
+        whole frame before it; ``context.frame`` tells how far it is since
+    begins : from the discrete values to the first frame; before it the mesh is as it was
+    closes : how its loop closes: it is run ahead until it "settles", two runs are "blended", or it
+        goes "one way"
+    """
+
+    start: Callable[..., Any]
+    advance: Callable[..., Any]
+    emit: Callable[..., Any]
+    apply: Callable[..., Any] = lambda *_: None
+    begins: Callable[[Discrete], int] = _at_the_first_frame
+    closes: Literal["settles", "blended", "one way"] = "one way"
+
+
 @dataclass(frozen=True, kw_only=True)
 class MaskDefinition(Definition):
     """``apply(mesh, values, context) -> (P,)`` from 0 to 1, before its profile.
