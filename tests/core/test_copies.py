@@ -12,6 +12,8 @@ from zygomorph.core.errors import StepError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import MASK
+from zygomorph.core.inspect.formula_plot import plot_formula
+from zygomorph.core.inspect.picking import Ray, pick
 from zygomorph.core.inspect.seam import seam
 from zygomorph.core.inspect.table import table_of
 
@@ -309,3 +311,29 @@ def test_the_table_has_a_row_for_each_copy():
     assert columns["moved"].values.tolist() == [0, 0, 0]
     assert len(table_of(geometry, "point")) == 24
     assert len(table_of(found(BOX).geometry, "copy")) == 0
+
+
+def test_copies_are_picked_by_their_surface():
+    document = study(
+        BOX,
+        row(5),
+        {
+            "step": "inflate",
+            "where": {
+                "layers": [{"id": "l", "layer": "picked", "values": {"of": "copies", "picked": []}}]
+            },
+        },
+    )
+    ray = Ray(np.array([2.05, 5.0, 0.02]), np.array([0.0, -1.0, 0.0]))
+    runs, count = pick(Evaluator(), document, "p", "s2", "copies", ray)
+    assert (runs, count) == ([[2, 1]], 1)
+    picked = {"id": "l", "layer": "picked", "values": {"of": "copies", "picked": runs}}
+    lift = {"step": "inflate", "values": {"amount": 1.0}, "where": {"layers": [picked]}}
+    assert copies(BOX, row(), lift).centres[:, 1] == pytest.approx([0, 0, 1, 0, 0])
+
+
+def test_the_plot_of_a_formula_is_over_copies():
+    values = {"writes": "offset", "elements": "copies", "offset": "i"}
+    document = study(BOX, row(5), {"step": "formula", "values": values})
+    plot = plot_formula(Evaluator(), document, "p", "s2", "i / n", 0.0)
+    assert plot.count == 5

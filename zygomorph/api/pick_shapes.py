@@ -46,7 +46,7 @@ class PickBody(Strict):
     """Elements that are picked on the stage; picked : those before, as runs of (first, how many)"""
 
     step: Annotated[str, Field(max_length=40)]
-    of: Literal["points", "faces", "shards", "curves"]
+    of: Literal["points", "faces", "shards", "copies", "curves"]
     wish: Annotated[PickRay | PickBox | PickFacing, Field(discriminator="by")]
     how: Literal["only", "add", "remove"] = "add"
     picked: Annotated[list[Run], Field(max_length=200_000)] = []

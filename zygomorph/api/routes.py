@@ -39,6 +39,9 @@ HEAT: Any = {
 }
 WEBP: Any = {"content": {"image/webp": {"schema": {"type": "string", "format": "binary"}}}}
 
+# Points from which the size of what a new step acts on is taken.
+MEASURED_POINTS = 200_000
+
 api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses=FAILURES)
 
 
@@ -319,7 +322,8 @@ def suggest(path: shapes.PiecePath, body: shapes.SuggestBody) -> Response:
     if make is None:
         return jsonify({"values": chosen})
     found = service().evaluator.evaluate(study, Request(path.piece_id, 0.0, until=body.after))
-    return jsonify({"values": chosen | make(found.mesh)})
+    # Of very many copies some tell the size of all.
+    return jsonify({"values": chosen | make(found.geometry.some(MEASURED_POINTS).real)})
 
 
 @api.post(

@@ -11,7 +11,8 @@ import numpy as np
 
 from zygomorph.api.frames import FrameOptions, pack_frame
 from zygomorph.bench.figures import Result, in_turns, result
-from zygomorph.core.document.study import Study, check_document
+from zygomorph.bench.sample import one_piece
+from zygomorph.core.document.study import Study
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.geometry.normals import point_normals
 from zygomorph.core.kernels.gate import GATE
@@ -26,18 +27,11 @@ ROUNDS = 9
 SAW = {"signal": "cycle", "shape": "saw", "low": 0, "high": 1}
 
 
-def _study(*recipe: dict[str, Any]) -> Study:
-    steps = [{"id": f"s{k}", **step} for k, step in enumerate(recipe)]
-    piece = {"id": "p", "name": "Large", "recipe": steps}
-    head = {"format": "zygomorph-study", "version": 2, "name": "Bench"}
-    return check_document({**head, "pieces": [piece]})
-
-
 def cloth_study() -> Study:
     """1.64 million loose points, pushed every way by three octaves behind a front."""
     front = {"id": "l", "layer": "linear", "values": {"position": [SAW, 0, 0]}}
     push = {"along": "vector", "octaves": 3.0, "travel": SAW}
-    return _study(
+    return one_piece(
         {"step": "cloth", "values": {"columns": CLOTH, "rows": CLOTH}},
         {"step": "displace", "values": push, "where": {"layers": [front]}},
     )
@@ -45,7 +39,7 @@ def cloth_study() -> Study:
 
 def sheet_study() -> Study:
     """1.28 million points with faces: a plane wave, and noise of four octaves."""
-    return _study(
+    return one_piece(
         {"step": "sheet", "values": {"columns": SHEET, "rows": SHEET}},
         {"step": "wave", "values": {"phase": SAW}},
         {"step": "displace", "values": {"along": "axis", "octaves": 4.0, "travel": SAW}},

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from zygomorph.core.document.study import Study, check_document
 
 OCTAVES = 4
@@ -39,3 +41,11 @@ def sample_study(halvings: int = 6) -> Study:
             ],
         }
     )
+
+
+def one_piece(*recipe: dict[str, Any]) -> Study:
+    """A study of one piece "p" with these steps."""
+    steps = [{"id": f"s{k}", **step} for k, step in enumerate(recipe)]
+    piece = {"id": "p", "name": "Bench", "recipe": steps}
+    head = {"format": "zygomorph-study", "version": 2, "name": "Bench"}
+    return check_document({**head, "pieces": [piece]})

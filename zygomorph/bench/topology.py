@@ -4,12 +4,11 @@ from __future__ import annotations
 
 import itertools
 from dataclasses import replace
-from typing import Any
 
 from zygomorph.api.frames import FrameOptions, pack_frame, pack_topology
 from zygomorph.bench.figures import Result, in_turns, result, timed
-from zygomorph.bench.sample import sample_study
-from zygomorph.core.document.study import Study, check_document
+from zygomorph.bench.sample import one_piece, sample_study
+from zygomorph.core.document.study import Study
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.evaluation.evaluate import Result as Evaluated
 from zygomorph.core.geometry.geometry import Geometry
@@ -19,13 +18,6 @@ from zygomorph.core.kernels.gate import GATE
 
 ROUNDS = 15
 SAW = {"signal": "cycle", "shape": "saw", "low": 0, "high": 1}
-
-
-def _study(*recipe: dict[str, Any]) -> Study:
-    steps = [{"id": f"s{k}", **step} for k, step in enumerate(recipe)]
-    piece = {"id": "p", "name": "Bench", "recipe": steps}
-    head = {"format": "zygomorph-study", "version": 2, "name": "Bench"}
-    return check_document({**head, "pieces": [piece]})
 
 
 def _as_if_new(found: Evaluated) -> Evaluated:
@@ -45,7 +37,7 @@ def _packed(study: Study, piece: str, found: Evaluated) -> None:
 
 def subdivided_study() -> Study:
     """A torus of 20,000 quads in a plane wave, rounded twice: 320,000 quads."""
-    return _study(
+    return one_piece(
         {"step": "torus", "values": {"around": 200, "section": 100}},
         {"step": "wave", "values": {"phase": SAW}},
         {"step": "subdivide", "values": {"levels": 2}},
@@ -56,7 +48,7 @@ def bench_topology() -> list[Result]:
     """Frames whose topology is new, packed for the wire; a frame of a subdivided surface."""
     ball, tiles = (
         sample_study(),
-        _study({"step": "tiling", "values": {"columns": 100, "rows": 100}}),
+        one_piece({"step": "tiling", "values": {"columns": 100, "rows": 100}}),
     )
     evaluator, frames = Evaluator(), itertools.count()
     of_ball = evaluator.evaluate(ball, Request("ball"))

@@ -11,6 +11,7 @@ from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.formula_names import named_values
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.evaluation.apply_step import mask_mesh
 from zygomorph.core.evaluation.evaluate import Evaluator
 from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.geometry.elements import elements_of
@@ -73,12 +74,13 @@ def plot_formula(
     if step is None or (layer_id is None and step.definition.formulas is None):
         raise ZygomorphError(f"The piece has no formula {step_id!r}.")
     before, weights = evaluator.before(study, piece_id, step_id, frame, final)
+    mesh = mask_mesh(step, before.geometry)
     context = Context(loop=study.loop, frame=frame, place=before.place)
     if layer_id is None:
         values = step.values.at(times)
         assert step.definition.formulas is not None  # asked above
         use = step.definition.formulas(values.discrete_values)
-        elements = elements_of(before.mesh, use.elements)
+        elements = elements_of(mesh, use.elements)
         mask = {"w": elements.read(weights)}
     else:
         layer = next((each for each in step.layers if each.id == layer_id), None)
@@ -86,7 +88,7 @@ def plot_formula(
             raise ZygomorphError(f"The mask has no formula {layer_id!r}.")
         values = layer.own.at(times)
         use = layer.definition.formulas(values.discrete_values)
-        elements = elements_of(before.mesh, layer.common.still.discrete("read"))
+        elements = elements_of(mesh, layer.common.still.discrete("read"))
         mask = {}
     formula = read_formula(text, use.known)
     named = named_values(elements, values, context, formula.names) | mask

@@ -70,8 +70,21 @@ def _meant_mesh(
     before = evaluator.evaluate(
         study, Request(piece_id, frame, final, until=steps[index - 1].id, keep_tail=True)
     )
-    same = before.mesh.topology.digest == seen.mesh.topology.digest
+    same = before.geometry.shape == seen.geometry.shape
     return seen if same else before
+
+
+def _elements(result: Result, of: str) -> Elements:
+    """What is picked from. Copies are picked by their surfaces: written out, with each of them as a
+    shard."""
+    copies = result.geometry.copies
+    if of != "copies" or copies is None:
+        return elements_of(result.mesh, of)
+    faces = np.array([mesh.topology.face_count for mesh in result.geometry.bases])
+    if not faces[copies.base].all():
+        return elements_of(copies.as_points(), of)
+    number = np.repeat(np.arange(len(copies), dtype=np.int32), faces[copies.base])
+    return elements_of(result.mesh.with_attribute("face", SHARD, number), "shards")
 
 
 def _hit(elements: Elements, result: Result, ray: Ray) -> np.ndarray:
@@ -151,13 +164,13 @@ def pick(
 ) -> tuple[list[list[int]], int]:
     """The picked elements after a wish, as runs of (first, how many), and how many they are.
 
-    of : "points", "faces", "shards" or "curves"
+    of : "points", "faces", "shards", "copies" or "curves"
     picked : those before
 
     Raises what evaluating raises, and ZygomorphError where the piece has no such elements.
     """
     result = _meant_mesh(evaluator, study, piece_id, step_id, frame, final)
-    elements = elements_of(result.mesh, of)
+    elements = _elements(result, of)
     if isinstance(wish, Ray):
         found = _hit(elements, result, wish)
     elif isinstance(wish, Box):

@@ -46,7 +46,13 @@ DEFINITION = MaskDefinition(
             "faces",
             "Of",
             "What is picked.",
-            {"points": "points", "faces": "faces", "shards": "shards", "curves": "curves"},
+            {
+                "points": "points",
+                "faces": "faces",
+                "shards": "shards",
+                "copies": "copies",
+                "curves": "curves",
+            },
         ),
         "picked": picked("Picked", "The elements that are in."),
         "soft": number(
