@@ -134,6 +134,9 @@ def test_a_box_is_carried_by_another_piece_keeps_its_place_and_is_sized(page: Pa
     carried = layer_after(page, 1)["carried"]
     assert (carried["by"], carried["id"]) == ("piece", "q")
     assert carried["start"][11] == pytest.approx(2.0)
+    # The list of what can carry it goes away, and takes the pointer until then.
+    expect(page.get_by_role("listbox")).to_have_count(0)
+    settle(page)
     # Its size is dragged at its rim, as it was before.
     metre = pixels_of_a_metre(page)
     x, y = stage(page)

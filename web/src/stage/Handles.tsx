@@ -23,11 +23,11 @@ import {
   CylinderOutline,
   RingOutline,
 } from "./SolidOutlines";
-import type { Shown } from "./useStageFrames";
+import { useShown, type Shown } from "./useStageFrames";
 import { ValueGrips } from "./ValueGrips";
 
 /** Handles of the ribbon that is open: of the step's own space, or of its chosen mask layer. */
-export function Handles({ state, shown }: { state: StudyState; shown: Record<string, Shown> }) {
+export function Handles({ state }: { state: StudyState }) {
   const {
     piece: active,
     step: chosen,
@@ -42,7 +42,10 @@ export function Handles({ state, shown }: { state: StudyState; shown: Record<str
   const edit = useEdit(state.id);
   const piece = documentOf(state).pieces.find((p) => p.id === active);
   const step: Step | undefined = piece?.recipe.find((s) => s.id === chosen);
-  const on = piece && shown[piece.id];
+  // While playing frames do not reach them.
+  const on = useShown((s) =>
+    piece && !playing ? (s.shown[piece.id] as Shown | undefined) : undefined,
+  );
   if (!piece || !step || !on || !catalogue.data || playing) return null;
   const layers = step.where?.layers ?? [];
   const layer: Layer | undefined =

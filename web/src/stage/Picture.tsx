@@ -21,15 +21,16 @@ import { SoftRims } from "./softRims";
 import { drawsInSoftware } from "./software";
 import { drawn, resolutionAt, useDetail } from "./useDetail";
 import { useDrawnAside } from "./useDrawnAside";
-import type { Shown } from "./useStageFrames";
+import { useShown, type Shown } from "./useStageFrames";
 
 const SAMPLES = 4;
 const CALM_MS = 50;
 
 /** Brings linear light with its opacity to the screen: tone, then the screen's curve. */
-function makeScreen(): THREE.ShaderMaterial {
-  return new THREE.ShaderMaterial({
-    uniforms: { picture: { value: null } },
+function makeScreen() {
+  const picture: THREE.IUniform<THREE.Texture | null> = { value: null };
+  const material = new THREE.ShaderMaterial({
+    uniforms: { picture },
     depthTest: false,
     depthWrite: false,
     blending: THREE.NoBlending,
@@ -51,6 +52,7 @@ void main() {
   gl_FragColor.rgb *= light.a;
 }`,
   });
+  return { material, picture };
 }
 
 /**
@@ -78,7 +80,6 @@ function useDrawAtOnce(shown: Record<string, Shown>): RefObject<boolean> {
 
 interface Props {
   state: StudyState;
-  shown: Record<string, Shown>;
   cameras: Cameras;
 }
 
@@ -106,13 +107,14 @@ function keepPicture(canvas: HTMLCanvasElement, scene: string, frame: number) {
  * Draws the scene: with smooth rims through a buffer of several samples a pixel, or straight to
  * the screen where that would be too slow; its rims are then smoothed afterwards.
  */
-export function Picture({ state, shown, cameras }: Props) {
+export function Picture({ state, cameras }: Props) {
+  const shown = useShown((s) => s.shown);
   const gl = useThree((s) => s.gl);
   const size = useThree((s) => s.size);
   const dpr = useThree((s) => s.viewport.dpr);
   const invalidate = useThree((s) => s.invalidate);
   const screen = useMemo(makeScreen, []);
-  const quad = useMemo(() => new FullScreenQuad(screen), [screen]);
+  const quad = useMemo(() => new FullScreenQuad(screen.material), [screen]);
   const target = useMemo(
     () => new THREE.WebGLRenderTarget(1, 1, { samples: SAMPLES, type: THREE.HalfFloatType }),
     [],
@@ -121,7 +123,7 @@ export function Picture({ state, shown, cameras }: Props) {
   useEffect(
     () => () => {
       target.dispose();
-      release(gl, screen);
+      release(gl, screen.material);
       quad.dispose();
       rims?.dispose(gl);
     },
@@ -210,7 +212,7 @@ export function Picture({ state, shown, cameras }: Props) {
       madeReady.after(gl, size, drawPanes);
     }
     if (!onScreen) {
-      screen.uniforms.thumbnail_state.value = target.texture;
+      screen.picture.value = target.texture;
       quad.render(gl);
     }
     layer.hide();

@@ -11,7 +11,7 @@ import { useInterface } from "../common/store/store";
 import { useColumnHeat, type Heat } from "../common/useTable";
 import { PLACE_ROW } from "../model/rowIds";
 import { Detail } from "./Detail";
-import { FlatViews, makeCameras } from "./FlatViews";
+import { FlatViews, makeCameras, type Cameras } from "./FlatViews";
 import { Handles } from "./Handles";
 import { Lighting } from "./Lighting";
 import { Markers } from "./Markers";
@@ -20,43 +20,22 @@ import { PieceMesh } from "./PieceMesh";
 import { PlaceHandles } from "./PlaceHandles";
 import { SeamMarker } from "./SeamMarker";
 import { StageNumbers } from "./StageNumbers";
-import { useStageFrames, type Shown } from "./useStageFrames";
+import { boxOf, shownOf, useReach } from "./shownBox";
+import { useShown, useStageFrames, type Shown } from "./useStageFrames";
 
-/** The box around what is shown, on the stage. */
-function boxOf(shown: Shown[]): THREE.Box3 {
-  const box = new THREE.Box3();
-  for (const { data, place } of shown) {
-    const own = new THREE.Box3(
-      new THREE.Vector3(...data.header.low),
-      new THREE.Vector3(...data.header.high),
-    );
-    box.union(own.applyMatrix4(new THREE.Matrix4().fromArray(place)));
-  }
-  return box;
-}
-
-/** Metres: half of what is in the box; a step where there is nothing. */
-function reachOf(box: THREE.Box3): number {
-  return box.isEmpty() ? 1 : Math.max(0.05, box.getSize(new THREE.Vector3()).length() / 2);
-}
-
-function Viewpoint({ state, shown }: { state: StudyState; shown: Shown[] }) {
+function Viewpoint({ state, pieces }: { state: StudyState; pieces: string[] }) {
   const asked = useInterface((s) => s.view.count);
   const settled = useRef<Controls | null>(null);
   const camera = useThree((s) => s.camera) as THREE.PerspectiveCamera;
   const controls = useThree((s) => s.controls) as unknown as Controls | null;
   const invalidate = useThree((s) => s.invalidate);
-  const latest = useRef(shown);
-  useEffect(() => {
-    latest.current = shown;
-  });
   const start = documentOf(state).camera;
   useEffect(() => {
     const { name, fit } = useInterface.getState().view;
     const opened = controls !== null && settled.current !== controls;
     if (!controls || !(opened || fit || name === "perspective")) return;
     settled.current = controls;
-    const box = boxOf(latest.current);
+    const box = boxOf(shownOf(useShown.getState().shown, pieces));
     const known = !box.isEmpty();
     const middle = known ? box.getCenter(new THREE.Vector3()) : new THREE.Vector3();
     const radius = known ? box.getSize(new THREE.Vector3()).length() / 2 : 1;
@@ -111,9 +90,40 @@ function withMask(mesh: FrameMesh, k: number, data: FrameData, shares: Uint8Arra
 
 const columns = new WeakMap<FrameData, { shares: Uint8Array; made: FrameData }>();
 
+/** Asks for what is to be seen at the moment. */
+function Frames({ state }: { state: StudyState }) {
+  useStageFrames(state);
+  return null;
+}
+
+/** One piece as it looks at the moment; frames reach it and nothing else. */
+function ShownPiece({ id, heat, column }: { id: string; heat: boolean; column: Heat | null }) {
+  const shown = useShown((s) => s.shown[id]) as Shown | undefined;
+  if (!shown) return null;
+  const data = column ? withColumn(shown.data, column) : shown.data;
+  return <PieceMesh data={data} place={shown.place} showHeat={heat || column !== null} />;
+}
+
+/** Light and views around all that is shown. */
+function Around({ pieces, cameras }: { pieces: string[]; cameras: Cameras }) {
+  const shown = useShown((s) => s.shown);
+  const box = boxOf(shownOf(shown, pieces));
+  return (
+    <>
+      <Lighting box={box} />
+      <FlatViews box={box} cameras={cameras} />
+    </>
+  );
+}
+
+/** Figures and handles of a piece, which stand where it does. */
+function BesidePiece({ state, id, cameras }: { state: StudyState; id: string; cameras: Cameras }) {
+  const place = useShown((s) => (s.shown[id] as Shown | undefined)?.place);
+  return place ? <StageNumbers state={state} piece={id} place={place} cameras={cameras} /> : null;
+}
+
 /** What stands on the stage, at the moment that is drawn. */
 export function Scene({ state }: { state: StudyState }) {
-  const shown = useStageFrames(state);
   const document = documentOf(state);
   const active = useInterface((s) => s.piece);
   const heat = useInterface((s) => s.heat);
@@ -121,30 +131,29 @@ export function Scene({ state }: { state: StudyState }) {
   const piece = active ?? document.pieces[0]?.id;
   const column = useColumnHeat(state, piece, table);
   const cameras = useMemo(makeCameras, []);
-  const visible = document.pieces.filter((p) => p.visible !== false && shown[p.id]);
-  const seen = visible.map((p) => shown[p.id]);
-  const reach = reachOf(boxOf(seen));
+  const visible = document.pieces.filter((p) => p.visible !== false);
+  const ids = visible.map((p) => p.id);
+  const reach = useReach(ids);
   // The row that says where the piece stands is open.
   const placing = useInterface((s) => s.step === PLACE_ROW && s.marker === null);
   const placed = placing ? visible.find((p) => p.id === piece) : undefined;
+  const isShown = useShown((s) => placed !== undefined && placed.id in s.shown);
   const motion = state.motion.find((m) => m.id === piece);
   return (
     <>
-      <Lighting box={boxOf(seen)} />
-      {visible.map(({ id }) => (
-        <PieceMesh
+      <Frames state={state} />
+      {ids.map((id) => (
+        <ShownPiece
           key={id}
-          data={column && id === piece ? withColumn(shown[id].data, column) : shown[id].data}
-          place={shown[id].place}
-          showHeat={id === piece && (heat || column !== null)}
+          id={id}
+          heat={id === piece && heat}
+          column={id === piece ? column : null}
         />
       ))}
-      {piece && shown[piece] && (
-        <StageNumbers state={state} piece={piece} place={shown[piece].place} cameras={cameras} />
-      )}
-      <Handles state={state} shown={shown} />
+      {piece && <BesidePiece state={state} id={piece} cameras={cameras} />}
+      <Handles state={state} />
       <Markers state={state} size={reach} />
-      {placed && shown[placed.id] && (
+      {placed && isShown && (
         <PlaceHandles
           state={state}
           address={`/pieces/${placed.id}`}
@@ -157,10 +166,10 @@ export function Scene({ state }: { state: StudyState }) {
       )}
       <SeamMarker state={state} />
       <OrbitControls makeDefault enableDamping={false} />
-      <Viewpoint state={state} shown={seen} />
+      <Viewpoint state={state} pieces={ids} />
       <Detail />
-      <FlatViews box={boxOf(seen)} cameras={cameras} />
-      <Picture state={state} shown={shown} cameras={cameras} />
+      <Around pieces={ids} cameras={cameras} />
+      <Picture state={state} cameras={cameras} />
     </>
   );
 }

@@ -40,9 +40,11 @@ function useMoment(): number {
   return aside ?? playhead;
 }
 
-/** What each visible piece looks like at the moment, and the frames ahead while playing. */
-export function useStageFrames(state: StudyState): Record<string, Shown> {
-  const shown = useShown((s) => s.shown);
+/**
+ * Sees to what each visible piece looks like at the moment, and to the frames ahead while playing.
+ * What arrives stands in `useShown`, where whatever draws it looks by itself.
+ */
+export function useStageFrames(state: StudyState): void {
   const frame = useMoment();
   const live = useInterface((s) => s.live);
   const solo = useInterface((s) => s.solo);
@@ -125,7 +127,6 @@ export function useStageFrames(state: StudyState): Record<string, Shown> {
   // Another study begins with nothing.
   useEffect(() => () => useShown.setState({ shown: {} }), [state.id]);
   usePrefetch(state);
-  return shown;
 }
 
 const JUDGED_EVERY_MS = 1500;
