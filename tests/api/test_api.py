@@ -207,7 +207,10 @@ BOX = {"step": "box", "values": {"size": [0.4, 0.4, 0.4], "across": 1, "up": 1, 
 
 
 def row(count, **values):
-    return {"step": "copies in a row", "values": {"count": count, "move": [1.0, 0.5, 0], **values}}
+    return {
+        "step": "row",
+        "values": {"count": count, "move": [1.0, 0.5, 0], "centred": False, **values},
+    }
 
 
 def test_copies_travel_as_one_base_and_a_table(client):

@@ -22,8 +22,8 @@ CYCLE = {"signal": "cycle", "shape": "sine", "low": -0.5, "high": 0.5}
 
 
 def row(count=5, **values):
-    own = {"count": count, "move": [1.0, 0.0, 0.0], **values}
-    return {"step": "copies in a row", "values": own}
+    own = {"count": count, "move": [1.0, 0.0, 0.0], "centred": False, **values}
+    return {"step": "row", "values": own}
 
 
 def found(*steps, frame=0.0, evaluator=None, **request):

@@ -119,7 +119,7 @@ def test_the_catalogue_describes_every_value():
         "relief",
     }
     joins = {"remember", "drape", "blend"}
-    makes = {"subdivide", "copies in a row"}
+    makes = {"subdivide", "row"}
     assert bends | pushes | joins | makes | {"place"} == {d["key"] for d in described["steps"]}
     assert {d["key"] for d in described["layers"]} == LAYERS
     assert {d["key"] for d in described["signals"]} == SIGNALS

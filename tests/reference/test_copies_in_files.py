@@ -20,7 +20,7 @@ from zygomorph.core.formats.read_glb import accessor_array
 
 BOX = {"step": "box", "values": {"size": [0.4, 0.3, 0.2], "across": 1, "up": 1, "deep": 1}}
 ROW = {
-    "step": "copies in a row",
+    "step": "row",
     "values": {
         "count": 5,
         "move": [0.7, 0.1, 0],

@@ -19,7 +19,7 @@ for (const Kind of [WebGLRenderingContext, WebGL2RenderingContext]) {
 }
 """
 BALL = {"step": "icosphere", "values": {"halvings": 3, "radius": 0.3}}
-ROW = {"step": "copies in a row", "values": {"count": 3, "move": [0.5, 0, 0], "centred": True}}
+ROW = {"step": "row", "values": {"count": 3, "move": [0.5, 0, 0], "centred": True}}
 GREEN = {"surface": {"colour_by": "fixed", "colour": "#20c040"}}
 
 

@@ -19,8 +19,8 @@ def copies_study(moves: str) -> Study:
     """1,000 by 100 small balls of 42 points, which a plane wave carries."""
     return one_piece(
         {"step": "icosphere", "values": {"radius": 0.04, "halvings": 1}},
-        {"step": "copies in a row", "values": {"count": 1000, "move": [0.1, 0, 0]}},
-        {"step": "copies in a row", "values": {"count": 100, "move": [0, 0, 0.1]}},
+        {"step": "row", "values": {"count": 1000, "move": [0.1, 0, 0]}},
+        {"step": "row", "values": {"count": 100, "move": [0, 0, 0.1]}},
         {"step": "wave", "values": {"phase": SAW}, "where": {"moves": moves}},
     )
 

@@ -1719,7 +1719,7 @@ export interface components {
              * Of
              * @enum {string}
              */
-            of: "points" | "faces" | "shards" | "curves";
+            of: "points" | "faces" | "shards" | "copies" | "curves";
             /**
              * Picked
              * @default []

@@ -60,14 +60,14 @@ def suggest(mesh: Mesh) -> dict[str, Any]:
 
 
 DEFINITION = CopiesDefinition(
-    key="copies in a row",
+    key="row",
     title="Copies in a row",
     group=REPEAT,
     help="Copies one after the other; a mask makes them smaller, down to nothing.",
     also=("array", "repeat", "duplicate", "instances", "clone", "line"),
     values={
         "count": whole(
-            6, "Copies", "How many there are.", (1, 100), hard=(1, 1_000_000), scale="log"
+            5, "Copies", "How many there are.", (1, 100), hard=(1, 1_000_000), scale="log"
         ),
         "move": vector((0.5, 0.0, 0.0), "Move", "From each copy to the next."),
         "turn": vector(
@@ -94,7 +94,7 @@ DEFINITION = CopiesDefinition(
             "In a straight line, or each as seen from the one before, so that turns wind the row.",
             {"line": "in a line", "chain": "each from the one before"},
         ),
-        "centred": switch(False, "Centred", "The middle of the row is where the piece is."),
+        "centred": switch(True, "Centred", "The middle of the row is where the piece is."),
     },
     sentence="Row of {count}, {move} apart[, turned {turn}][, each {size} of the one before]",
     apply=apply,
@@ -109,7 +109,6 @@ DEFINITION = CopiesDefinition(
             "turn": [0.0, sine(10.0, 34.0), 0.0],
             "size": 94.0,
             "way": "chain",
-            "centred": True,
         },
     ),
     order=10,
