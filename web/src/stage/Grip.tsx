@@ -54,6 +54,9 @@ export function Grip({
   const controls = useThree((s) => s.controls) as unknown as Controls | null;
   const mesh = useRef<THREE.Mesh>(null);
   const [held, setHeld] = useState(false);
+  // What the state is to be told by the next picture, moves of the pointer need at once: on a busy
+  // machine several come before it.
+  const holding = useRef(false);
   const [over, setOver] = useState(false);
   useEffect(() => {
     if (!says || !(over || held)) return;
@@ -64,7 +67,7 @@ export function Grip({
   useScreenSize(mesh, radius);
   const drag = (event: ThreeEvent<PointerEvent>) => {
     const parent = mesh.current?.parent;
-    if (!held || !parent) return;
+    if (!holding.current || !parent) return;
     event.stopPropagation();
     const world = parent.localToWorld(at.clone());
     let place: THREE.Vector3 | null;
@@ -93,6 +96,7 @@ export function Grip({
         (event.target as Element).setPointerCapture(event.pointerId);
         if (controls) controls.enabled = false;
         grips.held = true;
+        holding.current = true;
         setHeld(true);
       }}
       onDoubleClick={(event) => {
@@ -107,7 +111,8 @@ export function Grip({
         if (controls) controls.enabled = true;
         grips.held = false;
         setHeld(false);
-        if (held) on.onEnd();
+        if (holding.current) on.onEnd();
+        holding.current = false;
       }}
     >
       <sphereGeometry args={[1, 20, 14]} />

@@ -32,7 +32,8 @@ interface Props {
 /** A number on a scale: drag along it, or click the figure to type. */
 export function Ruler(props: Props) {
   const { entry, value, moving, keyed, tone, onLive, onStore } = props;
-  const start = useRef<{ x: number; share: number; width: number; moved: boolean } | null>(null);
+  // With what it has come to: a picture may be behind the pointer, and what is stored must not be.
+  const start = useRef<{ x: number; share: number; width: number; to: number | null } | null>(null);
   const [held, setHeld] = useState<number | null>(null);
   const [typing, setTyping] = useState(0);
   const shown = held ?? value;
@@ -46,26 +47,26 @@ export function Ruler(props: Props) {
       x: event.clientX,
       share: toShare(value, entry),
       width: box.width,
-      moved: false,
+      to: null,
     };
   };
   const drag = (event: PointerEvent<HTMLElement>) => {
     const from = start.current;
     if (!from) return;
     const apart = event.clientX - from.x;
-    if (!from.moved && Math.abs(apart) < 2) return;
-    from.moved = true;
+    if (from.to === null && Math.abs(apart) < 2) return;
     const fine = event.shiftKey ? 0.1 : 1;
     const next = fromShare(from.share + (apart / from.width) * fine, entry);
-    if (next !== held) {
+    if (next !== from.to) {
+      from.to = next;
       setHeld(next);
       onLive(next);
     }
   };
   const release = (event: PointerEvent<HTMLElement>) => {
-    const from = start.current;
+    const to = start.current?.to ?? null;
     start.current = null;
-    if (from?.moved && held !== null) onStore(held);
+    if (to !== null) onStore(to);
     else if (keyed) setTyping((count) => count + 1);
     else if (moving) {
       swallowSecondClick(event);
