@@ -1,6 +1,7 @@
 """The document: what is refused, and where the error points."""
 
 import json
+import re
 
 import pytest
 from hypothesis import given
@@ -89,40 +90,16 @@ def test_the_schema_tells_of_every_step():
         assert f'"const": "{key}"' in text
 
 
-LAYERS = {
-    *("linear", "height", "angle"),
-    *("ball", "box", "cylinder", "ring"),
-    *("noise", "bands"),
-    *("random", "order", "sound", "stored", "formula"),
-    *("facing", "distance", "curvature", "border"),
-    *("image", "picked", "drawn"),
-}
-
-SIGNALS = {"hold", "keys", "cycle", "drift", "run", "sound", "formula", "link"}
+SORTS = ("forms", "steps", "signals", "looks")
 
 
 def test_the_catalogue_describes_every_value():
     described = describe_catalogue()
-    known = {"icosphere", "sphere", "box", "disc", "sheet", "cylinder", "cone", "torus"}
-    known |= {"line", "circle", "helix", "strands", "cloth", "tiling", "text", "piece", "drawn"}
-    assert known | {"imported", "outline"} == {d["key"] for d in described["forms"]}
-    bends = {"bend", "twist", "taper", "stretch", "vortex", "tube"}
-    pushes = {
-        "displace",
-        "inflate",
-        "wave",
-        "rings",
-        "flow",
-        "smooth",
-        "jitter",
-        "formula",
-        "relief",
-    }
-    joins = {"remember", "drape", "blend"}
-    makes = {"subdivide", "row"}
-    assert bends | pushes | joins | makes | {"place"} == {d["key"] for d in described["steps"]}
-    assert {d["key"] for d in described["layers"]} == LAYERS
-    assert {d["key"] for d in described["signals"]} == SIGNALS
+    library = ROOT / "zygomorph" / "core" / "library"
+    for sort, folder in ({"layers": "masks"} | {k: k for k in SORTS}).items():
+        files = [path for path in (library / folder).glob("*.py") if path.stem != "__init__"]
+        declared = {re.search(r'^    key="(.+)",$', f.read_text(), re.M)[1] for f in files}
+        assert declared == {entry["key"] for entry in described[sort]}, sort
     for sort in ("forms", "steps", "layers", "signals"):
         for entry in described[sort]:
             for name, value in entry["values"].items():
