@@ -1,4 +1,5 @@
 import * as THREE from "three";
+import { MeshBVH } from "three-mesh-bvh";
 import type { FrameData } from "../api/frame";
 
 /** Where a ray meets a piece. */
@@ -31,56 +32,39 @@ export function placesOf(data: FrameData): Float32Array {
   return found;
 }
 
-/**
- * The nearest triangle that a ray meets, from either side (T. Möller & B. Trumbore, 1997).
- * The ray is in the piece's own space.
- */
+const searches = new WeakMap<Float32Array, MeshBVH>();
+
+/** A search over the triangles of a frame, made when the first ray asks and kept with its points. */
+function searchOf(points: Float32Array, triangles: Uint32Array): MeshBVH {
+  const known = searches.get(points);
+  if (known) return known;
+  const geometry = new THREE.BufferGeometry();
+  geometry.setAttribute("position", new THREE.BufferAttribute(points, 3));
+  geometry.setIndex(new THREE.BufferAttribute(triangles, 1));
+  // Indirect: the triangles belong to all frames of their topology, and keep their order.
+  const made = new MeshBVH(geometry, { indirect: true });
+  searches.set(points, made);
+  return made;
+}
+
+/** The nearest triangle that a ray meets, from either side. The ray is in the piece's own space. */
 export function hitTriangle(
   points: Float32Array,
   triangles: Uint32Array,
-  { origin: o, direction: d }: THREE.Ray,
+  ray: THREE.Ray,
 ): Hit | null {
-  let best = Infinity;
-  let found: Hit | null = null;
-  for (let t = 0; t < triangles.length; t += 3) {
-    const a = 3 * triangles[t];
-    const b = 3 * triangles[t + 1];
-    const c = 3 * triangles[t + 2];
-    const ax = points[a];
-    const ay = points[a + 1];
-    const az = points[a + 2];
-    const ex = points[b] - ax;
-    const ey = points[b + 1] - ay;
-    const ez = points[b + 2] - az;
-    const fx = points[c] - ax;
-    const fy = points[c + 1] - ay;
-    const fz = points[c + 2] - az;
-    const px = d.y * fz - d.z * fy;
-    const py = d.z * fx - d.x * fz;
-    const pz = d.x * fy - d.y * fx;
-    const det = ex * px + ey * py + ez * pz;
-    if (Math.abs(det) < 1e-20) continue;
-    const tx = o.x - ax;
-    const ty = o.y - ay;
-    const tz = o.z - az;
-    const u = (tx * px + ty * py + tz * pz) / det;
-    if (u < 0 || u > 1) continue;
-    const qx = ty * ez - tz * ey;
-    const qy = tz * ex - tx * ez;
-    const qz = tx * ey - ty * ex;
-    const v = (d.x * qx + d.y * qy + d.z * qz) / det;
-    if (v < 0 || u + v > 1) continue;
-    const far = (fx * qx + fy * qy + fz * qz) / det;
-    if (far <= 0 || far >= best) continue;
-    best = far;
-    found = {
-      corners: [triangles[t], triangles[t + 1], triangles[t + 2]],
-      shares: [1 - u - v, u, v],
-      place: new THREE.Vector3(o.x, o.y, o.z).addScaledVector(d, far),
-      distance: far,
-    };
-  }
-  return found;
+  const found = searchOf(points, triangles).raycastFirst(ray, THREE.DoubleSide);
+  if (!found?.face) return null;
+  const { a, b, c } = found.face;
+  const corner = (p: number) => new THREE.Vector3().fromArray(points, 3 * p);
+  const shares = new THREE.Vector3();
+  new THREE.Triangle(corner(a), corner(b), corner(c)).getBarycoord(found.point, shares);
+  return {
+    corners: [a, b, c],
+    shares: shares.toArray(),
+    place: found.point,
+    distance: found.distance,
+  };
 }
 
 /** The point that lies nearest to a ray, seen from its origin, within a share of its distance. */
