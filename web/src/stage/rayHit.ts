@@ -40,9 +40,9 @@ function searchOf(points: Float32Array, triangles: Uint32Array): MeshBVH {
   if (known) return known;
   const geometry = new THREE.BufferGeometry();
   geometry.setAttribute("position", new THREE.BufferAttribute(points, 3));
-  geometry.setIndex(new THREE.BufferAttribute(triangles, 1));
-  // Indirect: the triangles belong to all frames of their topology, and keep their order.
-  const made = new MeshBVH(geometry, { indirect: true });
+  // The search puts them into an order of its own; those given belong to all frames.
+  geometry.setIndex(new THREE.BufferAttribute(triangles.slice(), 1));
+  const made = new MeshBVH(geometry);
   searches.set(points, made);
   return made;
 }
