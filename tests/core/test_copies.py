@@ -337,3 +337,25 @@ def test_the_plot_of_a_formula_is_over_copies():
     document = study(BOX, row(5), {"step": "formula", "values": values})
     plot = plot_formula(Evaluator(), document, "p", "s2", "i / n", 0.0)
     assert plot.count == 5
+
+
+def test_the_mask_of_a_row_remembers_on_the_copies_that_it_makes():
+    keys = [{"frame": 0, "value": -1, "ease": "linear"}, {"frame": 24, "value": 5}]
+    ball = {
+        "id": "b",
+        "layer": "ball",
+        "profile": "hard",
+        "memory": "stays",
+        "values": {
+            "centre": [{"signal": "keys", "keys": keys}, 0, 0],
+            "radius": 0.4,
+            "softness": 0.01,
+        },
+    }
+    evaluator = Evaluator()
+    made = copies(BOX, row() | {"where": {"layers": [ball]}}, frame=12.0, evaluator=evaluator)
+    assert made.placements[:, 0, 0] == pytest.approx([1, 1, 1, 0, 0])
+    # With more of them, closer together, others have been reached.
+    closer = row(9, move=[0.5, 0, 0]) | {"where": {"layers": [ball]}}
+    made = copies(BOX, closer, frame=12.0, evaluator=evaluator)
+    assert made.placements[:, 0, 0] == pytest.approx([1, 1, 1, 1, 1, 0, 0, 0, 0])

@@ -53,9 +53,13 @@ def acted_on(step: PlannedStep, geometry: Geometry) -> Literal["mesh", "copies",
     return "bases"
 
 
-def mask_mesh(step: PlannedStep, geometry: Geometry) -> Mesh:
-    """What the mask of a step is read on; of several bases the first. A step that makes copies has
-    its mask on what it makes, see :func:`applied`."""
+def mask_mesh(step: PlannedStep, geometry: Geometry, values: Resolved, context: Context) -> Mesh:
+    """What the mask of a step is read on: what the step acts on, of several bases the first, or the
+    copies that it makes."""
+    if isinstance(step.definition, CopiesDefinition):
+        made = composed(geometry, step.definition.apply(geometry, values, context)).copies
+        assert made is not None
+        return made.as_points()
     on = acted_on(step, geometry)
     if on == "mesh":
         return geometry.real

@@ -162,8 +162,9 @@ class Evaluator:
 
     def before(
         self, study: Study, piece_id: str, step_id: str, frame: float, final: bool
-    ) -> tuple[Result, np.ndarray]:
-        """What a step acts on, and its mask over that, (P,) or (1,) float32.
+    ) -> tuple[Result, Mesh, np.ndarray]:
+        """What there is before a step, the mesh that its mask is read on (copies as points), and
+        the mask, (n,) or (1,) float32.
 
         Raises what evaluating raises, and ZygomorphError where the piece has no such step, or it
         is the form.
@@ -177,4 +178,5 @@ class Evaluator:
             run = self._begun(study, request, ())
             for number, step in enumerate(steps[:index]):
                 run.take(number, step)
-            return run.result(), run.mask(steps[index])
+            mesh = run.mask_mesh(steps[index])
+            return run.result(), mesh, run.mask_on(steps[index], mesh)

@@ -23,6 +23,7 @@ from zygomorph.core.evaluation.planned import PlannedStep
 from zygomorph.core.masking.blending import ResolvedLayer
 from zygomorph.core.program import program_digest
 from zygomorph.core.transforms.world_transform import parents_of
+from zygomorph.core.values.entries import recipe_definitions
 
 
 def step_key(
@@ -112,7 +113,8 @@ def history_key(study: Study, piece_id: str, step_id: str, what: str, final: boo
     """Hash of everything in the document that the past of a step depends on, and of nothing that
     comes after it.
 
-    what : "mask" for what its mask remembers, which its own values do not change, or "system"
+    what : "mask" for what its mask remembers, which its own values change only where it makes
+        copies, or "system"
     """
 
     def make() -> str:
@@ -120,7 +122,7 @@ def history_key(study: Study, piece_id: str, step_id: str, what: str, final: boo
         recipe = piece["recipe"]
         index = next(k for k, step in enumerate(recipe) if step["id"] == step_id)
         own = recipe[index]
-        if what == "mask":
+        if what == "mask" and not recipe_definitions()[own["step"]].makes_copies:
             own = {"step": own["step"], "where": own.get("where", {})}
         names = used_pieces(study, piece_id, final)
         place = {k: piece.get(k) for k in ("place", "carried")}

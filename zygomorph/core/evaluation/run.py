@@ -148,11 +148,15 @@ class Run:
         """What the mask of a step is read on."""
         assert self.kept is not None
         with _told_of(step):
-            return mask_mesh(step, self.kept.geometry)
+            values = step.values.at(self.times)
+            return mask_mesh(step, self.kept.geometry, values, self.context)
 
     def mask(self, step: PlannedStep) -> np.ndarray:
         """The mask of a step over what there is so far, (n,) or (1,) float32."""
-        mesh = self.mask_mesh(step)
+        return self.mask_on(step, self.mask_mesh(step))
+
+    def mask_on(self, step: PlannedStep, mesh: Mesh) -> np.ndarray:
+        """The mask of a step on a mesh, (n,) or (1,) float32."""
         with _told_of(step), np.errstate(all="ignore"):
             return self._weights(step, step.layers_at(self.times, self.context.place), mesh)
 

@@ -72,8 +72,11 @@ class SteppedMask:
 
     def fingerprint(self, walked: Walked) -> bytes:
         place = walked.context.place
+        # The mask of a step that makes copies is read on these.
+        makes = self._step.definition.makes_copies
+        own = self._step.values.at(walked.times).fingerprint if makes else b""
         at = [(layer.id, layer.at(walked.times, place)) for layer in self._layers]
-        return b"|".join(name.encode() + layer.fingerprint for name, layer in at)
+        return b"|".join([own, *(name.encode() + layer.fingerprint for name, layer in at)])
 
     def advance(self, known: States, frame: int, frames: int, walked: Walked) -> States:
         mesh = walked.mask_mesh(self._step)

@@ -11,7 +11,6 @@ from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.formula_names import named_values
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.evaluation.apply_step import mask_mesh
 from zygomorph.core.evaluation.evaluate import Evaluator
 from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.geometry.elements import elements_of
@@ -73,8 +72,7 @@ def plot_formula(
     times = np.array([frame])
     if step is None or (layer_id is None and step.definition.formulas is None):
         raise ZygomorphError(f"The piece has no formula {step_id!r}.")
-    before, weights = evaluator.before(study, piece_id, step_id, frame, final)
-    mesh = mask_mesh(step, before.geometry)
+    before, mesh, weights = evaluator.before(study, piece_id, step_id, frame, final)
     context = Context(loop=study.loop, frame=frame, place=before.place)
     if layer_id is None:
         values = step.values.at(times)

@@ -32,7 +32,7 @@ def find(look: Look) -> Iterator[Finding]:
             if _idle_amount(look, step):
                 why = "Its amount is 0 all through the loop."
             elif step.layers and not moved:
-                found = look.evaluator.before(look.study, piece["id"], step.id, 0.0, False)[1]
+                found = look.evaluator.before(look.study, piece["id"], step.id, 0.0, False)[2]
                 if float(found.max(initial=0.0)) <= 0:
                     why = "Its mask lets nothing through anywhere."
             if not why:
