@@ -110,15 +110,15 @@ def test_what_a_step_moves_is_chosen_in_where(page: Page):
     stored_study(page, document({"step": "tiling"}, {"step": "wave"}, {"step": "smooth"}))
     page.locator("[data-step=s1] button").first.click()
     page.get_by_role("button", name="Where").click()
-    page.get_by_role("combobox").filter(has_text="points, or copies as wholes").click()
-    page.get_by_role("option", name="each shard or copy, tilted to the slope").click()
+    page.get_by_role("combobox").filter(has_text="points, or whole copies").click()
+    page.get_by_role("option", name="whole, tilted to the slope").click()
     settle(page)
     assert recipe_of(page)[1]["where"]["moves"] == "tilted"
     expect(page.get_by_role("button", name="Where")).to_be_visible()
     # Smoothing has nothing to say about shards.
     page.locator("[data-step=s2] button").first.click()
     expect(page.get_by_text("It acts everywhere.")).to_be_visible()
-    expect(page.get_by_role("combobox").filter(has_text="points, or copies as wholes")).to_have_count(0)
+    expect(page.get_by_role("combobox").filter(has_text="points, or whole copies")).to_have_count(0)
 
 
 def test_a_picture_dropped_on_a_piece_becomes_its_relief(page: Page):

@@ -41,10 +41,10 @@ ValuePath = Annotated[
 
 # What a deformer moves.
 MOVED = {
-    "natural": "points, or copies as wholes",
+    "natural": "points, or whole copies",
     "points": "each point",
-    "shards": "each shard or copy as a whole",
-    "tilted": "each shard or copy, tilted to the slope",
+    "shards": "whole shards or copies",
+    "tilted": "whole, tilted to the slope",
     "bases": "what is copied",
 }
 

@@ -136,7 +136,7 @@ def _of_copies(geometry: Geometry, mask: np.ndarray | None) -> Table:
     linear = copies.placements[:, :, :3].astype(np.float64)
     sizes = np.linalg.norm(linear, axis=1)
     columns = _vector("", "", "m", centres)
-    columns |= _vector("size ", "size ", "", sizes)
+    columns |= _vector("size ", "size ", "×", sizes)
     columns |= _vector("turn ", "turn ", "°", _turns(linear))
     columns["moved"] = Column(
         "from rest", "m", np.linalg.norm(centres - copies.rest[:, :, 3], axis=1)
