@@ -284,6 +284,16 @@ export function DeliverDialog({ state }: { state: StudyState }) {
   );
 }
 
+/** What a piece has become in the file, in words. */
+function madeOf(detail: JobState["details"][number]): string {
+  const [copies, shapes] = [Number(detail.copies), Number(detail.shapes)];
+  const words = [
+    copies ? `${copies.toLocaleString("en")} copies` : "",
+    shapes ? `${shapes} shapes by ${String(detail.method)}` : copies ? "" : "stands still",
+  ];
+  return words.filter(Boolean).join(", ");
+}
+
 function Progress({ job }: { job: JobState | null }) {
   if (!job) return null;
   if (job.state === "failed") {
@@ -308,8 +318,7 @@ function Progress({ job }: { job: JobState | null }) {
         </Typography>
         {job.details.map((d, k) => (
           <Typography key={k} variant="body2" color="textSecondary">
-            {String(d.name)}: {String(d.shapes)} shapes by {String(d.method)}, error{" "}
-            {(Number(d.error_m) * 1000).toFixed(3)} mm (
+            {String(d.name)}: {madeOf(d)}, error {(Number(d.error_m) * 1000).toFixed(3)} mm (
             {(Number(d.error_relative) * 100).toFixed(3)} % of its size)
           </Typography>
         ))}
