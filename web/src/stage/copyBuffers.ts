@@ -20,7 +20,11 @@ export class CopyBuffers {
   show(copies: Copies) {
     const { count } = copies;
     if (this.blank.length !== count) this.blank = new Uint8Array(count);
+    const before = this.rows.buffer;
     this.rows.fill(copies.rows);
+    // three.js holds a geometry to as many as its first buffer had, until it is disposed of; all at
+    // once, because they share their points.
+    if (this.rows.buffer !== before) for (const geometry of this.geometries) geometry.dispose();
     this.values.fill(copies.values ?? new Uint16Array(this.blank.length));
     this.mask.fill(copies.mask ?? this.blank);
     for (const geometry of this.geometries as THREE.InstancedBufferGeometry[]) {

@@ -217,6 +217,8 @@ export class Strokes {
   show(points: Uint16Array, segments: Uint32Array, mask: Uint8Array | null) {
     const count = segments.length / 2;
     if (this.geometry.instanceCount !== count) {
+      // Or it would be held to as many as its first buffer had.
+      this.geometry.dispose();
       this.ends = new THREE.InstancedInterleavedBuffer(new Uint16Array(count * 8), 8);
       this.masks = new THREE.InstancedInterleavedBuffer(new Uint8Array(count * 2), 2);
       for (const buffer of [this.ends, this.masks]) buffer.setUsage(THREE.DynamicDrawUsage);

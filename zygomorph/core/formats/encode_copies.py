@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from zygomorph.core.kernels.copies import encode_placements, spans_of_copies
+from zygomorph.core.kernels.copies import bounds_of_copies, encode_placements
 from zygomorph.core.shared.colouring import CopyColouring
 
 
@@ -25,7 +25,9 @@ def encode_copies(placements: np.ndarray) -> EncodedCopies:
     count = len(placements)
     spans = np.zeros((3, 3), np.float32)
     if count:
-        spans_of_copies(placements, spans)
+        # Of a base without extent: the box around the places alone.
+        nothing = np.zeros((1, 3), np.float32)
+        bounds_of_copies(placements, np.zeros(count, np.int32), nothing, nothing, spans)
     low, high = spans[0].astype(np.float64), spans[1].astype(np.float64)
     # A little more than half, so that rounding stays within.
     frame = np.stack([(low + high) / 2, (high - low) * (0.5 + 1e-6)]).astype(np.float32)

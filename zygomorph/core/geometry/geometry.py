@@ -17,7 +17,7 @@ from zygomorph.core.geometry.bounding_box import box_of
 from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, NORMAL, REST, SHARD, UNIT, Mesh
 from zygomorph.core.geometry.runs import ragged
 from zygomorph.core.geometry.topology import Topology
-from zygomorph.core.kernels.copies import boxes_of_copies, centres_and_ups
+from zygomorph.core.kernels.copies import bounds_of_copies, centres_and_ups
 
 
 @dataclass(frozen=True, eq=False)
@@ -124,8 +124,8 @@ class Geometry:
             return boxes[0]
         lows = np.stack([low for low, _, _ in boxes]).astype(np.float32)
         highs = np.stack([high for _, high, _ in boxes]).astype(np.float32)
-        bounds = np.empty((2, 3), np.float32)
-        boxes_of_copies(self.copies.placements, self.copies.base, lows, highs, bounds)
+        bounds = np.empty((3, 3), np.float32)
+        bounds_of_copies(self.copies.placements, self.copies.base, lows, highs, bounds)
         fine = all(finite for *_, finite in boxes) and bool(np.isfinite(bounds).all())
         if len(self.copies) == 0:
             bounds[:] = 0

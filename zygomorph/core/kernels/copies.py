@@ -20,20 +20,22 @@ STEPS = float32(32767.0)
 
 
 @kernel(types.void(F3, I1, F2, F2, F2W))
-def boxes_of_copies(placements, base, lows, highs, bounds):  # type: ignore[no-untyped-def]
-    """Into rows of ``bounds`` (2, 3) the box around all copies.
+def bounds_of_copies(placements, base, lows, highs, bounds):  # type: ignore[no-untyped-def]
+    """Into rows of ``bounds`` (3, 3) the lowest and highest corner of the box around all copies,
+    and, first in the last row, the largest number of their matrices without its sign.
 
-    placements : (K, 3, 4); lows, highs : (B, 3) boxes of the bases
+    lows, highs : (B, 3) boxes of the bases
     A placed box reaches from its placed middle as far as its half sides turned, each taken as
     positive (J. Arvo, "Transforming axis-aligned bounding boxes", Graphics Gems, 1990; from memory)
     """
     n = base.shape[0]
-    parts = np.empty((CHUNKS, 6), np.float32)
+    parts = np.empty((CHUNKS, 7), np.float32)
     for chunk in prange(CHUNKS):
         own = parts[chunk]
         for axis in range(3):
             own[axis] = FAR
             own[3 + axis] = -FAR
+        own[6] = float32(0.0)
         for k in range(first_of(chunk, n), first_of(chunk + 1, n)):
             b = base[k]
             for axis in range(3):
@@ -43,44 +45,17 @@ def boxes_of_copies(placements, base, lows, highs, bounds):  # type: ignore[no-u
                     m = placements[k, axis, j]
                     middle += m * (lows[b, j] + highs[b, j]) * float32(0.5)
                     reach += abs(m) * (highs[b, j] - lows[b, j]) * float32(0.5)
+                    own[6] = max(own[6], abs(m))
                 own[axis] = min(own[axis], middle - reach)
                 own[3 + axis] = max(own[3 + axis], middle + reach)
+    bounds[2, :] = float32(0.0)
     for axis in range(3):
         low, high = FAR, -FAR
         for chunk in range(CHUNKS):
             low = min(low, parts[chunk, axis])
             high = max(high, parts[chunk, 3 + axis])
-        bounds[0, axis] = low
-        bounds[1, axis] = high
-
-
-@kernel(types.void(F3, F2W))
-def spans_of_copies(placements, out):  # type: ignore[no-untyped-def]
-    """Into rows of ``out`` (3, 3): lowest and highest place, and, first in the last row, the
-    largest of the other numbers without their sign."""
-    n = placements.shape[0]
-    parts = np.empty((CHUNKS, 7), np.float32)
-    for chunk in prange(CHUNKS):
-        own = parts[chunk]
-        for axis in range(3):
-            own[axis] = FAR
-            own[3 + axis] = -FAR
-        own[6] = float32(0.0)
-        for k in range(first_of(chunk, n), first_of(chunk + 1, n)):
-            for axis in range(3):
-                place = placements[k, axis, 3]
-                own[axis] = min(own[axis], place)
-                own[3 + axis] = max(own[3 + axis], place)
-                for j in range(3):
-                    own[6] = max(own[6], abs(placements[k, axis, j]))
-    out[2, :] = float32(0.0)
-    for axis in range(3):
-        low, high = FAR, -FAR
-        for chunk in range(CHUNKS):
-            low = min(low, parts[chunk, axis])
-            high = max(high, parts[chunk, 3 + axis])
-            out[2, 0] = max(out[2, 0], parts[chunk, 6])
-        out[0, axis], out[1, axis] = low, high
+            bounds[2, 0] = max(bounds[2, 0], parts[chunk, 6])
+        bounds[0, axis], bounds[1, axis] = low, high
 
 
 @inline
