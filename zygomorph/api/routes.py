@@ -10,6 +10,7 @@ from flask import Response, current_app, jsonify, request, send_file
 from flask_openapi3 import APIBlueprint
 
 from zygomorph.api import shapes
+from zygomorph.api.catalogue_shapes import Catalogue
 from zygomorph.api.fast_frames import IMMUTABLE, as_file, has_left, timing
 from zygomorph.api.frames import MEDIA_TYPE, FrameOptions
 from zygomorph.api.service import Service
@@ -60,7 +61,7 @@ def _changed(stored: Stored, window: str) -> tuple[Response, int]:
     return _state(stored)
 
 
-@api.get("/catalogue", responses={200: shapes.Catalogue})
+@api.get("/catalogue", responses={200: Catalogue})
 def get_catalogue() -> Response:
     """Every form, step, layer and signal, with units, bounds and help."""
     return jsonify(describe_catalogue())

@@ -10,7 +10,6 @@ from pydantic import BaseModel, ConfigDict, Field
 from zygomorph.core.document.edits import Operation
 from zygomorph.core.formats.gltf_numbers import Numbers
 from zygomorph.core.formats.placed_copies import CopiesAs
-from zygomorph.core.values.value import Kind
 
 Window = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,80}$")]
 Frame = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
@@ -398,93 +397,3 @@ class JobState(BaseModel):
 
 class JobList(BaseModel):
     jobs: list[JobState]
-
-
-class Catalogue(BaseModel):
-    model_config = ConfigDict(extra="allow")
-    groups: list[OptionEntry]
-    form_groups: list[OptionEntry]
-    layer_groups: list[OptionEntry]
-    forms: list[CatalogueEntry]
-    steps: list[CatalogueEntry]
-    layers: list[CatalogueEntry]
-    signals: list[CatalogueEntry]
-    looks: list[CatalogueEntry]
-    moved: list[OptionEntry]
-    layer_values: dict[str, ValueEntry]
-    place_values: dict[str, ValueEntry]
-    marker_values: dict[str, ValueEntry]
-    stagger_values: dict[str, ValueEntry]
-    spread_values: dict[str, ValueEntry]
-    gradients: list[GradientEntry]
-    formula_names: list[OptionEntry]
-    functions: list[OptionEntry]
-    constants: list[str]
-
-
-class OptionEntry(BaseModel):
-    key: str
-    label: str
-
-
-class GradientEntry(BaseModel):
-    key: str
-    colours: list[str]
-
-
-class ValueEntry(BaseModel):
-    kind: Kind
-    default: Any
-    label: str
-    help: str
-    unit: str
-    soft: tuple[float, float]
-    hard: tuple[float | None, float | None]
-    scale: Literal["linear", "log"]
-    options: list[OptionEntry]
-    shown_when: tuple[str, list[str]] | None
-    mentioned_in: list[str]
-    known: list[str]
-    draft: bool
-    begins: tuple[float, float] | None
-    main: bool
-    moves: bool
-    each: bool
-
-
-class FootEntry(BaseModel):
-    value: str
-    times: tuple[float, float, float] | None
-
-
-class GripEntry(BaseModel):
-    """A length, a place or an angle that is dragged on the stage."""
-
-    kind: Literal["reach", "spot", "turn", "gimbal"]
-    value: str
-    along: tuple[float, float, float] | str
-    per: float
-    round: str | None
-    foot: list[FootEntry]
-    beside: bool
-    turned: str | None
-
-
-class CatalogueEntry(BaseModel):
-    sort: str
-    key: str
-    title: str
-    group: str
-    help: str
-    sentence: str
-    handle: str
-    grips: list[GripEntry]
-    changes_topology: bool
-    makes_copies: bool
-    rigid: bool
-    also: list[str]
-    carriable: bool
-    values: dict[str, ValueEntry]
-
-
-Catalogue.model_rebuild()

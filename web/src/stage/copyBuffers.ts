@@ -10,7 +10,9 @@ export class CopyBuffers {
   private readonly rows = new FrameBuffer(12, true);
   private readonly values = new FrameBuffer(1, true);
   private readonly mask = new FrameBuffer(1, true);
-  private blank = new Uint8Array(0);
+  // The same arrays as long as the count stays, so that they are sent to the card only once.
+  private noMask = new Uint8Array(0);
+  private noValues = new Uint16Array(0);
 
   constructor(
     private readonly uniforms: SurfaceUniforms,
@@ -19,14 +21,17 @@ export class CopyBuffers {
 
   show(copies: Copies) {
     const { count } = copies;
-    if (this.blank.length !== count) this.blank = new Uint8Array(count);
+    if (this.noMask.length !== count) {
+      this.noMask = new Uint8Array(count);
+      this.noValues = new Uint16Array(count);
+    }
     const before = this.rows.buffer;
     this.rows.fill(copies.rows);
     // three.js holds a geometry to as many as its first buffer had, until it is disposed of; all at
     // once, because they share their points.
     if (this.rows.buffer !== before) for (const geometry of this.geometries) geometry.dispose();
-    this.values.fill(copies.values ?? new Uint16Array(this.blank.length));
-    this.mask.fill(copies.mask ?? this.blank);
+    this.values.fill(copies.values ?? this.noValues);
+    this.mask.fill(copies.mask ?? this.noMask);
     for (const geometry of this.geometries as THREE.InstancedBufferGeometry[]) {
       for (const row of [0, 1, 2])
         geometry.setAttribute(`row${row}`, this.rows.attribute(4, true, 4 * row));
