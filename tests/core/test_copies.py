@@ -86,6 +86,13 @@ def test_a_centred_row_has_its_middle_at_the_origin():
     assert copies(BOX, row(4, centred=True)).centres[:, 0].tolist() == [-1.5, -0.5, 0.5, 1.5]
 
 
+def test_a_chain_that_goes_round_is_centred_on_its_middle():
+    turned = row(12, turn=[0, 30, 0], way="chain", centred=True)
+    away = np.linalg.norm(copies(BOX, turned).centres, axis=1)
+    # The corners of a polygon of twelve sides of 1 m (textbook).
+    assert away == pytest.approx(0.5 / np.sin(np.pi / 12), abs=1e-4)
+
+
 def test_written_out_it_is_the_meshes_one_after_the_other():
     mesh = found(BOX, row(3, turn=[0, 45, 0], size=50.0)).mesh
     base = found(BOX).mesh

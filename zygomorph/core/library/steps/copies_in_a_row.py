@@ -47,7 +47,7 @@ def apply(geometry: Geometry, values: Resolved, context: Context) -> np.ndarray:
     else:
         made = np.clip(powers(placement(move, turn, np.full(3, size)), count), -LARGEST, LARGEST)
     if values.discrete("centred"):
-        made[:, :3, 3] -= (made[0, :3, 3] + made[-1, :3, 3]) / 2
+        made[:, :3, 3] -= made[:, :3, 3].mean(axis=0)
     return made[:, :3]
 
 
