@@ -14,7 +14,7 @@ from zygomorph.core.formats.encode import encode
 from zygomorph.core.geometry.bounding_box import box_of
 from zygomorph.core.geometry.mesh import make_mesh
 from zygomorph.core.geometry.normals import point_normals
-from zygomorph.core.shared.colouring import Colouring
+from zygomorph.core.shared.appearance import Colouring
 
 NO_COLOUR = Colouring(None, 0.0, 1.0)
 BALL = {"step": "icosphere", "values": {"halvings": 3, "radius": 0.7}}

@@ -8,7 +8,6 @@ from hypothesis import strategies as st
 from tests.conftest import resolved, study
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.library.looks.surface import DEFINITION, suggest
-from zygomorph.core.shared.colouring import colour_values
 from zygomorph.core.values.gradients import (
     STOPS,
     TABLE_LENGTH,
@@ -83,21 +82,25 @@ def mesh_of(*steps):
     return Evaluator().evaluate(study(*steps), Request("p")).mesh
 
 
+def colours(mesh, **values):
+    return DEFINITION.apply(mesh, resolved(DEFINITION, **values)).colouring
+
+
 def test_height_is_the_points_y():
     mesh = mesh_of(BALL)
-    found = colour_values(mesh, resolved(DEFINITION, colour_by="height", low=-1.0, high=1.0))
+    found = colours(mesh, colour_by="height", low=-1.0, high=1.0)
     assert np.array_equal(found.values, mesh.points[:, 1])
     assert (found.low, found.high) == (-1.0, 1.0)
 
 
 def test_displacement_is_the_distance_from_the_rest_shape():
     up = {"step": "place", "values": {"move": [0, 0.3, 0.4], "turn": [0, 0, 0]}}
-    found = colour_values(mesh_of(BALL, up), resolved(DEFINITION, colour_by="displacement"))
+    found = colours(mesh_of(BALL, up), colour_by="displacement")
     assert np.allclose(found.values, 0.5, atol=1e-6)
 
 
 def test_one_colour_has_no_values():
-    assert colour_values(mesh_of(BALL), resolved(DEFINITION, colour_by="fixed")).values is None
+    assert colours(mesh_of(BALL), colour_by="fixed").values is None
 
 
 def test_the_suggested_range_holds_the_shape():

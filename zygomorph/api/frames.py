@@ -12,7 +12,6 @@ import numpy as np
 from pydantic_core import to_json
 
 from zygomorph.api.shapes import FrameQuery
-from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.document.study import Study
 from zygomorph.core.evaluation.evaluate import Result
 from zygomorph.core.evaluation.plan import plan_piece
@@ -23,7 +22,7 @@ from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.runs import ragged
 from zygomorph.core.geometry.topology import Topology
-from zygomorph.core.shared.colouring import Colouring, colour_values, copy_colours
+from zygomorph.core.shared.appearance import ONE_COLOUR, Appearance, Colouring, ResolvedLook
 from zygomorph.core.values.gradients import gradient_table
 
 MAGIC = b"ZYGF"
@@ -162,7 +161,7 @@ class _Parts:
         return packed.data
 
 
-def _add_copies(parts: _Parts, result: Result, look: Resolved, exact: bool) -> dict[str, Any]:
+def _add_copies(parts: _Parts, result: Result, look: ResolvedLook, exact: bool) -> dict[str, Any]:
     """Bases once, and the table of copies base by base; what the header tells of them."""
     geometry, weights = result.geometry, result.weights
     table = geometry.copies
@@ -173,7 +172,7 @@ def _add_copies(parts: _Parts, result: Result, look: Resolved, exact: bool) -> d
     counts = np.bincount(table.base, minlength=len(geometry.bases))
     encoded = encode_copies(np.ascontiguousarray(table.placements[order]))
     parts.blocks["placements"] = encoded.rows
-    colouring = copy_colours(geometry, look)
+    colouring = look.on_copies(geometry)
     if colouring.values is not None:
         parts.blocks["copy_values"] = as_steps(colouring.values[order], colouring)
     if weights is not None and result.weighed == "copies":
@@ -188,7 +187,7 @@ def _add_copies(parts: _Parts, result: Result, look: Resolved, exact: bool) -> d
         own = None
         if on_bases is not None:
             own = np.ascontiguousarray(on_bases[point : point + len(mesh.points)])
-        plain = colour_values(mesh, look) if colouring.by == "base" else Colouring(None, 0.0, 1.0)
+        plain = look.on(mesh).colouring if colouring.by == "base" else ONE_COLOUR
         parts.add_mesh(f"{number}/", mesh, (low, high), plain, own, exact)
         bases.append(
             {
@@ -240,6 +239,17 @@ def _at_written_points(geometry: Geometry, result: Result) -> np.ndarray:
     return found
 
 
+def _described(appearance: Appearance, flat: bool) -> dict[str, Any]:
+    return {
+        "by_value": bool(appearance.gradient),
+        "colour": appearance.colour,
+        "glow": appearance.glow,
+        "roughness": appearance.roughness,
+        "flat": flat,
+        "thickness": appearance.thickness,
+    }
+
+
 def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOptions) -> memoryview:
     """One frame of a piece for a viewer.
 
@@ -248,21 +258,21 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
     look = plan_piece(study, piece_id, options.final).look.at(np.array([options.frame]))
     result = drawable(result)
     geometry = result.geometry
-    by_value = look.discrete("colour_by") != "fixed"
-    flat = look.discrete("shading") == "flat" and geometry.mesh.topology.face_count > 0
+    appearance = look.on(geometry.mesh)
+    flat = appearance.flat and geometry.mesh.topology.face_count > 0
     # Facets are shaded by differences of positions, in which the steps of 16 bits would show.
     exact = options.exact or flat
     parts, copies = _Parts(), None
     if geometry.copies is None:
         mesh = geometry.mesh
-        colouring = colour_values(mesh, look)
-        parts.add_mesh("", mesh, (result.low, result.high), colouring, result.weights, exact)
+        box = (result.low, result.high)
+        parts.add_mesh("", mesh, box, appearance.colouring, result.weights, exact)
         if options.rest:
             parts.blocks["rest"] = np.ascontiguousarray(mesh.rest, np.float32)
     else:
         copies = _add_copies(parts, result, look, exact)
-    if by_value:
-        parts.blocks["gradient"] = gradient_table(look.discrete("gradient"))
+    if appearance.gradient:
+        parts.blocks["gradient"] = gradient_table(appearance.gradient)
     header = {
         "piece": piece_id,
         "frame": options.frame,
@@ -276,14 +286,7 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
         "high": [float(v) for v in result.high],
         "place": [float(v) for v in result.place.T.reshape(-1)],
         "copies": copies,
-        "look": {
-            "by_value": by_value,
-            "colour": look.discrete("colour"),
-            "glow": look.scalar("glow") / 100,
-            "roughness": look.scalar("roughness") / 100,
-            "flat": flat,
-            "thickness": look.scalar("thickness"),
-        },
+        "look": _described(appearance, flat),
         "steps": [
             {
                 "id": s.step_id,

@@ -12,7 +12,7 @@ from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.formats.encode import encode
 from zygomorph.core.geometry.normals import point_normals
 from zygomorph.core.kernels.gate import GATE
-from zygomorph.core.shared.colouring import Colouring
+from zygomorph.core.shared.appearance import Colouring
 
 
 def bench_frame() -> list[Result]:

@@ -16,7 +16,7 @@ from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.geometry.affine import transformed
 from zygomorph.core.geometry.normals import point_normals
 from zygomorph.core.kernels.gate import GATE
-from zygomorph.core.shared.colouring import colour_values
+from zygomorph.core.shared.appearance import Appearance
 from zygomorph.core.values.gradients import gradient_table, parse_hex, to_linear, to_srgb
 from zygomorph.render.raster import draw, look_at, project
 from zygomorph.render.strokes import Drawn, dots, strokes
@@ -59,26 +59,19 @@ def render_frame(
         found = evaluator.evaluate(study, Request(piece["id"], frame, shared=True))
         # Of very many copies some are enough for a small picture.
         mesh = found.geometry.some(MOST_POINTS).real
-        look = plan_piece(study, piece["id"]).look.at(np.array([frame]))
+        look = plan_piece(study, piece["id"]).look.at(np.array([frame])).on(mesh)
         points = transformed(mesh.points, found.place)
         turned = point_normals(mesh) @ np.linalg.inv(found.place[:3, :3])
         turned /= np.maximum(np.linalg.norm(turned, axis=1, keepdims=True), 1e-9)
-        colouring = colour_values(mesh, look)
-        if colouring.values is None:
-            colours = np.tile(to_linear(parse_hex(look.discrete("colour"))), (len(points), 1))
-        else:
-            table = to_linear(gradient_table(look.discrete("gradient"))[:, :3] / 255.0)
-            span = (colouring.high - colouring.low) or 1e-9
-            share = np.clip((colouring.values - colouring.low) / span, 0, 1)
-            colours = table[np.round(share * (len(table) - 1)).astype(int)]
+        colours = _colours(look, len(points))
         before = depth.copy()
         screen = project(points, position, view, camera.angle, large)
         triangles = mesh.topology.triangles(mesh.points)
-        if look.discrete("shading") == "flat" and len(triangles):
+        if look.flat and len(triangles):
             screen, turned, colours, triangles = _faceted(points, screen, colours, triangles)
         parts: list[Drawn] = [(screen, turned, colours, triangles)]
         topology = mesh.topology
-        rod = (view, look.scalar("thickness"), focal)
+        rod = (view, look.thickness, focal)
         if topology.curve_count:
             parts.append(strokes(screen, colours, topology.curve_segments, *rod))
         elif topology.face_count == 0:
@@ -88,8 +81,20 @@ def render_frame(
         with GATE.narrow():
             for part in parts:
                 draw(image, depth, *part)
-        glow[depth < before] = look.scalar("glow") / 100
+        glow[depth < before] = look.glow
     return _shade(image, depth, glow, view, _backdrop(study, large), size)
+
+
+def _colours(look: Appearance, count: int) -> np.ndarray:
+    """(P, 3) linear colours of so many points."""
+    colouring = look.colouring
+    if colouring.values is None:
+        return np.tile(to_linear(parse_hex(look.colour)), (count, 1))
+    table = to_linear(gradient_table(look.gradient)[:, :3] / 255.0)
+    span = (colouring.high - colouring.low) or 1e-9
+    share = np.clip((colouring.values - colouring.low) / span, 0, 1)
+    found: np.ndarray = table[np.round(share * (len(table) - 1)).astype(int)]
+    return found
 
 
 def _faceted(

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 
@@ -11,7 +12,7 @@ from zygomorph.core.animation.resolve import prepare
 from zygomorph.core.document.parts import Part, roots, steps_of
 from zygomorph.core.document.study import Study
 from zygomorph.core.evaluation.plan_steps import plan_step
-from zygomorph.core.evaluation.planned import PiecePlan, PlannedStep
+from zygomorph.core.evaluation.planned import PiecePlan, PlannedLook, PlannedStep
 from zygomorph.core.transforms.parents import Parent
 from zygomorph.core.transforms.world_transform import WorldTransform, world_transform
 from zygomorph.core.values.entries import definitions
@@ -88,6 +89,13 @@ def _last_needing_neighbours(steps: Sequence[PlannedStep]) -> int:
     return max([0, *(k for k, step in enumerate(steps) if step.on and not step.pointwise)])
 
 
+def _look(study: Study, piece: Mapping[str, Any], final: bool) -> PlannedLook:
+    definition = definitions("look")["surface"]
+    given = piece.get("look", {}).get("surface", {})
+    values = prepare(definition.values, given, study.loop, final, study.signals)
+    return PlannedLook("surface", definition, values)
+
+
 def plan_piece(study: Study, piece_id: str, final: bool = False) -> PiecePlan:
     """The plan of a piece, made once for a study. Raises ZygomorphError where it is not there."""
 
@@ -101,13 +109,7 @@ def plan_piece(study: Study, piece_id: str, final: bool = False) -> PiecePlan:
         return PiecePlan(
             steps=steps,
             world=world,
-            look=prepare(
-                definitions("look")["surface"].values,
-                piece.get("look", {}).get("surface", {}),
-                study.loop,
-                final,
-                study.signals,
-            ),
+            look=_look(study, piece, final),
             moves=any(step.moves for step in steps),
             last_needing_neighbours=_last_needing_neighbours(steps),
             jumps=any(step.jumps for step in steps) or world.jumps,

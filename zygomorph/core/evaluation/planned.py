@@ -11,10 +11,12 @@ from zygomorph.core.evaluation.dependencies import Dependencies
 from zygomorph.core.geometry.affine import inverse
 from zygomorph.core.masking.blending import ResolvedLayer
 from zygomorph.core.masking.memory import Memory
+from zygomorph.core.shared.appearance import ResolvedLook
 from zygomorph.core.transforms.parents import Parent
 from zygomorph.core.transforms.world_transform import WorldTransform
 from zygomorph.core.values.definitions import (
     FormDefinition,
+    LookDefinition,
     MaskDefinition,
     StepDefinition,
     SystemDefinition,
@@ -148,6 +150,24 @@ class PlannedStep:
 
 
 @dataclass(frozen=True)
+class PlannedLook:
+    """One look of a piece."""
+
+    id: str
+    definition: LookDefinition
+    values: Prepared
+
+    @property
+    def moves(self) -> bool:
+        """Whether it differs from frame to frame."""
+        return bool(self.values.moving)
+
+    def at(self, times: np.ndarray) -> ResolvedLook:
+        """The look at a moment; times : (1,) frames."""
+        return ResolvedLook(self.definition, self.values.at(times))
+
+
+@dataclass(frozen=True)
 class PiecePlan:
     """What is known of a piece.
 
@@ -160,7 +180,7 @@ class PiecePlan:
 
     steps: tuple[PlannedStep, ...]
     world: WorldTransform
-    look: Prepared
+    look: PlannedLook
     moves: bool
     last_needing_neighbours: int
     jumps: bool = False

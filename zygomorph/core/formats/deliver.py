@@ -8,7 +8,6 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import DELIVERED_BYTES, within_budget
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import Cancelled, ZygomorphError
@@ -20,13 +19,13 @@ from zygomorph.core.formats.gltf_numbers import Numbers
 from zygomorph.core.formats.morph_targets import Shapes, by_holding, fit_normals, smallest
 from zygomorph.core.formats.motion_samples import Sampler, Samples
 from zygomorph.core.formats.placed_copies import CopiesAs, PlacedCopies, placed_over_time
-from zygomorph.core.formats.usd import UsdLook, UsdWriter
+from zygomorph.core.formats.usd import UsdLook, UsdPiece, UsdWriter
 from zygomorph.core.formats.write import WRITERS
 from zygomorph.core.geometry.affine import transformed
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import UV, Mesh
 from zygomorph.core.geometry.normals import point_normals
-from zygomorph.core.shared.colouring import colour_values, copy_colours
+from zygomorph.core.shared.appearance import Appearance, ResolvedLook
 from zygomorph.core.transforms.tracks import JUMP, sampled_transform
 from zygomorph.core.values.gradients import gradient_table, parse_hex, to_linear
 
@@ -179,15 +178,11 @@ class _Glb:
     ) -> GlbPiece:
         first = samples.geometries[0].mesh
         plan = plan_piece(self.study, piece["id"], self.final)
-        look = plan.look.at(np.full(1, self.still or 0.0))
-        colouring = colour_values(first, look)
-        colours: np.ndarray | None = None
-        base = to_linear(parse_hex(look.discrete("colour")))
-        glow = np.clip(base * look.scalar("glow") / 100, 0, 1)
-        if colouring.values is not None:
-            colours = vertex_colours(
-                colouring.values, colouring.low, colouring.high, look.discrete("gradient")
-            )
+        appearance = plan.look.at(np.full(1, self.still or 0.0)).on(first)
+        colours = vertex_colours(appearance)
+        base = to_linear(parse_hex(appearance.colour))
+        glow = np.clip(base * appearance.glow, 0, 1)
+        if colours is not None:
             base, glow = np.ones(3), np.zeros(3)
         sampled = sampled_transform(plan.world, self.study.loop.last, plan.jumps, self.still)
         return GlbPiece(
@@ -205,7 +200,7 @@ class _Glb:
             colours=colours,
             uv=first.get("corner", UV),
             base_colour=(float(base[0]), float(base[1]), float(base[2]), 1.0),
-            roughness=look.scalar("roughness") / 100,
+            roughness=appearance.roughness,
             glow=(float(glow[0]), float(glow[1]), float(glow[2])),
             copies=copies,
             copies_as=self.copies_as,
@@ -256,23 +251,22 @@ def deliver_usd(
     with UsdWriter(study.loop.last, study.loop.rate) as writer:
         for index, each in enumerate(pieces):
             plan = plan_piece(study, each["id"], final)
-            look = plan.look.at(np.zeros(1))
-            made = writer.piece(
-                each["name"],
-                _usd_look(look, normals),
-                sampled_transform(plan.world, study.loop.last, plan.jumps),
-            )
             times = _moments(plan, study.loop.last)
+            made: UsdPiece | None = None
             for done, time in enumerate(times):
                 if cancelled():
                     raise Cancelled
                 request = Request(each["id"], time, final, shared=True, cancelled=cancelled)
-                found = evaluator.evaluate(study, request)
-                if done == 0:
-                    size.add(each["name"], len(times), found.geometry)
-                made.add(
-                    time, plan.moves, found.geometry, _usd_colours(found.geometry, look, colours)
-                )
+                geometry = evaluator.evaluate(study, request).geometry
+                look = plan.look.at(np.array([time]))
+                if made is None:
+                    size.add(each["name"], len(times), geometry)
+                    made = writer.piece(
+                        each["name"],
+                        _usd_look(look.on(geometry.mesh), normals),
+                        sampled_transform(plan.world, study.loop.last, plan.jumps),
+                    )
+                made.add(time, plan.moves, geometry, _usd_colours(geometry, look, colours))
                 share = (index + (done + 1) / len(times)) / len(pieces)
                 progress(0.95 * share, f"frame {time:g} of {each['name']}")
         progress(0.96, "writing")
@@ -287,36 +281,31 @@ def _moments(plan: PiecePlan, last: int) -> list[float]:
     return sorted([*whole, *(f - JUMP for f in whole[1:])]) if plan.jumps else whole
 
 
-def _usd_look(look: Resolved, normals: bool) -> UsdLook:
+def _usd_look(appearance: Appearance, normals: bool) -> UsdLook:
     return UsdLook(
-        colour=to_linear(parse_hex(look.discrete("colour"))),
-        roughness=look.scalar("roughness") / 100,
-        glow=look.scalar("glow") / 100,
-        normals=normals and look.discrete("shading") != "flat",
-        thickness=look.scalar("thickness"),
+        colour=to_linear(parse_hex(appearance.colour)),
+        roughness=appearance.roughness,
+        glow=appearance.glow,
+        normals=normals and not appearance.flat,
+        thickness=appearance.thickness,
     )
 
 
-def _usd_colours(geometry: Geometry, look: Resolved, wanted: bool) -> list[np.ndarray | None]:
+def _usd_colours(geometry: Geometry, look: ResolvedLook, wanted: bool) -> list[np.ndarray | None]:
     """Of each base the colours at its points, and of copies, last, one for each of them."""
     if not wanted:
         return [None] * (len(geometry.bases) + 1)
     table = geometry.copies
-    if table is None or copy_colours(geometry, look).by == "base":
+    if table is None or look.on_copies(geometry).by == "base":
         return [*(_linear_colours(mesh, look) for mesh in geometry.bases), None]
     # A file has one colour for each copy: that of the place where it is.
     return [None] * len(geometry.bases) + [_linear_colours(table.as_points(), look)]
 
 
-def _linear_colours(mesh: Mesh, look: Resolved) -> np.ndarray | None:
+def _linear_colours(mesh: Mesh, look: ResolvedLook) -> np.ndarray | None:
     """(P, 3) linear colours by value, or None where the look has one colour."""
-    colouring = colour_values(mesh, look)
-    if colouring.values is None:
-        return None
-    colours = vertex_colours(
-        colouring.values, colouring.low, colouring.high, look.discrete("gradient")
-    )
-    return colours[:, :3].astype(np.float32) / 255
+    colours = vertex_colours(look.on(mesh))
+    return None if colours is None else colours[:, :3].astype(np.float32) / 255
 
 
 def _detail(
@@ -341,10 +330,14 @@ def _detail(
     }
 
 
-def vertex_colours(values: np.ndarray, low: float, high: float, gradient: str) -> np.ndarray:
-    """(P, 4) uint8 linear colours, as glTF wants them, of values through a gradient."""
-    table = gradient_table(gradient)
-    share = (values - low) / (high - low if high != low else 1e-9)
+def vertex_colours(appearance: Appearance) -> np.ndarray | None:
+    """(P, 4) uint8 linear colours by value, as glTF wants them; None where there is one colour."""
+    colouring = appearance.colouring
+    if colouring.values is None:
+        return None
+    table = gradient_table(appearance.gradient)
+    low, high = colouring.low, colouring.high
+    share = (colouring.values - low) / (high - low if high != low else 1e-9)
     rows = table[np.clip(np.round(share * (len(table) - 1)), 0, len(table) - 1).astype(int)]
     linear = rows.copy()
     linear[:, :3] = np.round(to_linear(rows[:, :3] / 255.0) * 255)

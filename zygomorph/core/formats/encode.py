@@ -14,7 +14,7 @@ import numpy as np
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.normals import point_normals
 from zygomorph.core.kernels.quantise import encode_mask, encode_normals, encode_points
-from zygomorph.core.shared.colouring import Colouring
+from zygomorph.core.shared.appearance import Colouring
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ from typing import NamedTuple
 import numpy as np
 
 from zygomorph.core.kernels.copies import bounds_of_copies, encode_placements
-from zygomorph.core.shared.colouring import CopyColouring
+from zygomorph.core.shared.appearance import CopyColouring
 
 
 class EncodedCopies(NamedTuple):

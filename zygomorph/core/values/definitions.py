@@ -327,8 +327,22 @@ class SignalDefinition(Definition):
     fit: Callable[..., tuple[dict[str, Any], str, str] | str] = _nothing_near
 
 
+# What colours copies by a value: the height of each point where it is placed, a value of each copy,
+# or what the points of the copied mesh have.
+CopiesTake = Literal["height", "copy", "base"]
+
+
+def _of_the_base(discrete: Discrete) -> CopiesTake:
+    return "base"
+
+
 @dataclass(frozen=True, kw_only=True)
 class LookDefinition(Definition):
-    """``apply(mesh, values) ->`` what the stage draws."""
+    """``apply(mesh, values) -> Appearance``; see :mod:`zygomorph.core.shared.appearance`.
+
+    copies_take : from the discrete values to what colours copies; for "copy", ``apply`` is given a
+        mesh of loose points, one for each copy
+    """
 
     sort = "look"
+    copies_take: Callable[[Discrete], CopiesTake] = _of_the_base

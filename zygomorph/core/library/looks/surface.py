@@ -4,11 +4,45 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
+
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.geometry.mesh import Mesh
-from zygomorph.core.shared.colouring import colour_values
-from zygomorph.core.values.definitions import LookDefinition
+from zygomorph.core.shared.appearance import Appearance, Colouring
+from zygomorph.core.values.definitions import CopiesTake, Discrete, LookDefinition
 from zygomorph.core.values.gradients import LABELS
 from zygomorph.core.values.value import choice, colour, gradient, number
+
+
+def colouring(mesh: Mesh, values: Resolved) -> Colouring:
+    """Height (y) or distance from the rest shape, at each point; metres."""
+    by = values.discrete("colour_by")
+    low, high = values.scalar("low"), values.scalar("high")
+    if by == "height":
+        return Colouring(np.ascontiguousarray(mesh.points[:, 1]), low, high)
+    if by == "displacement":
+        apart = mesh.points - mesh.rest
+        return Colouring(np.sqrt(np.einsum("ij,ij->i", apart, apart)), low, high)
+    return Colouring(None, low, high)
+
+
+def apply(mesh: Mesh, values: Resolved) -> Appearance:
+    by_value = values.discrete("colour_by") != "fixed"
+    return Appearance(
+        colour=values.discrete("colour"),
+        colouring=colouring(mesh, values),
+        gradient=values.discrete("gradient") if by_value else "",
+        glow=values.scalar("glow") / 100,
+        roughness=values.scalar("roughness") / 100,
+        flat=values.discrete("shading") == "flat",
+        thickness=values.scalar("thickness"),
+    )
+
+
+def copies_take(discrete: Discrete) -> CopiesTake:
+    """Height is that of each point on the stage; displacement that of each copy's centre."""
+    taken: dict[str, CopiesTake] = {"height": "height", "displacement": "copy"}
+    return taken.get(discrete["colour_by"], "base")
 
 
 def suggest(mesh: Mesh) -> dict[str, Any]:
@@ -89,6 +123,7 @@ DEFINITION = LookDefinition(
         ),
     },
     sentence="Colour {colour_by}",
-    apply=colour_values,
+    apply=apply,
+    copies_take=copies_take,
     suggest=suggest,
 )
