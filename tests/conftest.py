@@ -12,6 +12,7 @@ import pytest
 from hypothesis import settings
 
 from zygomorph.core.animation.resolve import Resolved, resolve
+from zygomorph.core.document.schema import VERSION
 from zygomorph.core.document.study import Study, check_document
 from zygomorph.core.evaluation.evaluate import Evaluator
 from zygomorph.core.geometry.mesh import Mesh
@@ -28,11 +29,21 @@ def document(*steps: dict[str, Any], frames: int = 24, **piece: Any) -> dict[str
     recipe = [{"id": f"s{k}", **step} for k, step in enumerate(steps)]
     return {
         "format": "zygomorph-study",
-        "version": 3,
+        "version": VERSION,
         "name": "Test",
         "loop": {"frames": frames, "rate": 24},
         "pieces": [{"id": "p", "name": "Piece", "recipe": recipe, **piece}],
     }
+
+
+def surface(**values: Any) -> list[dict[str, Any]]:
+    """The looks of a piece that is drawn as a surface."""
+    return [{"id": "surface", "look": "surface", "values": values}]
+
+
+def camera(**values: Any) -> list[dict[str, Any]]:
+    """The cameras of a study that has one."""
+    return [{"id": "camera", "name": "Camera", "camera": "perspective", "values": values}]
 
 
 def study(*steps: dict[str, Any], frames: int = 24, **piece: Any) -> Study:

@@ -13,6 +13,7 @@ from sqlalchemy import text
 from sqlalchemy.exc import OperationalError
 
 from tests.conftest import document
+from zygomorph.core.document.schema import VERSION
 from zygomorph.store.database import StoreError, open_engine, writing
 from zygomorph.store.studies import OPERATIONS, Studies
 
@@ -130,5 +131,5 @@ def test_studies_stored_by_an_older_version_are_brought_up_to_date(tmp_path):
         session.execute(text("DROP TABLE presets"))
     engine.dispose()
     found = Studies(open_engine(path)).document(stored.id)
-    assert found["version"] == 3
+    assert found["version"] == VERSION
     assert found["pieces"][0]["recipe"][1]["values"] == {"noise": "gradient", "fold": "ridged"}

@@ -5,7 +5,7 @@ import pytest
 
 from tests.api.actions import AMOUNT, edit, frame_url, set_value
 from tests.api.conftest import read_frame
-from tests.conftest import document
+from tests.conftest import document, surface
 from zygomorph.core.document.study import Study
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.geometry.normals import point_normals
@@ -114,9 +114,9 @@ def test_the_mask_of_copies_is_one_byte_each_and_that_of_their_base_one_a_point(
 def test_copies_are_coloured_by_height_in_the_viewer_and_by_displacement_here(client):
     header, blocks = frames_of(client, BOX, row(3))
     assert header["copies"]["colour_by"] == "height"
-    look = {"surface": {"colour_by": "displacement", "low": 0.0, "high": 1.0}}
+    look = surface(colour_by="displacement", low=0.0, high=1.0)
     lift = {"step": "inflate", "values": {"amount": 0.5}}
-    state = client.post("/api/studies", json={"document": document(BOX, row(3), lift, look=look)})
+    state = client.post("/api/studies", json={"document": document(BOX, row(3), lift, looks=look)})
     header, blocks = read_frame(client.get(frame_url(state.json, 0)).data)
     assert header["copies"]["colour_by"] == "copy"
     assert blocks["copy_values"] / 65535 == pytest.approx([0.5] * 3, abs=1e-4)

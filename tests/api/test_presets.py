@@ -7,6 +7,7 @@ import json
 import pytest
 
 from tests.core.test_groups import grouped
+from zygomorph.core.document.schema import VERSION
 
 
 @pytest.fixture
@@ -82,7 +83,9 @@ def test_a_removed_preset_can_be_brought_back(client, preset):
 
 
 def test_a_damaged_preset_is_refused_and_nothing_is_stored(client, preset):
-    wrong = {"document": {"format": "zygomorph-preset", "version": 3, "name": "x", "steps": [{}]}}
+    wrong = {
+        "document": {"format": "zygomorph-preset", "version": VERSION, "name": "x", "steps": [{}]}
+    }
     answer = client.post("/api/presets", json=wrong)
     assert answer.status_code == 422
     assert answer.json["error"]["problems"][0]["path"].startswith("/steps/0")

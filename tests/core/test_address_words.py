@@ -10,12 +10,16 @@ ONE = {
         {
             "id": "p",
             "name": "Pond",
+            "looks": [{"id": "k", "look": "surface"}],
             "recipe": [
                 {"id": "f", "step": "box"},
                 {"id": "s", "step": "bend", "where": {"layers": [{"id": "l", "layer": "ball"}]}},
             ],
         }
     ],
+    "lights": [{"id": "key", "name": "Window", "light": "sun"}],
+    "cameras": [{"id": "c", "name": "Close", "camera": "perspective"}],
+    "backdrop": {"backdrop": "two_colours"},
 }
 
 
@@ -27,14 +31,22 @@ ONE = {
         ("/pieces/p/recipe/s/where/layers/l/values/radius", "2 Bend, Ball, radius"),
         ("/pieces/p/recipe/s/where/layers/l/strength", "2 Bend, Ball, strength"),
         ("/pieces/p/recipe/s/where/layers/gone/on", "2 Bend, a layer that is gone"),
-        ("/pieces/p/look/surface/gradient", "look: gradient"),
+        ("/pieces/p/looks/k/values/gradient", "look: gradient"),
+        ("/pieces/p/looks/k", "look"),
         ("/pieces/p/place/turn", "place: turn"),
         ("/pieces/p/place", "place"),
-        ("/pieces/p/look", "look"),
+        ("/pieces/p/looks", "look"),
         ("/markers/m/place/move", "Lamp, move"),
         ("/pieces/p/recipe/gone/values/angle", "a step that is gone"),
         ("/pieces/gone/visible", "a piece that is gone, shown"),
         ("/backdrop", "the backdrop"),
+        ("/backdrop/values/edge", "the backdrop, corners"),
+        ("/lights/key/values/strength", "Window, strength"),
+        ("/lights/key/visible", "Window, shown"),
+        ("/lights/key/values", "Window"),
+        ("/lights/gone/visible", "a light that is gone, shown"),
+        ("/cameras/c/values/target", "Close, target"),
+        ("/loop/frames", "the loop frames"),
         ("/markers/gone/place", "a marker that is gone, place"),
     ],
 )

@@ -6,6 +6,7 @@ import pytest
 from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import resolve
 from zygomorph.core.document.loop import Loop
+from zygomorph.core.document.schema import VERSION
 from zygomorph.core.document.study import check_document
 from zygomorph.core.values.entries import definitions
 from zygomorph.core.values.value import beginning
@@ -43,7 +44,7 @@ def test_what_a_piece_begins_with_is_a_valid_document(key):
     check_document(
         {
             "format": "zygomorph-study",
-            "version": 3,
+            "version": VERSION,
             "name": "N",
             "pieces": [{"id": "p", "name": "P", "recipe": recipe}],
         }

@@ -11,6 +11,7 @@ import pytest
 
 from tests.conftest import ROOT, document
 from zygomorph.cli import main, seed
+from zygomorph.core.document.beginnings import completed
 from zygomorph.core.formats.read import read_here
 
 BALL = {"step": "icosphere", "values": {"halvings": 2}}
@@ -72,7 +73,9 @@ def test_deliver_writes_files(tmp_path, file, capsys):
     )
     assert len(list((tmp_path / "s").iterdir())) == 3
     assert run(tmp_path, "deliver", file, "--as", "json", "--out", tmp_path / "again.json") == 0
-    assert json.loads((tmp_path / "again.json").read_text()) == json.loads(file.read_text())
+    assert json.loads((tmp_path / "again.json").read_text()) == completed(
+        json.loads(file.read_text())
+    )
 
 
 def test_a_stored_study_is_found_by_name(tmp_path, capsys):

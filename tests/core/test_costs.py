@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 from tests.conftest import document, study
 from zygomorph.core.budget import budget
 from zygomorph.core.document.loop import Loop
+from zygomorph.core.document.study import check_document
 from zygomorph.core.errors import StepError, ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.formats.deliver import deliver_glb, deliver_usd
@@ -62,8 +63,7 @@ def test_pieces_that_are_used_count_together():
     piece = made["pieces"][0]
     for name in "qr":
         made["pieces"].append(piece | {"id": name, "name": name, "recipe": [{"id": "f"} | sheet]})
-    whole = study(*piece["recipe"])
-    whole = type(whole)(made)
+    whole = check_document(made)
     # Each of the three has 10,201 points, 2.6 MB; together more than the limit.
     with budget(4_000_000), pytest.raises(StepError, match="uses have together 20,402 points"):
         Evaluator().evaluate(whole, Request("p"))

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.api.conftest import read_frame
-from tests.conftest import study
+from tests.conftest import study, surface
 from zygomorph.api.frames import FrameOptions, Packed, Room, pack_frame
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.evaluation.keys import piece_key
@@ -98,7 +98,7 @@ def frame_of(made, **options):
 
 def test_facets_get_points_that_are_not_quantised():
     smooth = study(BALL)
-    facets = study(BALL, look={"surface": {"shading": "flat"}})
+    facets = study(BALL, looks=surface(shading="flat"))
     assert "exact" not in frame_of(smooth)[1]
     header, blocks = frame_of(facets)
     assert header["look"]["flat"] is True
@@ -106,7 +106,7 @@ def test_facets_get_points_that_are_not_quantised():
 
 
 def test_a_fixed_colour_needs_no_gradient():
-    header, blocks = frame_of(study(BALL, look={"surface": {"colour_by": "fixed"}}))
+    header, blocks = frame_of(study(BALL, looks=surface(colour_by="fixed")))
     assert header["look"]["by_value"] is False
     assert "gradient" not in blocks
 
@@ -133,7 +133,7 @@ def test_a_pieces_key_leaves_out_only_what_no_frame_shows():
 
     assert key() == key(name="Another name")
     assert key() == key(visible=False)
-    assert key() != key(look={"surface": {"glow": 5.0}})
+    assert key() != key(looks=surface(glow=5.0))
     assert key() != key(place={"move": [1, 0, 0]})
     assert key() != piece_key(study(BALL), "p", True)
     assert key() != piece_key(study(BALL, frames=25), "p", False)

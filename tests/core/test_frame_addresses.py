@@ -11,7 +11,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.conftest import study
+from tests.conftest import camera, study
 from tests.demo_results import digest
 from zygomorph.core import program
 from zygomorph.core.document.edits import Set, apply_edit
@@ -86,19 +86,17 @@ def begun(way: str) -> Study:
     made = copy.deepcopy(dict(study(BALL, WAYS[way]).document))
     made["pieces"].append(copy.deepcopy(OTHER))
     made["markers"] = [copy.deepcopy(MARKER)]
-    made["camera"] = {"position": [1.6, 1.0, 2.4]}
     return check_document(made)
 
 
 def numbers(made: Study) -> list[tuple[str, Any, GivenValue | None]]:
     """Address and present value of everything that a hand may set in the study: each declared
-    value of each part, the camera and the loop."""
+    value of each part, and the loop."""
     found: list[tuple[str, Any, GivenValue | None]] = [
-        ("/camera/position", made.document["camera"]["position"], None),
         ("/loop/frames", made.document["loop"]["frames"], None),
     ]
     for part in parts(made.document):
-        if part.kind == "look":
+        if part.kind in ("look", "light", "backdrop"):
             continue
         for section in part.sections:
             for name, spec in section.specs.items():
@@ -111,9 +109,8 @@ def numbers(made: Study) -> list[tuple[str, Any, GivenValue | None]]:
 def changed(made: Study, draw: Any) -> Study:
     """The study with one value set to any other."""
     address, _, value = draw(st.sampled_from(numbers(made)), label="value")
-    if address == "/camera/position":
-        new: Any = draw(st.lists(st.floats(-3, 3), min_size=3, max_size=3))
-    elif value is None:
+    new: Any
+    if value is None:
         new = draw(st.integers(12, 48))
     else:
         chance = draw(st.randoms(use_true_random=False))
@@ -157,7 +154,7 @@ def test_what_is_kept_is_what_would_be_made_anew(way, data):
 @pytest.mark.parametrize("way", [way for way in WAYS if "camera" in way])
 def test_a_camera_that_moves_changes_mesh_and_address(way):
     made = begun(way)
-    moved = check_document({**made.document, "camera": {"position": [-2.0, 0.4, -1.5]}})
+    moved = check_document({**made.document, "cameras": camera(position=[-2.0, 0.4, -1.5])})
     evaluator = Evaluator()
     before, after = (evaluator.evaluate(s, Request("p", 5.0)).mesh.points for s in (made, moved))
     assert np.abs(after - before).max() > 0.01

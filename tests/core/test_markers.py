@@ -23,7 +23,7 @@ from zygomorph.core.inspect.attach import attach, let_go, remove_carrier
 from zygomorph.core.inspect.seam import seam
 from zygomorph.core.kernels.rotation import rotation
 from zygomorph.core.transforms.tracks import transform_tracks
-from zygomorph.core.transforms.world_transform import parents_of, world_transform
+from zygomorph.core.transforms.world_transform import parents_of_piece, world_transform
 
 TURN = st.tuples(*[st.floats(-170, 170)] * 3)
 MOVE = st.tuples(*[st.floats(-3, 3)] * 3)
@@ -185,7 +185,7 @@ def test_frames_are_told_apart_by_what_carries_their_piece():
         return piece_key(check_document(made), "p", False)
 
     assert key(move=[1, 0, 0]) != key(move=[2, 0, 0])
-    assert set(parents_of(check_document(marked(carried=BY_M)), "p")) == {("marker", "m")}
+    assert set(parents_of_piece(check_document(marked(carried=BY_M)), "p")) == {("marker", "m")}
 
 
 def test_a_marker_that_does_not_return_opens_the_seam_of_what_it_carries():

@@ -8,7 +8,8 @@ import pytest
 from tests.core.test_masks import cloud, layer
 from zygomorph.core.animation.context import Context
 from zygomorph.core.document.loop import Loop
-from zygomorph.core.document.study import Study
+from zygomorph.core.document.schema import VERSION
+from zygomorph.core.document.study import check_document
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.masking.blending import weights
 from zygomorph.core.values.sound.bundled import night_track
@@ -111,7 +112,7 @@ def test_the_sounds_of_a_study_reach_its_masks():
     }
     document = {
         "format": "zygomorph-study",
-        "version": 3,
+        "version": VERSION,
         "name": "Heard",
         "pieces": [
             {
@@ -125,7 +126,7 @@ def test_the_sounds_of_a_study_reach_its_masks():
         ],
     }
     asked = []
-    study = Study(document, lambda name: asked.append(name) or night_track())
+    study = check_document(document, lambda name: asked.append(name) or night_track())
     found = Evaluator().evaluate(study, Request("p", 12.0, mask_of="s")).weights
     assert np.ptp(found) > 0.05
     assert set(asked) == {"1" * 64}

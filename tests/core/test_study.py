@@ -7,8 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.conftest import ROOT, document
-from zygomorph.core.document.schema import study_model
+from tests.conftest import ROOT, document, surface
+from zygomorph.core.document.schema import VERSION, study_model
 from zygomorph.core.document.study import check_document, parse_study
 from zygomorph.core.errors import DocumentError
 from zygomorph.core.registry import describe_catalogue
@@ -45,7 +45,7 @@ def with_values(**values):
         (document(BALL) | {"version": 99}, "/version", "99"),
         (document(BALL) | {"format": "other"}, "/format", "zygomorph-study"),
         (document(BALL) | {"loop": {"frames": 0}}, "/loop/frames", "greater"),
-        (document(BALL, look={"surface": {"gradient": "puce"}}), "/pieces/0/look/surface/gradient", "not known"),
+        (document(BALL, looks=surface(gradient="puce")), "/pieces/0/looks/0/values/gradient", "not known"),
         (b'{"format": ', "", "line 1, column"),
         (b"\xff\xff{}", "", "UTF-8"),
         (b"[]", "", "JSON object"),
@@ -126,7 +126,7 @@ def test_a_document_of_version_1_is_brought_up_to_date():
     }
     new = check_document(old).document
     step = new["pieces"][0]["recipe"][1]
-    assert new["version"] == 3
+    assert new["version"] == VERSION
     assert step["values"] == {"noise": "gradient", "fold": "ridged", "amount": 0.2}
     assert step["where"]["layers"][0]["values"] == {"noise": "gradient", "fold": "ridged"}
     assert old["pieces"][0]["recipe"][1]["values"]["noise"] == "ridged"

@@ -7,6 +7,7 @@ by a spring without mass. In one frame the distance shrinks to a share of itself
 import numpy as np
 import pytest
 
+from zygomorph.core.document.beginnings import completed
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import Cancelled
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
@@ -72,7 +73,7 @@ def made(slack=0.5, after=(), **more):
         *after,
     ]
     piece = {"id": "p", "name": "Piece", "recipe": recipe}
-    return Study({"name": "S", "loop": {"frames": 48, "rate": 24}, "pieces": [piece]})
+    return Study(completed({"name": "S", "loop": {"frames": 48, "rate": 24}, "pieces": [piece]}))
 
 
 def middle(document, frame, evaluator=None, **more):

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from hypothesis.extra import numpy as arrays
 
 from tests.conftest import document
-from zygomorph.core.document.study import Study
+from zygomorph.core.document.study import check_document
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.formats.csv import as_csv
@@ -19,7 +19,7 @@ from zygomorph.core.inspect.table import Column, Filter, Table, select, statisti
 
 
 def evaluated(*steps):
-    return Evaluator().evaluate(Study(document(*steps)), Request("p", 0.0)).mesh
+    return Evaluator().evaluate(check_document(document(*steps)), Request("p", 0.0)).mesh
 
 
 NUMBERS = arrays.arrays(

@@ -7,7 +7,8 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, invariant, precondition, rule
 from pydantic import TypeAdapter
 
-from tests.conftest import document
+from tests.conftest import document, surface
+from zygomorph.core.document.beginnings import beginnings
 from zygomorph.core.document.edits import Operation, apply_edit, value_at
 from zygomorph.core.document.study import check_document
 from zygomorph.core.document.variants import (
@@ -25,20 +26,19 @@ READ = TypeAdapter(list[Operation])
 AMOUNT = "/pieces/p/recipe/s1/values/amount"
 OCTAVES = "/pieces/p/recipe/s1/values/octaves"
 ON = "/pieces/p/recipe/s1/on"
-LOOK = "/pieces/p/look"
+LOOKS = "/pieces/p/looks"
 
 
 def begun():
     made = document({"step": "icosphere"}, {"step": "displace", "values": {"amount": 0.1}})
-    options = [{"id": "a", "name": "Debounce"}, {"id": "b", "name": "Wild"}]
+    options = [{"id": "a", "name": "Calm"}, {"id": "b", "name": "Wild"}]
     made["variants"] = [{"id": "v", "name": "Weather", "chosen": "a", "options": options}]
     return made
 
 
 def edited(made, operations):
     after = apply_edit(made, READ.validate_python(operations))[0]
-    check_document(after)
-    return after
+    return dict(check_document(after).document)
 
 
 def put(made, address, value):
@@ -53,15 +53,15 @@ def marked(*addresses):
 
 
 def test_one_choice_switches_a_value_a_step_and_a_look():
-    made = marked(AMOUNT, ON, LOOK)
+    made = marked(AMOUNT, ON, LOOKS)
     made = edited(made, choose(made, "v", "b"))
     made = put(put(made, AMOUNT, 0.5), ON, False)
-    made = put(made, LOOK, {"surface": {"gradient": "ember"}})
-    debounce = edited(made, choose(made, "v", "a"))
-    assert value_at(debounce, AMOUNT) == 0.1
-    assert value_at(debounce, ON) is True
-    assert value_at(debounce, LOOK) == {}
-    wild = edited(debounce, choose(debounce, "v", "b"))
+    made = put(made, LOOKS, surface(gradient="ember"))
+    calm = edited(made, choose(made, "v", "a"))
+    assert value_at(calm, AMOUNT) == 0.1
+    assert value_at(calm, ON) is True
+    assert value_at(calm, LOOKS) == beginnings("look")
+    wild = edited(calm, choose(calm, "v", "b"))
     assert wild == made
 
 
@@ -122,8 +122,8 @@ def test_a_step_that_was_removed_is_no_obstacle_and_comes_back_whole():
     made = marked(AMOUNT, ON)
     made = put(edited(made, choose(made, "v", "b")), AMOUNT, 0.5)
     gone, back = apply_edit(made, READ.validate_python([{"do": "remove", "path": ON[:-3]}]))
-    debounce = edited(gone, choose(gone, "v", "a"))
-    wild = edited(debounce, choose(debounce, "v", "b"))
+    calm = edited(gone, choose(gone, "v", "a"))
+    wild = edited(calm, choose(calm, "v", "b"))
     again = edited(wild, back)
     assert value_at(again, AMOUNT) == 0.5
     assert addresses_of(again["variants"][0]) == [AMOUNT, ON]
@@ -145,11 +145,11 @@ def test_what_cannot_differ_is_refused(address, says):
 
 
 def test_two_variants_do_not_switch_the_same():
-    made = marked(LOOK)
+    made = marked(LOOKS)
     options = [{"id": "a", "name": "A"}, {"id": "b", "name": "B"}]
     made["variants"].append({"id": "w", "name": "Light", "chosen": "a", "options": options})
     with pytest.raises(ZygomorphError, match="Weather"):
-        differ(made, "w", f"{LOOK}/surface/gradient")
+        differ(made, "w", f"{LOOKS}/surface/values/gradient")
     with pytest.raises(ZygomorphError, match="no variant"):
         choose(made, "x", "a")
     with pytest.raises(ZygomorphError, match="no option"):

@@ -10,7 +10,7 @@ import trimesh
 from pxr import Usd, UsdGeom, UsdValidation
 from scipy.spatial.transform import Rotation
 
-from tests.conftest import study
+from tests.conftest import study, surface
 from tests.reference.test_files import validated
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
@@ -35,11 +35,11 @@ WAVE = {
     "values": {"amplitude": 0.3, "phase": SAW},
     "where": {"moves": "tilted"},
 }
-LOOK = {"surface": {"colour_by": "height", "low": -1, "high": 1}}
+LOOK = surface(colour_by="height", low=-1, high=1)
 
 
 def made(*steps):
-    return study(*steps, frames=12, look=LOOK)
+    return study(*steps, frames=12, looks=LOOK)
 
 
 def truth(document, frame=0.0) -> np.ndarray:

@@ -15,7 +15,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.conftest import document, volume
-from zygomorph.core.document.study import Study
+from zygomorph.core.document.study import check_document
 from zygomorph.core.errors import MeshFileError, StepError, ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.formats.read import read_here as read_mesh
@@ -202,7 +202,7 @@ def test_what_a_font_lacks_is_named():
 
 
 def evaluated(*steps):
-    return Evaluator().evaluate(Study(document(*steps)), Request("p", 0.0)).mesh
+    return Evaluator().evaluate(check_document(document(*steps)), Request("p", 0.0)).mesh
 
 
 def test_text_becomes_closed_solids_faces_or_curves():

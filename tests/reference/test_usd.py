@@ -8,9 +8,9 @@ import numpy as np
 import pytest
 from pxr import Usd, UsdGeom, UsdShade, UsdValidation
 
-from tests.conftest import document, volume
+from tests.conftest import document, surface, volume
 from zygomorph.core.budget import budget
-from zygomorph.core.document.study import Study
+from zygomorph.core.document.study import Study, check_document
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.formats.deliver import deliver_usd
@@ -35,7 +35,7 @@ def opened(data: bytes, tmp_path, name="made.usdc") -> Usd.Stage:
 
 
 def delivered(made: dict, tmp_path) -> tuple[Study, Evaluator, Usd.Stage]:
-    study, evaluator = Study(made), Evaluator()
+    study, evaluator = check_document(made), Evaluator()
     return study, evaluator, opened(deliver_usd(study, evaluator), tmp_path)
 
 
@@ -77,7 +77,7 @@ def test_openusd_has_nothing_to_object_to(form, tmp_path):
         {"step": form, "values": values},
         {"step": "displace", "values": {"evolve": {**TURNING, "low": 0, "high": 1}}},
         frames=3,
-        look={"surface": {"colour_by": "height", "gradient": "dusk"}},
+        looks=surface(colour_by="height", gradient="dusk"),
     )
     _, _, stage = delivered(made, tmp_path)
     registry = UsdValidation.ValidationRegistry()
@@ -134,7 +134,7 @@ def test_a_closed_curve_comes_back_to_its_first_point(tmp_path):
 
 def test_what_was_delivered_is_read_back(tmp_path):
     made = document({"step": "torus"}, place={"move": [0.0, 2.0, 0.0]})
-    study, evaluator = Study(made), Evaluator()
+    study, evaluator = check_document(made), Evaluator()
     mesh, report = read_mesh(deliver_usd(study, evaluator), "torus.usdc")
     found = evaluator.evaluate(study, Request("p", 0)).mesh
     assert report.faces == found.topology.face_count
@@ -153,13 +153,13 @@ def test_names_are_made_fit_and_kept_apart():
 
 def test_a_delivery_can_be_cancelled_and_its_size_is_limited():
     with pytest.raises(Cancelled):
-        deliver_usd(Study(TWISTED), Evaluator(), cancelled=lambda: True)
+        deliver_usd(check_document(TWISTED), Evaluator(), cancelled=lambda: True)
     with budget(30_000), pytest.raises(ZygomorphError, match="sequence of mesh files"):
-        deliver_usd(Study(TWISTED), Evaluator())
+        deliver_usd(check_document(TWISTED), Evaluator())
 
 
 def test_normals_are_written_where_they_are_wanted(tmp_path):
-    study, evaluator = Study(TWISTED), Evaluator()
+    study, evaluator = check_document(TWISTED), Evaluator()
     plain = deliver_usd(study, evaluator)
     rich = deliver_usd(study, evaluator, normals=True)
     assert not UsdGeom.Mesh(shape_of(opened(plain, tmp_path, "a.usdc"))).GetNormalsAttr().Get(3)
@@ -187,7 +187,7 @@ def test_what_stands_still_for_a_while_is_not_written_again(tmp_path):
         {"step": "twist", "values": {"angle": TURNING}},
         frames=12,
     )
-    data = deliver_usd(Study(full), Evaluator())
+    data = deliver_usd(check_document(full), Evaluator())
     assert len(data) < 13 * 61 * 61 * 12 + 200_000
 
 

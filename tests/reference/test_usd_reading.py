@@ -12,7 +12,7 @@ import scipy
 from pxr import Gf, Sdf, Usd, UsdGeom, UsdUtils
 
 from tests.conftest import document, volume
-from zygomorph.core.document.study import Study
+from zygomorph.core.document.study import check_document
 from zygomorph.core.errors import MeshFileError
 from zygomorph.core.evaluation.evaluate import Evaluator
 from zygomorph.core.formats import read_in_process as apart
@@ -308,7 +308,7 @@ def damaged(seed: int) -> bytes:
     """A delivered file with a few bytes that are others."""
     made = document({"step": "icosphere", "values": {"halvings": 1}})
     random = np.random.default_rng(seed)
-    data = bytearray(deliver_usd(Study(made), Evaluator()))
+    data = bytearray(deliver_usd(check_document(made), Evaluator()))
     at, count = random.integers(len(data)), random.integers(1, 12)
     data[at : at + count] = random.integers(0, 256, count, dtype=np.uint8).tobytes()
     return bytes(data)

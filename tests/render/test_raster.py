@@ -8,14 +8,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
-from tests.conftest import study
+from tests.conftest import camera, study, surface
 from zygomorph.core.evaluation.evaluate import Evaluator
 from zygomorph.render.raster import draw, look_at, project
 from zygomorph.render.thumbnail import FRAMES, SIZE, moving_thumbnail, render_frame
 
 BALL = {"step": "icosphere", "values": {"halvings": 3, "radius": 0.5}}
-GREEN = {"surface": {"colour_by": "fixed", "colour": "#00ff00"}}
-CAMERA = {"position": [0.0, 0.0, 3.0], "target": [0.0, 0.0, 0.0], "angle": 30}
+GREEN = {"colour_by": "fixed", "colour": "#00ff00"}
+CAMERA = camera(position=[0.0, 0.0, 3.0], angle=30)
 
 
 def canvas(columns=40, rows=30):
@@ -86,11 +86,11 @@ def picture(made, frame=0.0):
 
 def with_camera(*steps, **piece):
     made = study(*steps, **piece)
-    return type(made)({**made.document, "camera": CAMERA})
+    return type(made)({**made.document, "cameras": CAMERA})
 
 
 def test_a_ball_is_round_in_the_picture():
-    shown = picture(with_camera(BALL, look=GREEN))
+    shown = picture(with_camera(BALL, looks=surface(**GREEN)))
     ball = shown[..., 1] > shown[..., 0] + 30
     rows, columns = np.flatnonzero(ball.any(axis=1)), np.flatnonzero(ball.any(axis=0))
     assert np.ptp(rows) == pytest.approx(np.ptp(columns), abs=2)
@@ -100,24 +100,25 @@ def test_a_ball_is_round_in_the_picture():
 
 
 def test_a_hidden_piece_is_not_in_the_picture():
-    shown = picture(with_camera(BALL, look=GREEN, visible=False))
+    shown = picture(with_camera(BALL, looks=surface(**GREEN), visible=False))
     assert (shown[..., 1] <= shown[..., 0] + 30).all()
 
 
 def test_glow_makes_it_brighter():
-    plain = picture(with_camera(BALL, look=GREEN))
-    glowing = {"surface": {**GREEN["surface"], "glow": 80.0}}
+    plain = picture(with_camera(BALL, looks=surface(**GREEN)))
     # On the side that is turned away from both lights.
     dim = np.unravel_index(
         np.argmin(np.where(plain[..., 1] > plain[..., 0] + 30, plain[..., 1], 999)), plain.shape[:2]
     )
-    assert picture(with_camera(BALL, look=glowing))[dim][1] > plain[dim][1] + 20
+    assert (
+        picture(with_camera(BALL, looks=surface(**GREEN, glow=80.0)))[dim][1] > plain[dim][1] + 20
+    )
 
 
 def test_facets_have_one_tone_each():
     coarse = {"step": "icosphere", "values": {"halvings": 0, "radius": 0.5}}
-    smooth = picture(with_camera(coarse, look=GREEN))
-    flat = picture(with_camera(coarse, look={"surface": {**GREEN["surface"], "shading": "flat"}}))
+    smooth = picture(with_camera(coarse, looks=surface(**GREEN)))
+    flat = picture(with_camera(coarse, looks=surface(**GREEN, shading="flat")))
 
     def tones(shown):
         return len(np.unique(shown[shown[..., 1] > shown[..., 0] + 30], axis=0))

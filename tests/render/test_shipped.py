@@ -58,7 +58,5 @@ def test_a_gallery_that_is_new_draws_nothing(tmp_path, monkeypatch):
 def test_a_demo_study_that_was_changed_is_drawn(tmp_path):
     document = dict(parse_study(example_files()[0].read_bytes()).document)
     assert shipped(name_of_study(document)) is not None
-    assert (
-        shipped(name_of_study({**document, "backdrop": {"centre": "#000000", "edge": "#000000"}}))
-        is None
-    )
+    black = {"backdrop": "two_colours", "values": {"centre": "#000000", "edge": "#000000"}}
+    assert shipped(name_of_study({**document, "backdrop": black})) is None

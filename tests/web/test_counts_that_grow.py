@@ -3,11 +3,11 @@
 import pytest
 from playwright.sync_api import Page
 
-from tests.conftest import document
+from tests.conftest import document, surface
 from tests.web.actions import stored_study
 from tests.web.conftest import settled
 
-GREEN = {"surface": {"colour_by": "fixed", "colour": "#20c040", "glow": 100.0, "thickness": 0.04}}
+GREEN = surface(colour_by="fixed", colour="#20c040", glow=100.0, thickness=0.04)
 BALL = {"step": "icosphere", "values": {"halvings": 2, "radius": 0.12}}
 
 
@@ -32,7 +32,7 @@ def covered(page: Page) -> float:
     ids=["copies", "segments", "faces"],
 )
 def test_all_of_it_is_drawn(page: Page, steps):
-    stored_study(page, document(*steps, look=GREEN, frames=12))
+    stored_study(page, document(*steps, looks=GREEN, frames=12))
     page.keyboard.press("Home")
     few = covered(page)
     page.keyboard.press("End")

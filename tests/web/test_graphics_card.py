@@ -5,7 +5,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import Browser, expect
 
-from tests.conftest import document
+from tests.conftest import document, surface
 from tests.web.actions import stored_study
 from tests.web.conftest import open_context, settle, stage_pixels
 
@@ -20,7 +20,7 @@ for (const Kind of [WebGLRenderingContext, WebGL2RenderingContext]) {
 """
 BALL = {"step": "icosphere", "values": {"halvings": 3, "radius": 0.3}}
 ROW = {"step": "row", "values": {"count": 3, "move": [0.5, 0, 0], "centred": True}}
-GREEN = {"surface": {"colour_by": "fixed", "colour": "#20c040"}}
+GREEN = surface(colour_by="fixed", colour="#20c040")
 
 
 @pytest.fixture
@@ -38,7 +38,7 @@ def card(browser: Browser, address: str):
 
 @pytest.mark.parametrize("steps", [(BALL,), (BALL, ROW)])
 def test_a_surface_is_drawn_through_a_buffer_with_samples(card, steps):
-    stored_study(card, document(*steps, look=GREEN))
+    stored_study(card, document(*steps, looks=GREEN))
     settle(card)
     pixels = stage_pixels(card)
     green = (pixels[..., 1] > 60) & (pixels[..., 1] > pixels[..., 0] + 30)

@@ -6,7 +6,7 @@ import zipfile
 import numpy as np
 from playwright.sync_api import Page, expect
 
-from tests.conftest import document
+from tests.conftest import camera, document, surface
 from tests.web.actions import (
     add_step,
     drop_file,
@@ -203,17 +203,16 @@ def test_colours_and_shading_change_the_picture(page: Page):
     expect(page.get_by_role("combobox", name="Shading")).to_have_text("flat")
     # Facets are a little lighter or darker than the smooth ball, everywhere on it.
     assert (np.abs(settled(page) - smooth).max(axis=2) > 4).mean() > 0.05
-    assert study_state(page)["document"]["pieces"][0]["look"]["surface"]["shading"] == "flat"
+    assert study_state(page)["document"]["pieces"][0]["looks"][0]["values"]["shading"] == "flat"
 
 
 def test_smooth_shading_has_no_facets(page: Page):
     """A smooth ball's tones change gradually; a faceted one's stand still and then jump."""
     coarse = {"step": "icosphere", "values": {"halvings": 2}}
-    look = {"surface": {"colour_by": "fixed", "colour": "#999999", "roughness": 100.0}}
+    look = {"colour_by": "fixed", "colour": "#999999", "roughness": 100.0}
     jumps = {}
     for shading in ("smooth", "flat"):
-        surface = {**look["surface"], "shading": shading}
-        stored_study(page, document(coarse, look={"surface": surface}))
+        stored_study(page, document(coarse, looks=surface(**look, shading=shading)))
         picture = settled(page).sum(axis=2)
         rows, columns = picture.shape
         middle = picture[rows // 2, columns // 2 - 60 : columns // 2 + 60]
@@ -224,8 +223,7 @@ def test_smooth_shading_has_no_facets(page: Page):
 def open_mask(page: Page, layer: dict) -> tuple[float, float, float]:
     """A ball seen from the front with a mask open; middle of the stage and pixels a metre."""
     step = {"step": "displace", "where": {"layers": [layer]}}
-    camera = {"position": [0, 0, 3], "target": [0, 0, 0], "angle": 32}
-    stored_study(page, document(BALL, step) | {"camera": camera})
+    stored_study(page, document(BALL, step) | {"cameras": camera(position=[0, 0, 3])})
     page.locator("[data-step=s1] button").first.click()
     page.get_by_role("button", name="Where").click()
     settle(page)

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.conftest import document
+from tests.conftest import document, surface
 from tests.web.actions import recipe_of, stored_study
 from tests.web.conftest import (
     GO,
@@ -42,8 +42,8 @@ def parts(page: Page) -> dict[str, np.ndarray]:
 
 
 def four(page: Page, *steps: dict) -> None:
-    look = {"surface": {"colour_by": "fixed", "colour": "#ffffff", "glow": 100.0}}
-    stored_study(page, document(*steps, look=look))
+    look = surface(colour_by="fixed", colour="#ffffff", glow=100.0)
+    stored_study(page, document(*steps, looks=look))
     before = settled(page)
     page.get_by_role("button", name="Four views").click()
     wait_until_changed(page, before)
@@ -177,13 +177,13 @@ MARKED = "() => document.querySelector('canvas[data-engine]')?.dataset.marked"
 
 def test_another_study_is_shown_on_the_same_canvas(page: Page):
     # A canvas of its own for each study would compile every shader anew.
-    look = {"surface": {"colour_by": "fixed", "colour": "#ffffff", "glow": 100.0}}
-    stored_study(page, document(BOX, look=look))
+    look = surface(colour_by="fixed", colour="#ffffff", glow=100.0)
+    stored_study(page, document(BOX, looks=look))
     inside = (slice(40, -40), slice(20, -20))
     box = covered(settled(page)[inside])
     page.evaluate("document.querySelector('canvas[data-engine]').dataset.marked = 'yes'")
     small = {"step": "box", "values": {**BOX["values"], "size": [0.1, 0.1, 0.1]}}
-    stored_study(page, document(small, look=look))
+    stored_study(page, document(small, looks=look))
     assert page.evaluate(MARKED) == "yes"
     # Nothing of the study before is left in it.
     cube = covered(settled(page)[inside])

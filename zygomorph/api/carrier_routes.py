@@ -1,4 +1,5 @@
-"""The route of attaching things to what carries them."""
+"""Routes that give edits for what is measured on the stage: attaching things to what carries them,
+and keeping a view."""
 
 from __future__ import annotations
 
@@ -12,6 +13,11 @@ from zygomorph.api.routes import FAILURES, service
 from zygomorph.api.shapes import Frame, Strict, StudyPath
 from zygomorph.core.document.edits import Path
 from zygomorph.core.inspect.attach import attach, let_go, remove_carrier
+from zygomorph.core.inspect.keep_view import keep_view
+
+# Finite, and within what 32 bits place well.
+Coordinate = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
+Triple = tuple[Coordinate, Coordinate, Coordinate]
 
 carrier_routes = APIBlueprint("carriers", __name__, url_prefix="/api", abp_responses=FAILURES)
 
@@ -22,7 +28,7 @@ class Carrier(Strict):
 
 
 class AttachBody(Strict):
-    """path : of a piece, a marker, a step or a mask layer; carrier : None lets it go"""
+    """path : of a piece, marker, light, camera, step or mask layer; carrier : None lets it go"""
 
     path: Path
     carrier: Carrier | None = None
@@ -44,6 +50,23 @@ def attach_to(path: StudyPath, body: AttachBody) -> Response:
         operations = let_go(study, body.path, body.frame)
     else:
         operations = attach(study, body.path, body.carrier.by, body.carrier.id, body.frame)
+    return jsonify({"operations": operations})
+
+
+class ViewBody(Strict):
+    """position, target : metres on the stage"""
+
+    position: Triple
+    target: Triple
+    frame: Frame = 0.0
+
+
+@carrier_routes.post("/studies/<string:study_id>/view", responses={200: Edits})
+def keep_the_view(path: StudyPath, body: ViewBody) -> Response:
+    """The edits after which the study's camera has a view."""
+    own = service()
+    study = own.study(own.studies.document(path.study_id))
+    operations = keep_view(study, body.position, body.target, body.frame)
     return jsonify({"operations": operations})
 
 

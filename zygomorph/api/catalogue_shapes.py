@@ -1,4 +1,4 @@
-"""The catalogue of forms, steps, layers, signals and looks as pydantic models."""
+"""The catalogue of forms, steps, layers, signals, looks and scene as pydantic models."""
 
 from __future__ import annotations
 
@@ -19,6 +19,9 @@ class Catalogue(BaseModel):
     layers: list[CatalogueEntry]
     signals: list[CatalogueEntry]
     looks: list[CatalogueEntry]
+    lights: list[CatalogueEntry]
+    cameras: list[CatalogueEntry]
+    backdrops: list[CatalogueEntry]
     moved: list[OptionEntry]
     layer_values: dict[str, ValueEntry]
     place_values: dict[str, ValueEntry]

@@ -127,7 +127,13 @@ def _new_document(body: shapes.NewStudy) -> dict[str, Any]:
                 "id": "piece",
                 "name": title,
                 "recipe": [{"id": "form", "step": form, "values": {**begun, **values}}],
-                "look": {"surface": {"gradient": "dusk", "low": -0.6, "high": 0.6}},
+                "looks": [
+                    {
+                        "id": "surface",
+                        "look": "surface",
+                        "values": {"gradient": "dusk", "low": -0.6, "high": 0.6},
+                    }
+                ],
             }
         ],
     }

@@ -25,6 +25,7 @@ from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.evaluation.keys import piece_key
 from zygomorph.core.evaluation.plan import plan_piece, to_stage, used_pieces
+from zygomorph.core.evaluation.scene import Scene, plan_scene
 from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.inspect.address_words import address_words
 from zygomorph.core.inspect.seam import Seam, seam_of_study
@@ -33,7 +34,12 @@ from zygomorph.core.kernels.compile_ahead import CompileAhead
 from zygomorph.core.kernels.compiled import CORES
 from zygomorph.core.kernels.gate import GATE
 from zygomorph.core.memo.memo import Memo
-from zygomorph.core.transforms.world_transform import WorldTransform, parents_of, world_transform
+from zygomorph.core.shared.drawn_scene import Lamp, SunLamp
+from zygomorph.core.transforms.world_transform import (
+    WorldTransform,
+    parents_of_piece,
+    world_transform,
+)
 from zygomorph.jobs.delivery import clear_left
 from zygomorph.jobs.runner import Job, Jobs, Work
 from zygomorph.store.assets import Assets
@@ -290,11 +296,11 @@ def motion_of(study: Study) -> list[dict[str, Any]]:
     described = describe_motion(study)
     for piece, words in zip(study.pieces, described, strict=True):
         plan = plan_piece(study, piece["id"])
-        carriers = parents_of(study, piece["id"])
+        carriers = parents_of_piece(study, piece["id"])
         words |= {
             "key": piece_key(study, piece["id"], False),
             "final_key": piece_key(study, piece["id"], True),
-            "moves": plan.moves,
+            "moves": plan.moves or plan.look.moves,
             "uses": used_pieces(study, piece["id"]),
             "carriers": [f"/{by}s/{name}" for by, name in carriers],
             **_transforms(study, plan.world),
@@ -309,7 +315,7 @@ def motion_of(study: Study) -> list[dict[str, Any]]:
 def markers_of(study: Study) -> list[dict[str, Any]]:
     """Lanes and places of each marker."""
     described = []
-    for marker in (root for root in roots(study.document) if root.kind == "marker"):
+    for marker in roots(study.document, "marker"):
         world = world_transform(study, "marker", marker.id)
         assert world is not None  # it is one of the study's own
         described.append(
@@ -320,6 +326,39 @@ def markers_of(study: Study) -> list[dict[str, Any]]:
             }
         )
     return described
+
+
+def scene_of(study: Study) -> dict[str, Any]:
+    """Light, view and backdrop at each frame 0 to F, or once where nothing of them moves."""
+    scene = plan_scene(study)
+    times = _frames(study) if scene.moves else np.zeros(1)
+    return {"moments": [_told(scene.at(times[k : k + 1])) for k in range(len(times))]}
+
+
+def _told(scene: Scene) -> dict[str, Any]:
+    def lamp(light: str, each: Lamp) -> dict[str, Any]:
+        own: dict[str, Any]
+        if isinstance(each, SunLamp):
+            own = {"kind": "sun", "towards": each.towards.tolist(), "colour": each.colour}
+            own |= {"below": "", "shadow": each.shadow}
+        else:
+            own = {"kind": "sky", "towards": each.up.tolist(), "colour": each.above}
+            own |= {"below": each.below, "shadow": False}
+        return own | {"light": light, "strength": each.strength}
+
+    view, backdrop = scene.view, scene.backdrop
+    return {
+        "lamps": [lamp(light, each) for light, lamps in scene.lamps.items() for each in lamps],
+        "view": {
+            "position": view.position.tolist(),
+            "target": view.target.tolist(),
+            "angle": view.angle,
+        },
+        "backdrop": {
+            "middle": backdrop.middle,
+            "stops": [{"at": at, "colour": colour} for at, colour in backdrop.stops],
+        },
+    }
 
 
 def _frames(study: Study) -> np.ndarray:
@@ -355,6 +394,7 @@ def state_of(stored: Stored, study: Study) -> dict[str, Any]:
         "document": stored.document,
         "motion": motion_of(study),
         "markers": markers_of(study),
+        "scene": scene_of(study),
         "sounds": [asdict(each) for each in audible(stored.document)],
         "switched": {
             address: address_words(study.document, address)

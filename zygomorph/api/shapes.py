@@ -13,6 +13,8 @@ from zygomorph.core.formats.placed_copies import CopiesAs
 
 Window = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,80}$")]
 Frame = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
+Pair = Annotated[list[float], Field(min_length=2, max_length=2)]
+Triple = Annotated[list[float], Field(min_length=3, max_length=3)]
 Quality = Literal["draft", "final"]
 
 
@@ -161,11 +163,12 @@ class StepWords(BaseModel):
 
 class PieceMotion(BaseModel):
     """key, final_key : content keys of the piece's frames at draft and final quality
-    moves : whether the mesh differs from frame to frame
+    moves : whether its frames differ, by the mesh or by how it is drawn
     uses : ids of the pieces it depends on, directly or through others
     carriers : addresses of pieces and markers that carry it, or a step or mask layer of it
     places : one column-major 4 x 4 matrix for each frame 0 to F, or a single one
     bases : the same of what carries it; none where nothing does
+    looks : each of its looks in words
     held : by the address of a step or mask layer that something carries, the same from where its
         values are to the stage
     """
@@ -180,6 +183,7 @@ class PieceMotion(BaseModel):
     bases: list[list[float]]
     held: dict[str, list[list[float]]]
     steps: list[StepWords]
+    looks: list[str]
     place_lanes: list[Lane]
 
 
@@ -190,6 +194,63 @@ class MarkerMotion(BaseModel):
     lanes: list[Lane]
     places: list[list[float]]
     bases: list[list[float]]
+
+
+class LampTold(BaseModel):
+    """Light as renderers have it; see :mod:`zygomorph.core.shared.drawn_scene`.
+
+    light : id of the light that it is of
+    towards : unit direction to a sun, or up in a sky
+    colour, below : of a sun, or of a sky from above, and of a sky from below
+    strength : W/m²
+    """
+
+    light: str
+    kind: Literal["sun", "sky"]
+    towards: Triple
+    colour: str
+    below: str
+    strength: float
+    shadow: bool
+
+
+class ViewTold(BaseModel):
+    """position, target : metres on the stage; angle : from lower to upper edge, degrees"""
+
+    position: Triple
+    target: Triple
+    angle: float
+
+
+class Stop(BaseModel):
+    at: float
+    colour: str
+
+
+class BackdropTold(BaseModel):
+    """Colours in circles round a place.
+
+    middle : from left and top, in shares of the picture
+    stops : at shares of the way to the farthest corner; mixed in sRGB between
+    """
+
+    middle: Pair
+    stops: list[Stop]
+
+
+class SceneMoment(BaseModel):
+    lamps: list[LampTold]
+    view: ViewTold
+    backdrop: BackdropTold
+
+
+class SceneMotion(BaseModel):
+    """Light, the study's camera and what is behind the stage.
+
+    moments : one for each frame 0 to F, or fewer spread over them, or a single one
+    """
+
+    moments: Annotated[list[SceneMoment], Field(min_length=1)]
 
 
 class AudibleSound(BaseModel):
@@ -208,6 +269,7 @@ class StudyState(BaseModel):
     document: dict[str, Any]
     motion: list[PieceMotion]
     markers: list[MarkerMotion]
+    scene: SceneMotion
     sounds: list[AudibleSound]
     switched: dict[str, str]
     undo_label: str | None

@@ -31,6 +31,9 @@ PACKAGES: dict[Sort, str] = {
     "layer": "masks",
     "signal": "signals",
     "look": "looks",
+    "light": "scene.lights",
+    "camera": "scene.cameras",
+    "backdrop": "scene.backdrops",
 }
 
 
@@ -65,6 +68,9 @@ def describe_catalogue() -> dict[str, Any]:
         "layers": [d.describe() for d in definitions("layer").values()],
         "signals": [d.describe() for d in definitions("signal").values()],
         "looks": [d.describe() for d in definitions("look").values()],
+        "lights": [d.describe() for d in definitions("light").values()],
+        "cameras": [d.describe() for d in definitions("camera").values()],
+        "backdrops": [d.describe() for d in definitions("backdrop").values()],
         "moved": [{"key": key, "label": label} for key, label in MOVED.items()],
         "layer_values": _described(LAYER_VALUES),
         "place_values": _described(PLACE_VALUES),

@@ -49,6 +49,15 @@ def _default(definition: StepDefinition) -> dict[str, Any]:
     return values
 
 
+def _look(values: Mapping[str, Any]) -> dict[str, Any]:
+    return {"id": "look", "look": "surface", "values": values}
+
+
+def _cameras(position: list[float], target: list[float]) -> list[dict[str, Any]]:
+    values = {"position": position, "target": target, "angle": 34}
+    return [{"id": "camera", "name": "Camera", "camera": "perspective", "values": values}]
+
+
 def _document(steps: Sequence[Mapping[str, Any]], **look: Any) -> dict[str, Any]:
     return {
         "format": FORMAT,
@@ -60,11 +69,14 @@ def _document(steps: Sequence[Mapping[str, Any]], **look: Any) -> dict[str, Any]
                 "id": "p",
                 "name": "Specimen",
                 "recipe": [{"id": f"s{k}", **step} for k, step in enumerate(steps)],
-                "look": {"surface": {"gradient": "dusk", "low": -0.8, "high": 0.8, **look}},
+                "looks": [_look({"gradient": "dusk", "low": -0.8, "high": 0.8, **look})],
             }
         ],
-        "camera": {"position": [1.5, 1.3, 2.3], "target": [0.0, -0.02, 0.0], "angle": 34},
-        "backdrop": {"centre": "#3b3350", "edge": "#1d1929"},
+        "cameras": _cameras([1.5, 1.3, 2.3], [0.0, -0.02, 0.0]),
+        "backdrop": {
+            "backdrop": "two_colours",
+            "values": {"centre": "#3b3350", "edge": "#1d1929"},
+        },
     }
 
 
@@ -76,7 +88,7 @@ def _with_other(shown: Specimen, document: dict[str, Any]) -> dict[str, Any]:
             "name": "Other",
             "visible": shown.shows_other,
             "recipe": [{"id": "form", "step": form, "values": values}],
-            "look": {"surface": {"colour_by": "fixed", "colour": "#4a4668"}},
+            "looks": [_look({"colour_by": "fixed", "colour": "#4a4668"})],
         }
         document["pieces"].append(other)
     return document
@@ -114,7 +126,7 @@ def preset_specimen(preset: dict[str, Any], evaluator: Evaluator) -> Study:
     document = _document([{k: v for k, v in step.items() if k != "id"} for step in steps])
     document["loop"] = on.get("loop") or document["loop"]
     piece = document["pieces"][0]
-    piece["look"] = on.get("look") or piece["look"]
+    piece["looks"] = on.get("looks") or piece["looks"]
     study = check_document(document)
     if not plan_piece(study, "p").moves:
         # What stands still is turned round, so that it is seen from all sides.
@@ -123,8 +135,8 @@ def preset_specimen(preset: dict[str, Any], evaluator: Evaluator) -> Study:
     low, high = mesh.points.min(0).astype(float), mesh.points.max(0).astype(float)
     middle, size = (low + high) / 2, float(np.linalg.norm(high - low)) or 1.0
     position = middle + np.array(VIEW) * size
-    camera = {"position": position.tolist(), "target": middle.tolist(), "angle": 34}
-    return check_document(document | {"camera": camera})
+    cameras = _cameras(position.tolist(), middle.tolist())
+    return check_document(document | {"cameras": cameras})
 
 
 def edition_of(sort: str, key: str) -> str:

@@ -9,15 +9,16 @@ import numpy as np
 from PIL import Image
 
 from zygomorph.core.budget import budget
-from zygomorph.core.document.schema import Backdrop, Camera
 from zygomorph.core.document.study import Study
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.evaluation.plan import plan_piece
+from zygomorph.core.evaluation.scene import Scene, plan_scene
 from zygomorph.core.geometry.affine import transformed
 from zygomorph.core.geometry.normals import point_normals
 from zygomorph.core.kernels.gate import GATE
 from zygomorph.core.shared.appearance import Appearance
 from zygomorph.core.values.gradients import gradient_table, parse_hex, to_linear, to_srgb
+from zygomorph.render.lighting import backdrop, irradiance, neutral_tone
 from zygomorph.render.raster import draw, look_at, project
 from zygomorph.render.strokes import Drawn, dots, strokes
 
@@ -28,17 +29,6 @@ FRAMES = 20
 # Points of copies that are written out.
 MOST_POINTS = 1_000_000
 MOST_DOTS = 60_000
-KEY = np.array([0.45, 0.7, 0.55]) / np.linalg.norm([0.45, 0.7, 0.55])
-RIM = np.array([-0.7, 0.25, -0.45]) / np.linalg.norm([-0.7, 0.25, -0.45])
-
-
-def _backdrop(study: Study, size: tuple[int, int]) -> np.ndarray:
-    """(rows, columns, 3) linear: a round gradient."""
-    colours = Backdrop(**study.document.get("backdrop", {}))
-    x, y = np.meshgrid(np.linspace(-1, 1, size[0]), np.linspace(-1, 1, size[1]))
-    share = np.clip(np.hypot(x, y * 0.9) / 1.2, 0, 1)[..., None]
-    centre, edge = to_linear(parse_hex(colours.centre)), to_linear(parse_hex(colours.edge))
-    return centre + (edge - centre) * share
 
 
 def render_frame(
@@ -46,9 +36,9 @@ def render_frame(
 ) -> Image.Image:
     """One picture from the study's camera. Raises what evaluating raises."""
     large = (size[0] * 2, size[1] * 2)
-    camera = Camera(**study.document.get("camera", {}))
-    position, target = np.array(camera.position), np.array(camera.target)
-    view = look_at(position, target)
+    scene = plan_scene(study).at(np.array([frame]))
+    camera = scene.view
+    view = look_at(camera.position, camera.target)
     focal = large[1] / 2 / np.tan(np.radians(camera.angle) / 2)
     image = np.zeros((large[1], large[0], 6), np.float32)
     depth = np.full((large[1], large[0]), np.inf, np.float32)
@@ -65,7 +55,7 @@ def render_frame(
         turned /= np.maximum(np.linalg.norm(turned, axis=1, keepdims=True), 1e-9)
         colours = _colours(look, len(points))
         before = depth.copy()
-        screen = project(points, position, view, camera.angle, large)
+        screen = project(points, camera.position, view, camera.angle, large)
         triangles = mesh.topology.triangles(mesh.points)
         if look.flat and len(triangles):
             screen, turned, colours, triangles = _faceted(points, screen, colours, triangles)
@@ -82,7 +72,7 @@ def render_frame(
             for part in parts:
                 draw(image, depth, *part)
         glow[depth < before] = look.glow
-    return _shade(image, depth, glow, view, _backdrop(study, large), size)
+    return _shade(image, depth, glow, scene, size)
 
 
 def _colours(look: Appearance, count: int) -> np.ndarray:
@@ -110,21 +100,17 @@ def _faceted(
 
 
 def _shade(
-    image: np.ndarray,
-    depth: np.ndarray,
-    glow: np.ndarray,
-    view: np.ndarray,
-    backdrop: np.ndarray,
-    size: tuple[int, int],
+    image: np.ndarray, depth: np.ndarray, glow: np.ndarray, scene: Scene, size: tuple[int, int]
 ) -> Image.Image:
+    """A picture from colours and normals at twice its size, (2 rows, 2 columns, 6)."""
     seen = np.isfinite(depth)[..., None]
     normal = image[..., 3:]
     normal = normal / np.maximum(np.linalg.norm(normal, axis=2, keepdims=True), 1e-6)
-    key = np.clip(normal @ (KEY @ view), 0, 1) * 1.9
-    rim = np.clip(normal @ (RIM @ view), 0, 1) * 0.7
-    sky = 0.28 + 0.16 * normal[..., 1]
-    lit = image[..., :3] * ((key + rim + sky)[..., None] + glow[..., None] * 1.2)
-    shown = np.where(seen, lit / (1 + 0.18 * lit), backdrop)
+    lamps = [lamp for lamps in scene.lamps.values() for lamp in lamps]
+    # A matt surface sends back its colour's share of what arrives, to all sides alike.
+    lit = image[..., :3] * (irradiance(normal, lamps) / np.pi + glow[..., None])
+    behind = to_linear(backdrop(scene.backdrop, (size[0] * 2, size[1] * 2)))
+    shown = np.where(seen, neutral_tone(lit), behind)
     rows, columns = size[1], size[0]
     small = shown.reshape(rows, 2, columns, 2, 3).mean(axis=(1, 3))
     return Image.fromarray((to_srgb(small) * 255).round().astype(np.uint8))

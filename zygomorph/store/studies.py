@@ -306,7 +306,7 @@ class Studies:
         changed, inverse = apply_edit(row.document, operations)
         study = check_document(changed)
         check_openable(study)
-        row.document = changed
+        row.document = dict(study.document)
         row.name = study.name
         row.revision += 1
         row.changed = now()

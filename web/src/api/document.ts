@@ -67,7 +67,14 @@ export interface Piece {
   groups?: Group[];
   place?: Record<string, DocValue>;
   carried?: Carried | null;
-  look?: { surface?: Record<string, DocValue> | null };
+  looks?: Look[];
+}
+
+/** How a piece is drawn. */
+export interface Look {
+  id: string;
+  look: string;
+  values?: Record<string, DocValue>;
 }
 
 /** A bare place on the stage that signals move and that carries other things. */
@@ -102,8 +109,6 @@ export interface StudyDocument {
   pieces: Piece[];
   markers?: Marker[];
   variants?: Variant[];
-  camera?: { position?: number[]; target?: number[]; angle?: number };
-  backdrop?: { centre?: string; edge?: string };
   deliver?: { tolerance?: number };
   /** Ids of findings that are meant so. */
   intended?: string[];

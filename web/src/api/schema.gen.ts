@@ -865,6 +865,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/view": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The edits after which the study's camera has a view. */
+        post: operations["carriers_keep_the_view_studies__string_study_id__view_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/topologies/{digest}": {
         parameters: {
             query?: never;
@@ -943,7 +960,7 @@ export interface components {
         };
         /**
          * AttachBody
-         * @description path : of a piece, a marker, a step or a mask layer; carrier : None lets it go
+         * @description path : of a piece, marker, light, camera, step or mask layer; carrier : None lets it go
          */
         AttachBody: {
             /** @default null */
@@ -966,6 +983,19 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * BackdropTold
+         * @description Colours in circles round a place.
+         *
+         *     middle : from left and top, in shares of the picture
+         *     stops : at shares of the way to the farthest corner; mixed in sRGB between
+         */
+        BackdropTold: {
+            /** Middle */
+            middle: number[];
+            /** Stops */
+            stops: components["schemas"]["Stop"][];
+        };
         /** Carrier */
         Carrier: {
             /**
@@ -978,6 +1008,10 @@ export interface components {
         };
         /** Catalogue */
         Catalogue: {
+            /** Backdrops */
+            backdrops: components["schemas"]["CatalogueEntry"][];
+            /** Cameras */
+            cameras: components["schemas"]["CatalogueEntry"][];
             /** Constants */
             constants: string[];
             /** Form Groups */
@@ -1000,6 +1034,8 @@ export interface components {
             };
             /** Layers */
             layers: components["schemas"]["CatalogueEntry"][];
+            /** Lights */
+            lights: components["schemas"]["CatalogueEntry"][];
             /** Looks */
             looks: components["schemas"]["CatalogueEntry"][];
             /** Marker Values */
@@ -1591,6 +1627,34 @@ export interface components {
             what: string;
         };
         /**
+         * LampTold
+         * @description Light as renderers have it; see :mod:`zygomorph.core.shared.drawn_scene`.
+         *
+         *     light : id of the light that it is of
+         *     towards : unit direction to a sun, or up in a sky
+         *     colour, below : of a sun, or of a sky from above, and of a sky from below
+         *     strength : W/m²
+         */
+        LampTold: {
+            /** Below */
+            below: string;
+            /** Colour */
+            colour: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "sun" | "sky";
+            /** Light */
+            light: string;
+            /** Shadow */
+            shadow: boolean;
+            /** Strength */
+            strength: number;
+            /** Towards */
+            towards: number[];
+        };
+        /**
          * Lane
          * @description A moving value over the loop; ``path`` is inside its step or piece.
          *
@@ -1807,11 +1871,12 @@ export interface components {
         /**
          * PieceMotion
          * @description key, final_key : content keys of the piece's frames at draft and final quality
-         *     moves : whether the mesh differs from frame to frame
+         *     moves : whether its frames differ, by the mesh or by how it is drawn
          *     uses : ids of the pieces it depends on, directly or through others
          *     carriers : addresses of pieces and markers that carry it, or a step or mask layer of it
          *     places : one column-major 4 x 4 matrix for each frame 0 to F, or a single one
          *     bases : the same of what carries it; none where nothing does
+         *     looks : each of its looks in words
          *     held : by the address of a step or mask layer that something carries, the same from where its
          *         values are to the stage
          */
@@ -1830,6 +1895,8 @@ export interface components {
             id: string;
             /** Key */
             key: string;
+            /** Looks */
+            looks: string[];
             /** Moves */
             moves: boolean;
             /** Place Lanes */
@@ -2057,6 +2124,23 @@ export interface components {
             /** Variant */
             variant: string;
         };
+        /** SceneMoment */
+        SceneMoment: {
+            backdrop: components["schemas"]["BackdropTold"];
+            /** Lamps */
+            lamps: components["schemas"]["LampTold"][];
+            view: components["schemas"]["ViewTold"];
+        };
+        /**
+         * SceneMotion
+         * @description Light, the study's camera and what is behind the stage.
+         *
+         *     moments : one for each frame 0 to F, or fewer spread over them, or a single one
+         */
+        SceneMotion: {
+            /** Moments */
+            moments: components["schemas"]["SceneMoment"][];
+        };
         /** SeamList */
         SeamList: {
             /** Seams */
@@ -2174,6 +2258,13 @@ export interface components {
             /** Where */
             where: string;
         };
+        /** Stop */
+        Stop: {
+            /** At */
+            at: number;
+            /** Colour */
+            colour: string;
+        };
         /** StudyList */
         StudyList: {
             /** Studies */
@@ -2200,6 +2291,7 @@ export interface components {
             redo_label: string | null;
             /** Revision */
             revision: number;
+            scene: components["schemas"]["SceneMotion"];
             /** Sounds */
             sounds: components["schemas"]["AudibleSound"][];
             /** Switched */
@@ -2382,6 +2474,41 @@ export interface components {
         VariantBody: {
             /** Wish */
             wish: components["schemas"]["ChooseOption"] | components["schemas"]["AddOption"] | components["schemas"]["RemoveOption"] | components["schemas"]["Differ"] | components["schemas"]["Same"];
+        };
+        /**
+         * ViewBody
+         * @description position, target : metres on the stage
+         */
+        ViewBody: {
+            /**
+             * Frame
+             * @default 0
+             */
+            frame?: number;
+            /** Position */
+            position: [
+                number,
+                number,
+                number
+            ];
+            /** Target */
+            target: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * ViewTold
+         * @description position, target : metres on the stage; angle : from lower to upper edge, degrees
+         */
+        ViewTold: {
+            /** Angle */
+            angle: number;
+            /** Position */
+            position: number[];
+            /** Target */
+            target: number[];
         };
         /**
          * Waveform
@@ -6120,6 +6247,77 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["VariantBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Edits"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    carriers_keep_the_view_studies__string_study_id__view_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ViewBody"];
             };
         };
         responses: {

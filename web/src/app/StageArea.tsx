@@ -1,5 +1,5 @@
 import { Box } from "@mui/material";
-import { useMemo, useRef } from "react";
+import { useRef } from "react";
 import type { StudyState } from "../api/client";
 import { documentOf } from "../api/document";
 import { useInterface } from "../common/store/store";
@@ -8,6 +8,7 @@ import { FindingsSheet } from "../findings/FindingsSheet";
 import { HeatScale } from "../stage/HeatScale";
 import { KeptLayer } from "../stage/KeptLayer";
 import { PaneLabels } from "../stage/PaneLabels";
+import { useBackdrop } from "../stage/useBackdrop";
 import { useStageCanvas } from "../stage/StageCanvas";
 import { StageOverlay } from "../stage/StageOverlay";
 import { useShown } from "../stage/useStageFrames";
@@ -23,15 +24,10 @@ export function Stage({ state }: { state: StudyState }) {
   const column = useColumnHeat(state, piece, table);
   const place = useRef<HTMLElement>(null);
   useStageCanvas(place, state);
-  const backdrop = document.backdrop;
   const loading = useShown(
     ({ shown }) => !document.pieces.some((p) => p.visible !== false && shown[p.id]),
   );
-  const background = useMemo(
-    () =>
-      `radial-gradient(circle at 52% 44%, ${backdrop?.centre ?? "#3b3350"} 0, ${backdrop?.edge ?? "#141120"} 78%)`,
-    [backdrop],
-  );
+  const background = useBackdrop(state);
   return (
     <Box
       component="section"
@@ -45,7 +41,7 @@ export function Stage({ state }: { state: StudyState }) {
       >
         <KeptLayer />
         <PaneLabels />
-        <StageOverlay empty={document.pieces.length === 0} loading={loading} />
+        <StageOverlay state={state} empty={document.pieces.length === 0} loading={loading} />
         {column && <HeatScale heat={column} />}
         <FindingsSheet state={state} />
         <VariantsSheet state={state} />

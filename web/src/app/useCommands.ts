@@ -14,6 +14,7 @@ import { useAddStep } from "../recipe/AddStep";
 import { usePieceActions } from "../recipe/PieceMenu";
 import { useAddLayer } from "../recipe/useAddLayer";
 import { useAddMarker } from "../recipe/useAddMarker";
+import { useKeepView } from "../stage/useKeepView";
 import { useStudyActions } from "../study/StudyMenu";
 
 const DRAWN: Record<DrawMode, string> = {
@@ -97,7 +98,8 @@ function useDoings(state: StudyState): Found[] {
   return own.map((each) => ({ group: "Do", ...each }));
 }
 
-function useViews(): Found[] {
+function useViews(state: StudyState): Found[] {
+  const keepView = useKeepView(state);
   const { four, quality, draw, set, look, fit } = useParts(
     "four",
     "quality",
@@ -119,6 +121,11 @@ function useViews(): Found[] {
       run: () => set({ four: !four }),
     },
     { name: "Study’s own view", also: ["perspective", "camera"], run: () => look("perspective") },
+    {
+      name: "Keep this view",
+      also: ["camera", "remember", "study’s own view"],
+      run: () => void keepView(),
+    },
     ...(["front", "side", "top"] as const).map((v) => ({
       name: `View from the ${v}`,
       run: () => look(v),
@@ -265,7 +272,7 @@ export function useCommands(state: StudyState, piece: Piece | undefined): Found[
   const masked = piece?.recipe.slice(1).find((s) => s.id === step);
   const addLayer = useAddLayer(state, piece, masked);
   const doings = useDoings(state);
-  const views = useViews();
+  const views = useViews(state);
   const pieces = usePieces(state, piece);
   const after = piece?.recipe.some((s) => s.id === step) ? step : piece?.recipe.at(-1)?.id;
   return [

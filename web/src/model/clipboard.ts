@@ -3,7 +3,8 @@ import { type Piece, type Step, freshId } from "../api/document";
 /** What was copied last, in whichever study or window of this browser. */
 export type Copied = { kind: "step"; item: Step } | { kind: "piece"; item: Piece };
 
-const PLACE = "zygomorph-copied";
+// With the version of documents: what was copied in an earlier one is not what a recipe takes now.
+const PLACE = "zygomorph-copied-4";
 
 export function copy(copied: Copied): void {
   localStorage.setItem(PLACE, JSON.stringify(copied));

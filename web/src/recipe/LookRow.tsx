@@ -3,6 +3,7 @@ import { client, unwrap, type StudyState } from "../api/client";
 import { loopOf, type Piece, documentOf } from "../api/document";
 import { useCatalogue } from "../api/queries";
 import { useChange } from "../common/useStep";
+import { lookColours, oneOf } from "../model/lookColours";
 import { LOOK_ROW } from "../model/rowIds";
 import { FoldRow } from "./FoldRow";
 import { ValueList } from "./ValueList";
@@ -10,18 +11,17 @@ import { ValueList } from "./ValueList";
 /** How the piece is drawn: the last row of its recipe. */
 export function LookRow({ state, piece }: { state: StudyState; piece: Piece }) {
   const catalogue = useCatalogue().data;
-  const base = `/pieces/${piece.id}/look/surface`;
+  const [look] = piece.looks ?? [];
+  const base = `/pieces/${piece.id}/looks/${look?.id}/values`;
   const change = useChange(state.id, base);
-  const entry = catalogue?.looks.find((d) => d.key === "surface");
+  const entry = catalogue?.looks.find((d) => d.key === look?.look);
   if (!catalogue || !entry) return null;
-  const given = piece.look?.surface ?? {};
-  const by = String(given.colour_by ?? entry.values.colour_by.default);
+  const given = look?.values ?? {};
   const { frames, rate } = loopOf(documentOf(state));
-  const gradient = catalogue.gradients.find((g) => g.key === (given.gradient ?? "petal"));
+  const colours = lookColours(look, catalogue);
   const strip =
-    by === "fixed"
-      ? String(given.colour ?? entry.values.colour.default)
-      : `linear-gradient(90deg, ${gradient?.colours.join(", ") ?? "#888, #888"})`;
+    colours.length > 1 ? `linear-gradient(90deg, ${colours.join(", ")})` : oneOf(colours);
+  const words = state.motion.find((m) => m.id === piece.id)?.looks[0] ?? "";
   // Moving looks are for later: what the surface shows stays still over the loop.
   const values = Object.fromEntries(
     Object.entries(entry.values).map(([name, value]) => [name, { ...value, moves: false }]),
@@ -30,7 +30,7 @@ export function LookRow({ state, piece }: { state: StudyState; piece: Piece }) {
     const found = unwrap(
       await client.POST("/api/studies/{study_id}/pieces/{piece_id}/suggest", {
         params: { path: { study_id: state.id, piece_id: piece.id } },
-        body: { sort: "look", key: "surface", after: null },
+        body: { sort: "look", key: entry.key, after: null },
       }),
     );
     change.edit(
@@ -46,7 +46,7 @@ export function LookRow({ state, piece }: { state: StudyState; piece: Piece }) {
     <FoldRow
       id={LOOK_ROW}
       title="Look"
-      summary={by === "fixed" ? "one colour" : `colour by ${by}`}
+      summary={words}
       picture={<Box sx={{ width: 58, height: 10, borderRadius: 1, background: strip }} />}
     >
       <ValueList
@@ -61,7 +61,7 @@ export function LookRow({ state, piece }: { state: StudyState; piece: Piece }) {
         live={change.live}
         store={change.store}
       />
-      {by === "height" && (
+      {(given.colour_by ?? entry.values.colour_by?.default) === "height" && (
         <Button variant="outlined" onClick={() => void fit()} sx={{ mt: 0.5 }}>
           Fit colours to the shape
         </Button>

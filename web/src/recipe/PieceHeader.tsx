@@ -15,16 +15,10 @@ import { PlainName } from "../common/PlainName";
 import { useInterface } from "../common/store/store";
 import { useChange } from "../common/useStep";
 import { copied, copy, fresh } from "../model/clipboard";
+import { lookColours, oneOf } from "../model/lookColours";
 import { markerItems } from "./MarkerItems";
 import { PieceMenu } from "./PieceMenu";
 import { useAttach } from "./useAttach";
-
-function dotColour(piece: Piece, gradients: { key: string; colours: string[] }[]): string {
-  const look = piece.look?.surface ?? {};
-  if (look.colour_by === "fixed") return String(look.colour ?? "#c98f6b");
-  const found = gradients.find((g) => g.key === (look.gradient ?? "petal"));
-  return found?.colours[Math.floor(found.colours.length * 0.6)] ?? "#888";
-}
 
 /** The piece's name, with a list of all pieces behind it. */
 export function PieceHeader(props: {
@@ -39,14 +33,13 @@ export function PieceHeader(props: {
   const change = useChange(state.id, "/pieces");
   const { remove } = useAttach(state.id);
   const pieces = documentOf(state).pieces;
-  const gradients = catalogue?.gradients ?? [];
   const dot = (p: Piece) => (
     <Box
       sx={{
         width: 10,
         height: 10,
         borderRadius: 5,
-        bgcolor: dotColour(p, gradients),
+        bgcolor: oneOf(lookColours(p.looks?.[0], catalogue)),
         flex: "none",
       }}
     />

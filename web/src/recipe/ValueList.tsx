@@ -4,7 +4,7 @@ import type { Lane, ValueEntry } from "../api/client";
 import type { DocValue } from "../api/document";
 import { useInterface } from "../common/store/store";
 import { ValueRow } from "../common/values/ValueRow";
-import { mentions } from "../model/mentions";
+import { applies } from "../model/applies";
 
 interface Props {
   entries: Record<string, ValueEntry>;
@@ -29,17 +29,7 @@ export function ValueList(props: Props) {
   // What was searched for may be among the others.
   const sought = useInterface((s) => s.sought);
   const all = open || (sought !== null && entries[sought]?.main === false);
-  const textOf = (name: string) => String(given[name] ?? entries[name]?.default ?? "");
-  const applies = ([own, entry]: [string, ValueEntry]): boolean => {
-    if (entry.mentioned_in.length)
-      return entry.mentioned_in.some(
-        (name) => applies([name, entries[name]]) && mentions(textOf(name), own),
-      );
-    if (!entry.shown_when) return true;
-    const [name, options] = entry.shown_when;
-    return options.includes(textOf(name));
-  };
-  const known = Object.entries(entries).filter(applies);
+  const known = Object.entries(entries).filter(([name]) => applies(entries, given, name));
   const rest = known.filter(([, e]) => !e.main);
   const shown = all ? known : known.filter(([, e]) => e.main);
   return (

@@ -19,7 +19,13 @@ export function useAddPiece(study: string) {
       id,
       name: freeName(name, state ? documentOf(state).pieces.map((p) => p.name) : []),
       recipe: [{ id: "form", step: form, values }],
-      look: { surface: { gradient: "dusk", low: -0.6, high: 0.6 } },
+      looks: [
+        {
+          id: "surface",
+          look: "surface",
+          values: { gradient: "dusk", low: -0.6, high: 0.6 },
+        },
+      ],
     };
     await change.stored(`Add ${name}`, [
       { do: "insert", path: "/pieces", after: ids.at(-1) ?? null, item: item as never },

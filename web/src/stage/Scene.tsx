@@ -11,6 +11,7 @@ import { useInterface } from "../common/store/store";
 import { useColumnHeat, type Heat } from "../common/useTable";
 import { PLACE_ROW } from "../model/rowIds";
 import { Detail } from "./Detail";
+import { looksThrough, presentEye } from "./eye";
 import { FlatViews, makeCameras, type Cameras } from "./FlatViews";
 import { Handles } from "./Handles";
 import { Lighting } from "./Lighting";
@@ -21,6 +22,7 @@ import { PlaceHandles } from "./PlaceHandles";
 import { SeamMarker } from "./SeamMarker";
 import { StageNumbers } from "./StageNumbers";
 import { boxOf, shownOf, useReach } from "./shownBox";
+import { sceneMoment } from "./useMoment";
 import { useShown, useStageFrames, type Shown } from "./useStageFrames";
 
 function Viewpoint({ state, pieces }: { state: StudyState; pieces: string[] }) {
@@ -29,7 +31,6 @@ function Viewpoint({ state, pieces }: { state: StudyState; pieces: string[] }) {
   const camera = useThree((s) => s.camera) as THREE.PerspectiveCamera;
   const controls = useThree((s) => s.controls) as unknown as Controls | null;
   const invalidate = useThree((s) => s.invalidate);
-  const start = documentOf(state).camera;
   useEffect(() => {
     const { name, fit } = useInterface.getState().view;
     const opened = controls !== null && settled.current !== controls;
@@ -41,11 +42,12 @@ function Viewpoint({ state, pieces }: { state: StudyState; pieces: string[] }) {
     const radius = known ? box.getSize(new THREE.Vector3()).length() / 2 : 1;
     const distance = (radius / Math.sin(((camera.fov / 2) * Math.PI) / 180)) * 1.05;
     if (!fit) {
+      const { view } = sceneMoment(state, useInterface.getState().frame);
       // As it was looked at before this window was loaded again.
       const eye = opened && name === "perspective" ? returning(state.id).eye : undefined;
-      camera.fov = start?.angle ?? 32;
-      camera.position.fromArray(eye?.position ?? start?.position ?? [1.6, 1.0, 2.4]);
-      controls.target.fromArray(eye?.target ?? start?.target ?? [0, 0, 0]);
+      camera.fov = view.angle;
+      camera.position.fromArray(eye?.position ?? view.position);
+      controls.target.fromArray(eye?.target ?? view.target);
     } else {
       const away = camera.position.clone().sub(controls.target).normalize();
       controls.target.copy(middle);
@@ -59,12 +61,13 @@ function Viewpoint({ state, pieces }: { state: StudyState; pieces: string[] }) {
   }, [asked, controls, camera, state.id]);
   useEffect(() => {
     if (!controls) return;
-    const note = () =>
-      noteReturning(state.id, {
-        eye: { position: camera.position.toArray(), target: controls.target.toArray() },
-      });
+    const away = looksThrough(camera, controls);
+    const note = () => noteReturning(state.id, { eye: presentEye() ?? undefined });
     controls.addEventListener("end", note);
-    return () => controls.removeEventListener("end", note);
+    return () => {
+      controls.removeEventListener("end", note);
+      away();
+    };
   }, [controls, camera, state.id]);
   return null;
 }
@@ -105,12 +108,13 @@ function ShownPiece({ id, heat, column }: { id: string; heat: boolean; column: H
 }
 
 /** Light and views around all that is shown. */
-function Around({ pieces, cameras }: { pieces: string[]; cameras: Cameras }) {
+function Around(props: { state: StudyState; pieces: string[]; cameras: Cameras }) {
+  const { state, pieces, cameras } = props;
   const shown = useShown((s) => s.shown);
   const box = boxOf(shownOf(shown, pieces));
   return (
     <>
-      <Lighting box={box} />
+      <Lighting state={state} box={box} />
       <FlatViews box={box} cameras={cameras} />
     </>
   );
@@ -168,7 +172,7 @@ export function Scene({ state }: { state: StudyState }) {
       <OrbitControls makeDefault enableDamping={false} />
       <Viewpoint state={state} pieces={ids} />
       <Detail />
-      <Around pieces={ids} cameras={cameras} />
+      <Around state={state} pieces={ids} cameras={cameras} />
       <Picture state={state} cameras={cameras} />
     </>
   );

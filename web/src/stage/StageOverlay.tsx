@@ -1,11 +1,13 @@
-import { Box, Button, Menu, MenuItem } from "@mui/material";
+import { Box, Button, Divider, Menu, MenuItem } from "@mui/material";
 import { useState, type ReactNode } from "react";
+import type { StudyState } from "../api/client";
 import { useCompiling } from "../api/queries";
 import { useParts, type DrawMode, type View } from "../common/store/store";
 import { costWords } from "../model/costWords";
 import { NEW_TABLE } from "../model/tableState";
 import { countWords } from "./countWords";
 import { LEGEND } from "./legend";
+import { useKeepView } from "./useKeepView";
 
 const DRAW: Record<DrawMode, string> = {
   surface: "Surface",
@@ -36,7 +38,10 @@ function Choice<T extends string>(props: {
   value: T;
   options: Record<T, string>;
   pick: (value: T) => void;
+  /** What else the menu does, below its options. */
+  action?: { label: string; title: string; run: () => void };
 }) {
+  const { action } = props;
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
     <>
@@ -61,6 +66,18 @@ function Choice<T extends string>(props: {
             {props.options[key]}
           </MenuItem>
         ))}
+        {action && <Divider />}
+        {action && (
+          <MenuItem
+            title={action.title}
+            onClick={() => {
+              action.run();
+              setAnchor(null);
+            }}
+          >
+            {action.label}
+          </MenuItem>
+        )}
       </Menu>
     </>
   );
@@ -101,7 +118,9 @@ function Counts() {
 }
 
 /** What stands over the 3D view: how it is drawn, from where, and its figures. */
-export function StageOverlay({ empty, loading }: { empty: boolean; loading: boolean }) {
+export function StageOverlay(props: { state: StudyState; empty: boolean; loading: boolean }) {
+  const { state, empty, loading } = props;
+  const keepView = useKeepView(state);
   const {
     quality,
     draw,
@@ -171,7 +190,21 @@ export function StageOverlay({ empty, loading }: { empty: boolean; loading: bool
         </Button>
       </Corner>
       <Corner at={{ right: 14, top: 12 }}>
-        <Choice label="View" value={view.name} options={VIEWS} pick={look} />
+        <Choice
+          label="View"
+          value={view.name}
+          options={VIEWS}
+          pick={look}
+          action={
+            view.name === "perspective" || four
+              ? {
+                  label: "Keep this view",
+                  title: "The study’s camera looks from here from now on",
+                  run: () => void keepView(),
+                }
+              : undefined
+          }
+        />
         <Button
           sx={chip}
           aria-pressed={four}

@@ -50,12 +50,18 @@ float highlight(vec3 l, vec3 v, vec3 n) {
 
 vec3 lit(vec3 colour, vec3 n, vec3 v) {
   vec3 diffuse = colour * RECIPROCAL_PI;
-  vec3 light = diffuse * getHemisphereLightIrradiance(hemisphereLights[0], n);
+  vec3 light = vec3(0.0);
+#if NUM_HEMI_LIGHTS > 0
+  for (int k = 0; k < NUM_HEMI_LIGHTS; k++)
+    light += diffuse * getHemisphereLightIrradiance(hemisphereLights[k], n);
+#endif
+#if NUM_DIR_LIGHTS > 0
   for (int k = 0; k < NUM_DIR_LIGHTS; k++) {
     vec3 l = directionalLights[k].direction;
     vec3 arrives = saturate(dot(n, l)) * directionalLights[k].color;
     light += arrives * (diffuse + highlight(l, v, n));
   }
+#endif
   return toScreen(NeutralToneMapping(light + colour * uGlow * (1.0 - uHeat)));
 }
 

@@ -1,3 +1,5 @@
+import { inLoop } from "../model/inLoop";
+
 /**
  * Where something stands at a frame, column by column.
  *
@@ -11,9 +13,9 @@ export function matrixAt(
 ): number[] | undefined {
   const last = matrices.length - 1;
   if (last < 1) return matrices[0];
-  const inLoop = frame === frames ? frames : ((frame % frames) + frames) % frames;
-  if (last === frames) return matrices[Math.round(inLoop)];
-  const at = (inLoop / frames) * last;
+  const within = inLoop(frame, frames);
+  if (last === frames) return matrices[Math.round(within)];
+  const at = (within / frames) * last;
   const before = Math.min(Math.floor(at), last - 1);
   const share = at - before;
   return matrices[before].map((v, k) => v + share * (matrices[before + 1][k] - v));

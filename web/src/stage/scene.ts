@@ -11,7 +11,8 @@ function piecesTold(state: StudyState, quality: "draft" | "final"): string {
   const visible = documentOf(state).pieces.filter((p) => p.visible !== false);
   let places = told.get(state.motion);
   if (places === undefined) {
-    places = JSON.stringify([state.motion.map((m) => m.places), documentOf(state).markers]);
+    const ofPieces = state.motion.map((m) => m.places);
+    places = JSON.stringify([ofPieces, documentOf(state).markers, state.scene]);
     told.set(state.motion, places);
   }
   const keys = state.motion.map((m) => `${m.id}:${quality === "final" ? m.final_key : m.key}`);

@@ -1,3 +1,4 @@
+import { useMoment } from "./useMoment";
 import { useThree } from "@react-three/fiber";
 import { useEffect, useRef } from "react";
 import { create } from "zustand";
@@ -32,13 +33,6 @@ function soloOperations(piece: string, recipe: Step[], solo: string | null): Ope
 
 /** What is shown of each piece. */
 export const useShown = create<{ shown: Record<string, Shown> }>()(() => ({ shown: {} }));
-
-/** The frame at which the pieces stand: the playhead's, or the one that is drawn aside. */
-function useMoment(): number {
-  const aside = useAside((s) => s.frame);
-  const playhead = useInterface((s) => (aside === null ? s.frame : 0));
-  return aside ?? playhead;
-}
 
 /**
  * Sees to what each visible piece looks like at the moment, and to the frames ahead while playing.

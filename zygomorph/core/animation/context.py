@@ -8,7 +8,6 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.document.camera import EYE
 from zygomorph.core.document.loop import Loop
 from zygomorph.core.document.signal_context import Sounds, made_sounds
 from zygomorph.core.errors import ZygomorphError
@@ -81,5 +80,5 @@ class Context:
     image: Images = no_images
     sound: Sounds = made_sounds
     undo_parent: np.ndarray | None = None
-    viewer: np.ndarray = field(default_factory=lambda: np.array(EYE))
+    viewer: np.ndarray = field(default_factory=lambda: np.zeros(3))
     memo: Memo[Any] = field(default_factory=lambda: Memo(STRUCTURE_BYTES))

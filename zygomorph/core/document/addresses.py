@@ -17,8 +17,9 @@ def spec_at(document: Mapping[str, Any], address: str) -> Value | None:
     """What is declared of the value at an address, of a component too; None where no value is.
 
     ``/pieces/P/recipe/S/values/NAME``, ``…/where/layers/L/values/NAME``, ``…/where/layers/L/NAME``,
-    ``/pieces/P/place/NAME``, ``/markers/M/place/NAME``, ``/pieces/P/look/surface/NAME``, each
-    with ``/0`` to ``/2`` for a component.
+    ``/pieces/P/place/NAME``, ``/markers/M/place/NAME``, ``/pieces/P/looks/L/values/NAME``,
+    ``/lights/L/values/NAME``, ``/cameras/C/values/NAME``, ``/backdrop/values/NAME``, each with
+    ``/0`` to ``/2`` for a component.
     """
     found = part_at(document, address)
     if found is None:

@@ -51,7 +51,7 @@ def preset_of(study: Study, piece_id: str, group: str, name: str = "") -> dict[s
             "front": front,
             "made_on": {
                 "form": {k: v for k, v in piece["recipe"][0].items() if k != "note"},
-                "look": piece.get("look", {}),
+                "looks": piece["looks"],
                 "loop": study.document.get("loop", {}),
             },
         }

@@ -1,7 +1,8 @@
 """The one walker over everything in a study that has values.
 
-A part is a marker, a piece, a step, a mask layer or a look. Each says where it stands in the
-document, which entry of the library it is, and which values it has, declared and given.
+A part is a piece, a marker, a light, a camera or the backdrop, or else a step, a mask layer or a
+look of a piece. Each says at which address the document has it, which entry of the library it is,
+and which values it has, declared and given.
 """
 
 from __future__ import annotations
@@ -10,7 +11,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from zygomorph.core.values.definitions import Definition
+from zygomorph.core.values.definitions import Definition, Sort
 from zygomorph.core.values.entries import definitions, recipe_definitions
 from zygomorph.core.values.kinds import kind_of
 from zygomorph.core.values.layer_values import LAYER_VALUES
@@ -18,25 +19,33 @@ from zygomorph.core.values.place_values import MARKER_VALUES, PLACE_VALUES
 from zygomorph.core.values.value import Value
 
 Specs = Mapping[str, Value]
-PartKind = Literal["marker", "piece", "step", "layer", "look"]
+PartKind = Literal["marker", "piece", "light", "camera", "backdrop", "step", "layer", "look"]
 
 
 @dataclass(frozen=True)
 class Collection:
-    """Things of one kind that stand on the stage, each with an id.
+    """Things of one kind in a study.
 
     key : of the list in the document
-    place : the declared values of where each stands
+    place : the declared values of where each is on the stage, which it has under ``place``
+    entries : the sort of entries that they are, with values under ``values``, or None. A part's
+        own key of that name says which entry it is
+    single : whether there is one without an id instead of a list
     """
 
     key: str
     kind: PartKind
-    place: Specs
+    place: Specs | None = None
+    entries: Sort | None = None
+    single: bool = False
 
 
 COLLECTIONS = (
     Collection("markers", "marker", MARKER_VALUES),
     Collection("pieces", "piece", PLACE_VALUES),
+    Collection("lights", "light", entries="light"),
+    Collection("cameras", "camera", entries="camera"),
+    Collection("backdrop", "backdrop", entries="backdrop", single=True),
 )
 
 
@@ -58,7 +67,7 @@ class Part:
     given : what the document has of it
     sections : its values
     definition : its entry of the library; None for a marker or a piece
-    owner : the part that it belongs to; None for a marker or a piece
+    owner : the part that it belongs to; None for what belongs to the study itself
     """
 
     kind: PartKind
@@ -142,10 +151,21 @@ class GivenValue:
             yield GivenValue(self.part, f"{self.path}/{k}", self.spec, given, k)
 
 
-def _placed(collection: Collection, index: int, given: Mapping[str, Any]) -> Part:
-    place = Section("place", collection.place, given.get("place", {}))
-    address = f"/{collection.key}/{given['id']}"
-    return Part(collection.kind, address, f"/{collection.key}/{index}", given, (place,))
+def _root(collection: Collection, index: int, given: Mapping[str, Any]) -> Part:
+    at = f"/{collection.key}"
+    address, pointer = (at, at) if collection.single else (f"{at}/{given['id']}", f"{at}/{index}")
+    if collection.entries is not None:
+        definition = definitions(collection.entries)[given[collection.entries]]
+        section = Section("values", definition.values, given.get("values", {}))
+        return Part(collection.kind, address, pointer, given, (section,), definition)
+    assert collection.place is not None  # it has a place or an entry
+    section = Section("place", collection.place, given.get("place", {}))
+    return Part(collection.kind, address, pointer, given, (section,))
+
+
+def _items(document: Mapping[str, Any], collection: Collection) -> Sequence[Mapping[str, Any]]:
+    found: Any = document.get(collection.key, [])
+    return [found] if collection.single and found else found
 
 
 def step_part(given: Mapping[str, Any], piece: Part | None = None, index: int = 0) -> Part:
@@ -186,13 +206,17 @@ def layers_of(step: Part) -> Iterator[Part]:
         yield _layer(step, index, given)
 
 
-def _look(piece: Part, key: str) -> Part:
-    """A look of a piece; of one that the document leaves out, all values have their defaults."""
-    definition = definitions("look")[key]
-    given = (piece.given.get("look") or {}).get(key) or {}
-    address, pointer = f"{piece.address}/look/{key}", f"{piece.pointer}/look/{key}"
-    section = Section("", definition.values, given)
+def _look(piece: Part, index: int, given: Mapping[str, Any]) -> Part:
+    definition = definitions("look")[given["look"]]
+    section = Section("values", definition.values, given.get("values", {}))
+    address, pointer = f"{piece.address}/looks/{given['id']}", f"{piece.pointer}/looks/{index}"
     return Part("look", address, pointer, given, (section,), definition, piece)
+
+
+def looks_of(piece: Part) -> Iterator[Part]:
+    """The looks of a piece, those that are switched off as well."""
+    for index, given in enumerate(piece.given.get("looks", [])):
+        yield _look(piece, index, given)
 
 
 def parts_of(owner: Part) -> Iterator[Part]:
@@ -201,17 +225,18 @@ def parts_of(owner: Part) -> Iterator[Part]:
     if owner.kind == "piece":
         for step in steps_of(owner):
             yield from parts_of(step)
-        for key in definitions("look"):
-            yield _look(owner, key)
+        yield from looks_of(owner)
     elif owner.kind == "step":
         yield from layers_of(owner)
 
 
-def roots(document: Mapping[str, Any]) -> Iterator[Part]:
-    """The markers and pieces of a study."""
+def roots(document: Mapping[str, Any], kind: PartKind | None = None) -> Iterator[Part]:
+    """What belongs to the study itself, of one kind or of all: markers, pieces, lights, cameras
+    and the backdrop."""
     for collection in COLLECTIONS:
-        for index, given in enumerate(document.get(collection.key, [])):
-            yield _placed(collection, index, given)
+        if kind is None or collection.kind == kind:
+            for index, given in enumerate(_items(document, collection)):
+                yield _root(collection, index, given)
 
 
 def parts(document: Mapping[str, Any]) -> Iterator[Part]:
@@ -236,8 +261,10 @@ Found = tuple[Part, list[str]]
 def _in_piece(piece: Part, names: list[str]) -> Found:
     """A step or look of a piece by the names below it; the piece itself where there is none."""
     match names:
-        case ["look", key, *below] if key in definitions("look"):
-            return _look(piece, key), below
+        case ["looks", name, *below]:
+            look = _by_id(piece.given.get("looks", []), name)
+            if look is not None:
+                return _look(piece, *look), below
         case ["recipe", name, *below]:
             step = _by_id(piece.given["recipe"], name)
             if step is not None:
@@ -258,12 +285,19 @@ def _in_step(step: Part, names: list[str]) -> Found:
 def part_at(document: Mapping[str, Any], address: str) -> tuple[Part, str] | None:
     """The innermost part that an address lies in, and what of the address is left below it; None
     where it lies in none. Only parts on the way are made."""
-    key, *names = address.strip("/").split("/")
+    key, *below = address.strip("/").split("/")
     collection = next((each for each in COLLECTIONS if each.key == key), None)
-    root = _by_id(document.get(key, []), names[0]) if collection and names else None
-    if collection is None or root is None:
+    if collection is None:
         return None
-    part, below = _placed(collection, *root), names[1:]
+    items = _items(document, collection)
+    if collection.single:
+        found = (0, items[0]) if items else None
+    else:
+        found = _by_id(items, below[0]) if below else None
+        below = below[1:]
+    if found is None:
+        return None
+    part = _root(collection, *found)
     if part.kind == "piece":
         part, below = _in_piece(part, below)
     return part, "/".join(below)

@@ -17,7 +17,7 @@ from pydantic import (
     create_model,
 )
 
-from zygomorph.core.document.camera import EYE
+from zygomorph.core.document.beginnings import beginnings
 from zygomorph.core.values.definitions import Definition, Sort
 from zygomorph.core.values.entries import definitions
 from zygomorph.core.values.kinds import kind_of
@@ -29,7 +29,7 @@ from zygomorph.core.values.value import Value
 
 FORMAT = "zygomorph-study"
 PRESET_FORMAT = "zygomorph-preset"
-VERSION = 3
+VERSION = 4
 
 Identifier = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,39}$")]
 Name = Annotated[str, Field(min_length=1, max_length=120)]
@@ -232,29 +232,43 @@ class LoopModel(Strict):
     one_way: Annotated[bool, Field(strict=True)] = False
 
 
-class Camera(Strict):
-    """position and target in metres; lens as the vertical angle of view in degrees."""
-
-    position: Annotated[list[Finite], Field(min_length=3, max_length=3)] = list(EYE)
-    target: Annotated[list[Finite], Field(min_length=3, max_length=3)] = [0.0, 0.0, 0.0]
-    angle: Annotated[float, Field(ge=5, le=120, allow_inf_nan=False)] = 32.0
-
-
-class Backdrop(Strict):
-    centre: Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")] = "#3b3350"
-    edge: Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")] = "#141120"
-
-
 class DeliverSettings(Strict):
     """tolerance: largest error of a thinned animation, as a share of the piece's size."""
 
     tolerance: Annotated[float, Field(gt=0, le=0.1, allow_inf_nan=False)] = 0.001
 
 
+def _one_of(models: dict[str, type[BaseModel]], key: str) -> Any:
+    """One of several models, which a key of theirs tells apart."""
+    if len(models) == 1:
+        return next(iter(models.values()))
+    return Annotated[Union[tuple(models.values())], Field(discriminator=key)]
+
+
+def _entries_type(sort: Literal["look", "light", "camera", "backdrop"], fields: Any) -> Any:
+    """A model of each entry of a sort, with its values and what all of the sort have."""
+    made = {}
+    for key, definition in definitions(sort).items():
+        name = f"{key.title().replace('_', '')}{sort.title()}"
+        own = values_model(f"{name}Values", dict(definition.values))
+        carried = {"carried": (CarriedBy | None, None)} if definition.carriable else {}
+        made[key] = _model(
+            name,
+            {**fields, sort: (Literal[key], ...), "values": (own, Field(default_factory=own))}
+            | carried,
+        )
+    return _one_of(made, sort)
+
+
+_NAMED: dict[str, Any] = {"id": (Identifier, ...), "name": (Name, ...)}
+_SWITCH = Annotated[bool, Field(strict=True)]
+
+
 @cache
-def look_model() -> type[BaseModel]:
-    surface = values_model("SurfaceLook", dict(definitions("look")["surface"].values))
-    return _model("Look", {"surface": (surface, None)})
+def looks_type() -> Any:
+    """The looks of a piece, the first of which is everywhere."""
+    look = _entries_type("look", {"id": (Identifier, ...)})
+    return Annotated[list[look], Field(min_length=1, max_length=1)]
 
 
 class Option(Strict):
@@ -284,7 +298,12 @@ class Variant(Strict):
 def study_model() -> type[BaseModel]:
     """The model of a whole study document."""
     step = _steps_type("form", "step")
-    look = look_model()
+    looks = looks_type()
+    light = _entries_type("light", _NAMED | {"visible": (_SWITCH, True)})
+    lights = Annotated[list[light], Field(max_length=60)]
+    camera = _entries_type("camera", _NAMED)
+    cameras = Annotated[list[camera], Field(min_length=1, max_length=60)]
+    backdrop = _entries_type("backdrop", {})
     place = values_model("Place", dict(PLACE_VALUES))
     piece = _model(
         "Piece",
@@ -296,7 +315,7 @@ def study_model() -> type[BaseModel]:
             "groups": (Annotated[list[Group], Field(max_length=100)], []),
             "place": (place, Field(default_factory=place)),
             "carried": (CarriedBy | None, None),
-            "look": (look, Field(default_factory=look)),
+            "looks": (looks, Field(default_factory=lambda: beginnings("look"))),
         },
     )
     marker_place = values_model("MarkerPlace", dict(MARKER_VALUES))
@@ -320,8 +339,11 @@ def study_model() -> type[BaseModel]:
             "pieces": (Annotated[list[piece], Field(max_length=200)], ...),
             "markers": (Annotated[list[marker], Field(max_length=200)], []),
             "variants": (Annotated[list[Variant], Field(max_length=40)], []),
-            "camera": (Camera, Field(default_factory=Camera)),
-            "backdrop": (Backdrop, Field(default_factory=Backdrop)),
+            "lights": (lights, Field(default_factory=lambda: beginnings("light"))),
+            "cameras": (cameras, Field(default_factory=lambda: beginnings("camera"))),
+            # Id of the one that is the study's; without it the first.
+            "camera": (Identifier | None, None),
+            "backdrop": (backdrop, Field(default_factory=lambda: beginnings("backdrop")[0])),
             "deliver": (DeliverSettings, Field(default_factory=DeliverSettings)),
             # Ids of findings that are meant so.
             "intended": (Annotated[list[FindingId], Field(max_length=1000)], []),
@@ -334,12 +356,11 @@ def preset_model() -> type[BaseModel]:
     """The model of a preset: steps that are kept to be used again, and what they show first."""
     step = _steps_type("step")
     steps = Annotated[list[step], Field(min_length=1, max_length=100)]
-    look = look_model()
     made_on = _model(
         "MadeOn",
         {
             "form": (_steps_type("form"), ...),
-            "look": (look, Field(default_factory=look)),
+            "looks": (looks_type(), Field(default_factory=lambda: beginnings("look"))),
             "loop": (LoopModel, Field(default_factory=LoopModel)),
         },
     )

@@ -18,6 +18,7 @@ from typing import Any, TypeVar
 from pydantic import ValidationError
 
 from zygomorph.core.document.addresses import links_in, number_at
+from zygomorph.core.document.beginnings import completed
 from zygomorph.core.document.loop import Loop
 from zygomorph.core.document.parents import carries_itself, carrying_order
 from zygomorph.core.document.parts import (
@@ -105,9 +106,9 @@ def _beyond_the_schema(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]
     yield from _wrong_links(document)
     yield from _wrong_parents(document)
     yield from wrong_variants(document)
-    for root in roots(document):
-        if root.kind == "piece":
-            yield from _wrong_recipe(root)
+    yield from _wrong_camera(document)
+    for piece in roots(document, "piece"):
+        yield from _wrong_recipe(piece)
 
 
 def _twice(ids: Sequence[str]) -> Iterator[tuple[int, str]]:
@@ -175,9 +176,15 @@ def _wrong_links(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]:
                 yield value.pointer, reason or f"more than {LONGEST_LINKS} links follow one another"
 
 
+def _wrong_camera(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]:
+    chosen = document.get("camera")
+    if chosen is not None and chosen not in [camera["id"] for camera in document["cameras"]]:
+        yield "/camera", f"there is no camera {chosen!r}"
+
+
 def _wrong_parents(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]:
     """Ids that are used twice, and what is attached to itself."""
-    for collection in COLLECTIONS:
+    for collection in (each for each in COLLECTIONS if not each.single):
         ids = [each["id"] for each in document.get(collection.key, [])]
         for number, each in _twice(ids):
             yield f"/{collection.key}/{number}/id", f"the id {each!r} is used twice"
@@ -209,7 +216,8 @@ def _wrong_signals(path: str, given: Any, spec: Value) -> Iterator[tuple[str, st
 
 
 def migrated(document: Any) -> dict[str, Any]:
-    """The document in the present version.
+    """The document in the present version, with what it leaves out of looks, lights, cameras and
+    the backdrop.
 
     Raises DocumentError where it is not a study or of a version that is not known.
     """
@@ -224,7 +232,7 @@ def migrated(document: Any) -> dict[str, Any]:
         raise DocumentError(
             [("/version", f"version {version!r} is not known here; the newest is {VERSION}")]
         )
-    return document
+    return completed(document)
 
 
 def _depth_within(value: Any, limit: int) -> bool:

@@ -18,10 +18,17 @@ from zygomorph.core.errors import ZygomorphError
 Operations = list[dict[str, Any]]
 ID = r"[A-Za-z0-9][A-Za-z0-9_-]{0,39}"
 # Parts of a study that are there or not, and those that are switched as a whole.
-SWITCHES = re.compile(rf"^/pieces/{ID}/(visible|recipe/{ID}/(where/layers/{ID}/)?on)$")
-WHOLES = re.compile(rf"^(/pieces/{ID}/(look|place)|/markers/{ID}/place|/camera|/backdrop)$")
-# The piece, step, mask layer or marker that something belongs to.
-OWNER = re.compile(rf"^(/pieces/{ID}(/recipe/{ID}(/where/layers/{ID})?)?|/markers/{ID})?")
+SWITCHES = re.compile(
+    rf"^/pieces/{ID}/(visible|recipe/{ID}/(where/layers/{ID}/)?on)$|^/lights/{ID}/visible$"
+)
+WHOLES = re.compile(
+    rf"^(/pieces/{ID}/(looks|place)|/markers/{ID}/place|/(lights|cameras)/{ID}/values|/backdrop)$"
+)
+# The part that something belongs to.
+OWNER = re.compile(
+    rf"^(/pieces/{ID}(/recipe/{ID}(/where/layers/{ID})?|/looks/{ID})?"
+    rf"|/(markers|lights|cameras)/{ID})?"
+)
 
 
 def _default(document: Mapping[str, Any], address: str) -> Any:

@@ -1,10 +1,15 @@
-"""Older versions of the study document, brought up to date one version at a time."""
+"""Older versions of the study document, brought up to date one version at a time.
+
+They are walked by hand: what walks the present version does not know how older ones were built.
+"""
 
 from __future__ import annotations
 
 import copy
 from collections.abc import Callable, Iterator
 from typing import Any
+
+from zygomorph.core.document.version_4 import looks_and_scene_are_lists
 
 
 def _with_values(document: dict[str, Any]) -> Iterator[dict[str, Any]]:
@@ -79,7 +84,11 @@ def _bends_turn_right_handed(document: dict[str, Any]) -> dict[str, Any]:
 
 Migration = Callable[[dict[str, Any]], dict[str, Any]]
 # From a version to the next: takes the old document, returns the new one.
-MIGRATIONS: dict[int, Migration] = {1: _ridged_is_a_fold, 2: _bends_turn_right_handed}
+MIGRATIONS: dict[int, Migration] = {
+    1: _ridged_is_a_fold,
+    2: _bends_turn_right_handed,
+    3: looks_and_scene_are_lists,
+}
 
 
 def newest(document: dict[str, Any], version: int) -> dict[str, Any]:
@@ -90,9 +99,19 @@ def newest(document: dict[str, Any], version: int) -> dict[str, Any]:
 
 
 def newest_preset(preset: dict[str, Any], version: int) -> dict[str, Any]:
-    """The same for a preset, whose steps change as those of a study do."""
-    alone = {"version": preset.get("version"), "pieces": [{"recipe": preset.get("steps")}]}
+    """The same for a preset, whose steps change as those of a study do, and so does what it was
+    made on."""
+    alone: dict[str, Any] = {"version": preset.get("version")}
+    alone["pieces"] = [{"recipe": preset.get("steps")}]
+    made_on = preset.get("made_on")
+    if isinstance(made_on, dict):
+        others = {k: v for k, v in made_on.items() if k != "form"}
+        alone["pieces"].append({**others, "recipe": [made_on.get("form")]})
     brought = newest(alone, version)
     if brought is alone:
         return preset
-    return {**preset, "version": brought["version"], "steps": brought["pieces"][0]["recipe"]}
+    steps, *on = brought["pieces"]
+    found = {**preset, "version": brought["version"], "steps": steps["recipe"]}
+    for piece in on:
+        found["made_on"] = {"form": piece.pop("recipe")[0], **piece}
+    return found

@@ -43,6 +43,11 @@ class Dependencies:
             tuple(named),
         )
 
+    def seen_to_move(self, carried: bool, viewer_moves: bool) -> bool:
+        """Whether places differ from frame to frame because the piece's own place does, or the
+        study's camera."""
+        return (carried and (self.place or self.camera)) or (viewer_moves and self.camera)
+
     def fingerprint(self, context: Context) -> bytes:
         """The same bytes where all that is depended on is the same, and only then.
 

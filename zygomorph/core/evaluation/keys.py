@@ -20,9 +20,10 @@ from zygomorph.core.document.study import Study
 from zygomorph.core.evaluation.dependencies import Dependencies
 from zygomorph.core.evaluation.plan import sees_camera, used_pieces
 from zygomorph.core.evaluation.planned import PlannedStep
+from zygomorph.core.evaluation.scene import camera_key
 from zygomorph.core.masking.blending import ResolvedLayer
 from zygomorph.core.program import program_digest
-from zygomorph.core.transforms.world_transform import parents_of
+from zygomorph.core.transforms.world_transform import parents_of_piece
 from zygomorph.core.values.entries import recipe_definitions
 
 
@@ -92,13 +93,13 @@ def _depends_on(study: Study, piece_id: str, names: list[str], final: bool) -> l
     uses, by their names, what carries any of them, the camera where it is read, and the loop."""
     used = [_without_words(study, other) for other in names]
     pieces = [piece_id, *names]
-    parents = {n: part for each in pieces for n, part in parents_of(study, each).items()}
+    parents = {n: part for each in pieces for n, part in parents_of_piece(study, each).items()}
     places = [parents[name] for name in sorted(parents)]
     seen = any(sees_camera(study, each, final) for each in pieces)
     return [
         used,
         places,
-        study.document.get("camera", {}) if seen else None,
+        camera_key(study) if seen else None,
         study.document.get("loop", {}),
         final,
     ]

@@ -2,25 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
-from typing import Any
 
 import numpy as np
 
 from zygomorph.core.animation.resolve import prepare
-from zygomorph.core.document.parts import Part, roots, steps_of
+from zygomorph.core.document.parts import Part, looks_of, roots, steps_of
 from zygomorph.core.document.study import Study
 from zygomorph.core.evaluation.plan_steps import plan_step
 from zygomorph.core.evaluation.planned import PiecePlan, PlannedLook, PlannedStep
 from zygomorph.core.transforms.parents import Parent
 from zygomorph.core.transforms.world_transform import WorldTransform, world_transform
-from zygomorph.core.values.entries import definitions
+from zygomorph.core.values.definitions import LookDefinition
 
 
 def _piece(study: Study, piece_id: str) -> Part:
     study.piece(piece_id)
-    return next(r for r in roots(study.document) if r.kind == "piece" and r.id == piece_id)
+    return next(each for each in roots(study.document, "piece") if each.id == piece_id)
 
 
 def _world(study: Study, piece_id: str, final: bool) -> WorldTransform:
@@ -89,18 +88,20 @@ def _last_needing_neighbours(steps: Sequence[PlannedStep]) -> int:
     return max([0, *(k for k, step in enumerate(steps) if step.on and not step.pointwise)])
 
 
-def _look(study: Study, piece: Mapping[str, Any], final: bool) -> PlannedLook:
-    definition = definitions("look")["surface"]
-    given = piece.get("look", {}).get("surface", {})
-    values = prepare(definition.values, given, study.loop, final, study.signals)
-    return PlannedLook("surface", definition, values)
+def _look(study: Study, piece: Part, final: bool) -> PlannedLook:
+    """The look that a piece is drawn with: its first."""
+    look = next(looks_of(piece))
+    assert isinstance(look.definition, LookDefinition)  # it is a look
+    section = look.sections[0]
+    values = prepare(section.specs, section.given, study.loop, final, study.signals)
+    return PlannedLook(look.id, look.definition, values)
 
 
 def plan_piece(study: Study, piece_id: str, final: bool = False) -> PiecePlan:
     """The plan of a piece, made once for a study. Raises ZygomorphError where it is not there."""
 
     def make() -> PiecePlan:
-        piece = study.piece(piece_id)
+        piece = _piece(study, piece_id)
         world = _world(study, piece_id, final)
         steps = _own_steps(study, piece_id, final)
         # A piece that depends on itself cannot be made at all, and is not gone into.

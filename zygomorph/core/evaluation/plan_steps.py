@@ -18,6 +18,7 @@ from zygomorph.core.evaluation.planned import (
     measured_on_stage,
     parent_moves,
 )
+from zygomorph.core.evaluation.scene import plan_scene
 from zygomorph.core.masking.memory import Memory
 from zygomorph.core.transforms.parents import Parent, by_a_layer, layer_place, on_the_stage
 from zygomorph.core.transforms.world_transform import start_of, world_transform
@@ -113,9 +114,10 @@ def plan_step(study: Study, step: Part, carried: bool, final: bool) -> PlannedSt
     own = dependencies_of(definition, values)
     parent = parent_of(study, step.given, {}, final) if definition.carriable else None
     moves = own.time or bool(values.moving) or isinstance(definition, SystemDefinition)
-    moves = moves or (carried and (own.place or own.camera))
+    viewer_moves = plan_scene(study, final).camera.moves
+    moves = moves or own.seen_to_move(carried, viewer_moves)
     moves = moves or parent_moves(parent, measured_on_stage(values), carried)
-    moves = moves or any(layer.moves(carried) for layer in layers)
+    moves = moves or any(layer.moves(carried, viewer_moves) for layer in layers)
     on = step.given.get("on", True)
     where = step.given.get("where", {})
     return PlannedStep(

@@ -57,12 +57,15 @@ class PlannedLayer:
         on_points = self.common.still.discrete("read") == "points"
         return self.definition.reach == "pointwise" and on_points and self.memory is None
 
-    def moves(self, carried: bool) -> bool:
-        """Whether its weights differ from frame to frame for the same input; carried : whether the
-        piece's own place moves"""
+    def moves(self, carried: bool, viewer_moves: bool) -> bool:
+        """Whether its weights differ from frame to frame for the same input.
+
+        carried : whether the piece's own place moves; viewer_moves : whether the study's camera
+            does
+        """
         if self.own.moving or self.common.moving or self.dependencies.time or self.memory:
             return True
-        if carried and (self.dependencies.place or self.dependencies.camera):
+        if self.dependencies.seen_to_move(carried, viewer_moves):
             return True
         return parent_moves(self.parent, self.in_space, carried)
 

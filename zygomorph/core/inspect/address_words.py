@@ -6,11 +6,11 @@ from collections.abc import Iterator, Mapping
 from dataclasses import asdict, dataclass
 from typing import Any
 
-from zygomorph.core.document.parts import GivenValue, Part, part_at, parts
+from zygomorph.core.document.parts import COLLECTIONS, GivenValue, Part, part_at, parts
 from zygomorph.core.values.kinds import kind_of
 
 # What is no value but may be switched.
-SWITCHED = {"on": "in use", "visible": "shown", "look": "look", "place": "place"}
+SWITCHED = {"on": "in use", "visible": "shown", "looks": "look", "place": "place"}
 
 
 @dataclass(frozen=True)
@@ -62,37 +62,37 @@ def _numbers(part: Part) -> Iterator[Followable]:
 
 def followable(document: Mapping[str, Any]) -> list[Followable]:
     """Every number of a study that another may follow, those of markers last."""
-    found = [(part, each) for part in parts(document) for each in _numbers(part)]
-    of_markers = [each for part, each in found if part.kind == "marker"]
-    return [each for part, each in found if part.kind not in ("marker", "look")] + of_markers
+    walked = list(parts(document))
+    of_pieces = [part for part in walked if part.kind in ("piece", "step", "layer")]
+    markers = [part for part in walked if part.kind == "marker"]
+    return [each for part in (*of_pieces, *markers) for each in _numbers(part)]
 
 
 def address_words(document: Mapping[str, Any], address: str) -> str:
     """What stands at an address, in words: its piece where there are several, its step, its
     name."""
     names = address.strip("/").split("/")
-    if names[0] not in ("pieces", "markers") or len(names) < 2:
+    collection = next((each for each in COLLECTIONS if each.key == names[0]), None)
+    if collection is None or (len(names) < 2 and not collection.single):
         return f"the {' '.join(names)}"
     found = part_at(document, address)
+    last = names[-1]
     if found is None:
-        gone = f"a {names[0].removesuffix('s')} that is gone"
-        last = names[-1] if len(names) > 2 else ""
-        return ", ".join(filter(None, [gone, SWITCHED.get(last, last)]))
+        gone = f"a {collection.kind} that is gone"
+        return ", ".join(filter(None, [gone, SWITCHED.get(last, last) if len(names) > 2 else ""]))
     part, below = found
-    words = []
-    root = _root(part)
-    if root.kind == "marker" or len(document.get("pieces", [])) > 1:
-        words.append(root.given["name"])
-    if part.kind in ("piece", "marker") and below.startswith("recipe/"):
-        return ", ".join([*words, "a step that is gone"])
-    if part.kind == "look":
-        label = _label(part, below)
-        return ", ".join([*words, f"look: {label}" if label else "look"])
+    label = _label(part, below)
+    if collection.kind != "piece":
+        own = _root(part).given.get("name", f"the {collection.kind}")
+        said = label or SWITCHED.get(last, "")
+        return ", ".join(filter(None, [own, said]))
+    words = [_root(part).given["name"]] if len(document["pieces"]) > 1 else []
     if part.kind == "piece":
-        label = _label(part, below)
+        if below.startswith("recipe/"):
+            return ", ".join([*words, "a step that is gone"])
         return ", ".join([*words, f"place: {label}" if label else SWITCHED.get(below, below)])
-    if part.kind == "marker":
-        return ", ".join([*words, _label(part, below) or "place"])
+    if part.kind == "look":
+        return ", ".join([*words, f"look: {label}" if label else "look"])
     step = part if part.kind == "step" else part.owner
     assert step is not None  # a layer belongs to a step
     words.append(_numbered(step))
@@ -101,8 +101,7 @@ def address_words(document: Mapping[str, Any], address: str) -> str:
         words.append(part.definition.title)
     elif below.startswith("where/layers/"):
         return ", ".join([*words, "a layer that is gone"])
-    last = below.rpartition("/")[2]
-    return ", ".join([*words, _label(part, below) or SWITCHED.get(last, last)])
+    return ", ".join([*words, label or SWITCHED.get(last, last)])
 
 
 def _label(part: Part, below: str) -> str:

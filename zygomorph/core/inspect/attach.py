@@ -1,4 +1,4 @@
-"""Attaching a piece, marker, step or mask layer to what carries it, and letting it go.
+"""Attaching a piece, marker, light, camera, step or mask layer to its parent, and letting it go.
 
 What is attached keeps the place that it has at that moment.
 """
@@ -6,7 +6,7 @@ What is attached keeps the place that it has at that moment.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
@@ -14,15 +14,16 @@ import numpy as np
 from zygomorph.core.animation.resolve import is_moving
 from zygomorph.core.document.edits import value_at
 from zygomorph.core.document.parents import attached_parts
-from zygomorph.core.document.parts import part_at
+from zygomorph.core.document.parts import Part, part_at
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.evaluation.plan_steps import parent_of, plan_layers
 from zygomorph.core.evaluation.planned import PlannedLayer, PlannedStep
-from zygomorph.core.geometry.affine import inverse, turns_of
+from zygomorph.core.geometry.affine import inverse, transformed, turns_of
 from zygomorph.core.transforms.parents import Parent, layer_place
-from zygomorph.core.transforms.world_transform import world_transform
+from zygomorph.core.transforms.world_transform import moving_parent, world_transform
+from zygomorph.core.values.value import Value
 
 Operations = list[dict[str, Any]]
 # Finer than this no place is told from another.
@@ -37,6 +38,7 @@ class Attached:
     place : (4, 4) from its piece to the stage; None where it stands on the stage itself
     layers : of a mask, those that may carry it
     in_space : whether it is measured on the stage
+    places : of what has no place of its own, its values that are on the stage
     """
 
     part: Mapping[str, Any]
@@ -44,6 +46,7 @@ class Attached:
     place: np.ndarray | None = None
     layers: Mapping[str, PlannedLayer] | None = None
     in_space: bool = False
+    places: Mapping[str, Value] = field(default_factory=dict)
 
 
 def attach(study: Study, path: str, by: str, name: str, frame: float) -> Operations:
@@ -63,11 +66,13 @@ def attach(study: Study, path: str, by: str, name: str, frame: float) -> Operati
 
 
 def let_go(study: Study, path: str, frame: float) -> Operations:
-    """Edits after which nothing carries what stands at a path. A piece or marker that does not
-    move by itself stays where it is."""
+    """Edits after which nothing carries what stands at a path. A piece, marker, light or camera
+    that does not move by itself stays where it is."""
     times = np.array([frame], np.float64)
     held = _held(study, path, times)
     operations: Operations = [{"do": "set", "path": f"{path}/carried", "value": None}]
+    if held.places:
+        return [*operations, *_kept_places(path, held)]
     given = held.part.get("place", {})
     alone = not any(is_moving(given.get(name)) for name in ("move", "turn"))
     if held.place is None and held.part.get("carried") and alone:
@@ -80,6 +85,33 @@ def let_go(study: Study, path: str, frame: float) -> Operations:
             figures = [round(float(v), 6) + 0.0 for v in triple]
             operations.append({"do": "set", "path": f"{path}/place/{value}", "value": figures})
     return operations
+
+
+def _kept_places(path: str, held: Attached) -> Operations:
+    """Edits that set places and directions on the stage to where its parent has brought them."""
+    operations: Operations = []
+    for name, spec in held.places.items():
+        given = held.part.get("values", {}).get(name, spec.default)
+        if is_moving(given):
+            continue
+        vector = np.array(given, np.float64)
+        if spec.kind == "direction":
+            moved = held.motion[:3, :3] @ vector
+        else:
+            moved = transformed(vector[None], held.motion)[0]
+        figures = [round(float(v), 6) + 0.0 for v in moved]
+        operations.append({"do": "set", "path": f"{path}/values/{name}", "value": figures})
+    return operations
+
+
+def _places_of(part: Part) -> dict[str, Value]:
+    """Values of a light or camera that are places and directions on the stage."""
+    specs = part.sections[0].specs
+    return {
+        name: spec
+        for name, spec in specs.items()
+        if spec.kind == "direction" or (spec.kind == "vector" and spec.unit == "m")
+    }
 
 
 def remove_carrier(study: Study, path: str, frame: float) -> Operations:
@@ -106,19 +138,24 @@ def _name_of(path: str) -> tuple[str, str]:
 def _held(study: Study, path: str, times: np.ndarray) -> Attached:
     value_at(study.document, path)
     found = part_at(study.document, path)
-    if found is None or found[1] or found[0].kind == "look":
+    if found is None or found[1] or found[0].kind in ("look", "backdrop"):
         raise ZygomorphError(f"Nothing at {path} can be carried.", "Choose a piece or a marker.")
     part = found[0]
     if part.kind in ("piece", "marker"):
         world = world_transform(study, part.kind, part.id)
         assert world is not None  # it was found at its path
         return Attached(part.given, world.parent_at(times))
+    if part.kind in ("light", "camera"):
+        parent = moving_parent(study, part.given, False)
+        motion = np.eye(4) if parent is None else parent.motion(times)[0]
+        return Attached(part.given, motion, places=_places_of(part))
     piece = part.within("piece")
     place = plan_piece(study, piece).place_at(times)
     if part.kind == "step":
         spaced = _step(study, piece, part.id).samples_space
-        parent = parent_of(study, part.given, {}, False)
-        return Attached(part.given, _motion(parent, times, place, spaced), place, in_space=spaced)
+        own_parent = parent_of(study, part.given, {}, False)
+        motion = _motion(own_parent, times, place, spaced)
+        return Attached(part.given, motion, place, in_space=spaced)
     assert part.owner is not None  # a layer belongs to a step
     layers = plan_layers(study, part.owner, False)
     own = layers[part.id]

@@ -19,7 +19,15 @@ from zygomorph.core.animation.resolve import (
 from zygomorph.core.animation.sound.audible import listens
 from zygomorph.core.animation.sound.hearing import peaks_of
 from zygomorph.core.document.loop import Loop
-from zygomorph.core.document.parts import GivenValue, Part, layers_of, parts_of, roots, steps_of
+from zygomorph.core.document.parts import (
+    GivenValue,
+    Part,
+    layers_of,
+    looks_of,
+    parts_of,
+    roots,
+    steps_of,
+)
 from zygomorph.core.document.schema import MOVED
 from zygomorph.core.document.signal_context import NO_CONTEXT, SignalContext
 from zygomorph.core.document.study import Study
@@ -197,6 +205,11 @@ def _when(lanes: list[dict[str, Any]], by_time: bool) -> str:
     return ", ".join(said) + (f" and {len(lanes) - 3} more" if len(lanes) > 3 else "")
 
 
+def _look_sentence(look: Part, loop: Loop, signals: SignalContext) -> str:
+    assert look.definition is not None  # it is a look
+    return sentence(look.definition, look.given.get("values", {}), loop, NO_NAMES, signals)
+
+
 def describe_motion(study: Study) -> list[dict[str, Any]]:
     """For each piece: its steps in words, and the lanes of its place."""
     names = {piece["id"]: piece["name"] for piece in study.pieces}
@@ -206,8 +219,8 @@ def describe_motion(study: Study) -> list[dict[str, Any]]:
             "steps": [
                 describe_step(step, study.loop, names, study.signals) for step in steps_of(piece)
             ],
+            "looks": [_look_sentence(look, study.loop, study.signals) for look in looks_of(piece)],
             "place_lanes": lanes_of([piece], piece, study.loop, study.signals),
         }
-        for piece in roots(study.document)
-        if piece.kind == "piece"
+        for piece in roots(study.document, "piece")
     ]

@@ -6,14 +6,14 @@ that a place is always a move, a turn and a scale.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
 from zygomorph.core.animation.resolve import Prepared, in_jumps, is_moving, prepare
-from zygomorph.core.document.parents import attached_parts
+from zygomorph.core.document.parts import Part, parts_of, roots
 from zygomorph.core.document.study import Study
 from zygomorph.core.geometry.affine import inverse, placement
 from zygomorph.core.transforms.parents import MatricesAt
@@ -92,16 +92,10 @@ def _made(study: Study, by: str, name: str, final: bool) -> WorldTransform | Non
     moves = any(is_moving(value) for value in given.values())
     jumps = any(in_jumps(value) for value in given.values())
     parent: MatricesAt = _identity
-    carried = part.get("carried")
-    above = world_transform(study, carried["by"], carried["id"], final) if carried else None
-    # Of a parent that is gone nothing is known; what was attached to it stays where it was.
-    if carried and above:
-        back = inverse(start_of(carried))
+    above = moving_parent(study, part, final)
+    if above:
+        parent = above.motion
         moves, jumps = moves or above.moves, jumps or above.jumps
-
-        def parent(times: np.ndarray) -> np.ndarray:
-            moved: np.ndarray = above.unscaled(times) @ back
-            return moved
 
     def matrices(times: np.ndarray) -> np.ndarray:
         placed: np.ndarray = parent(times) @ _own(own, times, scaled=True)
@@ -113,8 +107,36 @@ def _made(study: Study, by: str, name: str, final: bool) -> WorldTransform | Non
 
     kept = _varying if moves else _constant
     return WorldTransform(
-        own, kept(matrices), kept(unscaled), kept(parent), bool(carried), moves, jumps
+        own, kept(matrices), kept(unscaled), kept(parent), bool(part.get("carried")), moves, jumps
     )
+
+
+@dataclass(frozen=True)
+class MovingParent:
+    """What carries something on the stage.
+
+    motion : from times, (T,) frames, to (T, 4, 4), how it has moved since its child was attached
+    """
+
+    motion: MatricesAt
+    moves: bool
+    jumps: bool
+
+
+def moving_parent(study: Study, part: Mapping[str, Any], final: bool) -> MovingParent | None:
+    """What carries a part of the document on the stage; None where nothing does, or it is gone,
+    since then the part stays where it was."""
+    carried = part.get("carried")
+    above = world_transform(study, carried["by"], carried["id"], final) if carried else None
+    if not carried or above is None:
+        return None
+    back = inverse(start_of(carried))
+
+    def motion(times: np.ndarray) -> np.ndarray:
+        moved: np.ndarray = above.unscaled(times) @ back
+        return moved
+
+    return MovingParent(motion, above.moves, above.jumps)
 
 
 def _own(values: Prepared, times: np.ndarray, scaled: bool) -> np.ndarray:
@@ -137,11 +159,11 @@ def _constant(matrices: MatricesAt) -> MatricesAt:
     return lambda times: np.broadcast_to(matrix, (len(times), 4, 4))
 
 
-def parents_of(study: Study, piece_id: str) -> dict[tuple[str, str], dict[str, Any]]:
-    """What the document says of each place that a piece, its steps and its masks are attached to,
-    directly or through others; those that exist."""
+def parents_of(study: Study, parts: Iterable[Part]) -> dict[tuple[str, str], dict[str, Any]]:
+    """What the document says of each place that some parts are attached to, directly or through
+    others; of those that exist."""
     found: dict[tuple[str, str], dict[str, Any]] = {}
-    own = [part.given["carried"] for part in attached_parts({"pieces": [study.piece(piece_id)]})]
+    own = [part.given["carried"] for part in parts if part.given.get("carried")]
     waiting = [(carried["by"], carried["id"]) for carried in own if carried["by"] != "layer"]
     while waiting:
         name = waiting.pop()
@@ -152,3 +174,9 @@ def parents_of(study: Study, piece_id: str) -> dict[tuple[str, str], dict[str, A
         if part.get("carried"):
             waiting.append((part["carried"]["by"], part["carried"]["id"]))
     return found
+
+
+def parents_of_piece(study: Study, piece_id: str) -> dict[tuple[str, str], dict[str, Any]]:
+    """The same for a piece, its steps and its masks."""
+    piece = next(roots({"pieces": [study.piece(piece_id)]}))
+    return parents_of(study, parts_of(piece))

@@ -17,7 +17,7 @@ from zygomorph.core.values.kinds import describe_value
 from zygomorph.core.values.specimen import DEFAULT_SPECIMEN, Specimen
 from zygomorph.core.values.value import Value
 
-Sort = Literal["form", "step", "layer", "signal", "look"]
+Sort = Literal["form", "step", "layer", "signal", "look", "light", "camera", "backdrop"]
 # How far around a point its weight is decided: by the point alone, by the surface around it, or by
 # all points together.
 Reach = Literal["pointwise", "neighbourhood", "whole"]
@@ -327,6 +327,17 @@ class SignalDefinition(Definition):
     fit: Callable[..., tuple[dict[str, Any], str, str] | str] = _nothing_near
 
 
+@dataclass(frozen=True, kw_only=True)
+class ShownDefinition(Definition):
+    """What decides how the study is drawn: looks of pieces, and what stands around them.
+
+    begins : what there is where the document says nothing, as the document has it without the key
+        of the entry
+    """
+
+    begins: tuple[Mapping[str, Any], ...] = ()
+
+
 # What colours copies by a value: the height of each point where it is placed, a value of each copy,
 # or what the points of the copied mesh have.
 CopiesTake = Literal["height", "copy", "base"]
@@ -337,7 +348,7 @@ def _of_the_base(discrete: Discrete) -> CopiesTake:
 
 
 @dataclass(frozen=True, kw_only=True)
-class LookDefinition(Definition):
+class LookDefinition(ShownDefinition):
     """``apply(mesh, values) -> Appearance``; see :mod:`zygomorph.core.shared.appearance`.
 
     copies_take : from the discrete values to what colours copies; for "copy", ``apply`` is given a
@@ -346,3 +357,37 @@ class LookDefinition(Definition):
 
     sort = "look"
     copies_take: Callable[[Discrete], CopiesTake] = _of_the_base
+
+
+@dataclass(frozen=True, kw_only=True)
+class LightDefinition(ShownDefinition):
+    """``apply(values) -> lamps``, a tuple of those that renderers know; see
+    :mod:`zygomorph.core.shared.drawn_scene`.
+
+    Vectors in metres are places on the stage, and directions are directions on it: a parent
+    carries both.
+    """
+
+    sort = "light"
+
+    @property
+    def carriable(self) -> bool:
+        return True
+
+
+@dataclass(frozen=True, kw_only=True)
+class CameraDefinition(ShownDefinition):
+    """``apply(values) -> View``. Places and directions are as those of lights."""
+
+    sort = "camera"
+
+    @property
+    def carriable(self) -> bool:
+        return True
+
+
+@dataclass(frozen=True, kw_only=True)
+class BackdropDefinition(ShownDefinition):
+    """``apply(values) ->`` a picture that renderers know, such as a ``RoundGradient``."""
+
+    sort = "backdrop"

@@ -11,8 +11,11 @@ from importlib import import_module
 from typing import Literal, overload
 
 from zygomorph.core.values.definitions import (
+    BackdropDefinition,
+    CameraDefinition,
     Definition,
     FormDefinition,
+    LightDefinition,
     LookDefinition,
     MaskDefinition,
     SignalDefinition,
@@ -33,6 +36,12 @@ def definitions(sort: Literal["layer"]) -> dict[str, MaskDefinition]: ...
 def definitions(sort: Literal["signal"]) -> dict[str, SignalDefinition]: ...
 @overload
 def definitions(sort: Literal["look"]) -> dict[str, LookDefinition]: ...
+@overload
+def definitions(sort: Literal["light"]) -> dict[str, LightDefinition]: ...
+@overload
+def definitions(sort: Literal["camera"]) -> dict[str, CameraDefinition]: ...
+@overload
+def definitions(sort: Literal["backdrop"]) -> dict[str, BackdropDefinition]: ...
 @overload
 def definitions(sort: Sort) -> dict[str, Definition]: ...
 def definitions(sort: Sort) -> dict[str, Definition]:  # type: ignore[misc]

@@ -66,7 +66,11 @@ DEFINITION = LookDefinition(
             "height",
             "Colour",
             "One colour, or by a value through a gradient.",
-            {"fixed": "one colour", "height": "by height", "displacement": "by displacement"},
+            {
+                "fixed": "one colour",
+                "height": "colour by height",
+                "displacement": "colour by displacement",
+            },
         ),
         "colour": colour(
             "#c98f6b",
@@ -122,8 +126,9 @@ DEFINITION = LookDefinition(
             {"smooth": "smooth", "flat": "flat"},
         ),
     },
-    sentence="Colour {colour_by}",
+    sentence="{colour_by}",
     apply=apply,
     copies_take=copies_take,
     suggest=suggest,
+    begins=({"id": "surface"},),
 )
