@@ -58,6 +58,21 @@ def _cameras(position: list[float], target: list[float]) -> list[dict[str, Any]]
     return [{"id": "camera", "name": "Camera", "camera": "perspective", "values": values}]
 
 
+# Light from the left of the camera, and less from all sides than a study begins with: small
+# pictures live by their shading.
+SIDE = [-0.75, 0.8, 0.5]
+LIGHTS = [
+    {"id": "sun", "name": "Sun", "light": "sun", "values": {"towards": SIDE, "strength": 3.4}},
+    {
+        "id": "cool",
+        "name": "Cool light",
+        "light": "sun",
+        "values": {"towards": [4.0, 1.2, 0.8], "colour": "#9fb4ff", "strength": 1.6},
+    },
+    {"id": "sky", "name": "Sky", "light": "sky", "values": {"strength": 0.8}},
+]
+
+
 def _document(steps: Sequence[Mapping[str, Any]], **look: Any) -> dict[str, Any]:
     return {
         "format": FORMAT,
@@ -72,6 +87,7 @@ def _document(steps: Sequence[Mapping[str, Any]], **look: Any) -> dict[str, Any]
                 "looks": [_look({"gradient": "dusk", "low": -0.8, "high": 0.8, **look})],
             }
         ],
+        "lights": LIGHTS,
         "cameras": _cameras([1.5, 1.3, 2.3], [0.0, -0.02, 0.0]),
         "backdrop": {
             "backdrop": "two_colours",
