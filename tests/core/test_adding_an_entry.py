@@ -1,16 +1,22 @@
 """The examples of docs/adding-an-entry.md: each is an entry as it stands there, in one file."""
 
 import re
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import numpy as np
 import pytest
 
 from tests.conftest import study
+from zygomorph.api.frames import FrameOptions, pack_frame
 from zygomorph.core.document.study import Study
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.plan import plan_piece
+from zygomorph.core.evaluation.scene import plan_scene
 from zygomorph.core.values.definitions import Definition
 from zygomorph.core.values.entries import definitions, recipe_definitions
+from zygomorph.render.thumbnail import render_frame
 
 TEXT = (Path(__file__).parents[2] / "docs" / "adding-an-entry.md").read_text()
 BOX = {"step": "box", "values": {"size": [2.0, 2.0, 2.0], "across": 1, "up": 1, "deep": 1}}
@@ -28,28 +34,45 @@ def examples() -> dict[str, Definition]:
 EXAMPLES = examples()
 
 
-@pytest.fixture
-def found(request):
-    """The geometry that an example makes of a cube."""
-    key = request.param
-    kept = [dict(entries) for entries in (definitions("step"), recipe_definitions())]
-    for entries in (definitions("step"), recipe_definitions()):
-        entries[key] = EXAMPLES[key]
-    document = study(BOX).document
-    piece = document["pieces"][0]
-    recipe = [*piece["recipe"], {"id": "e", "step": key, "values": {}}]
-    whole = Study({**document, "pieces": [{**piece, "recipe": recipe}]})
-    yield Evaluator().evaluate(whole, Request("p")).geometry
-    for entries, before in zip((definitions("step"), recipe_definitions()), kept, strict=True):
+@contextmanager
+def known(key: str) -> Iterator[None]:
+    """An example stands in the library for a while."""
+    own = EXAMPLES[key]
+    places = [definitions(own.sort), *([recipe_definitions()] if own.sort == "step" else [])]
+    kept = [dict(entries) for entries in places]
+    for entries in places:
+        entries[key] = own
+    yield
+    for entries, before in zip(places, kept, strict=True):
         entries.clear()
         entries.update(before)
 
 
-def test_there_is_an_example_of_each_sort_that_is_a_step():
+@contextmanager
+def example(key: str, *before: dict) -> Iterator[Study]:
+    """A study in which a step of the examples acts on a cube, after other steps."""
+    with known(key):
+        document = study(BOX, *before).document
+        piece = document["pieces"][0]
+        recipe = [*piece["recipe"], {"id": "e", "step": key, "values": {}}]
+        yield Study({**document, "pieces": [{**piece, "recipe": recipe}]})
+
+
+@pytest.fixture
+def found(request):
+    """The geometry that an example makes of a cube."""
+    with example(request.param) as whole:
+        yield Evaluator().evaluate(whole, Request("p")).geometry
+
+
+def test_there_is_an_example_of_each_sort_that_comes_in_as_one_file():
     assert {type(d).__name__ for d in EXAMPLES.values()} == {
         "DeformDefinition",
         "TopologyDefinition",
         "CopiesDefinition",
+        "SystemDefinition",
+        "LookDefinition",
+        "LightDefinition",
     }
 
 
@@ -72,3 +95,42 @@ def test_a_split_cube_has_24_points_and_edges_and_nothing_has_moved(found):
 def test_a_stack_stands_one_on_the_other(found):
     assert found.copies.centres[:, 1].tolist() == [0, 2, 4, 6, 8]
     assert found.point_count == 40
+
+
+def test_what_lags_is_behind_by_the_share_that_it_says():
+    step = {"signal": "keys", "keys": [{"frame": 0, "value": 0}, {"frame": 1, "value": 1}]}
+    step["keys"][0]["ease"] = "held"
+    with example("lag", {"step": "place", "values": {"move": [step, 0, 0]}}) as whole:
+        for frame, middle in ((0, 0.0), (1, 0.5), (2, 0.75), (3, 0.875)):
+            mesh = Evaluator().evaluate(whole, Request("p", float(frame))).mesh
+            assert mesh.points[:, 0].mean() == pytest.approx(middle, abs=1e-6)
+
+
+def test_contours_have_one_colour_for_each_band():
+    with known("contours"):
+        made = study({"step": "icosphere", "values": {"radius": 0.5}}).document
+        looks = [{"id": "k", "look": "contours", "values": {"band": 0.25}}]
+        whole = Study({**made, "pieces": [{**made["pieces"][0], "looks": looks}]})
+        mesh = Evaluator().evaluate(whole, Request("p")).mesh
+        shown = plan_piece(whole, "p").look.at(np.zeros(1)).on(mesh)
+        bands = np.unique(shown.colouring.values)
+        assert set(bands.tolist()) <= {-0.5, -0.25, 0.0, 0.25, 0.5}
+        assert len(bands) >= 4
+        # What the stage is sent, and what is drawn small, know nothing of the entry.
+        result = Evaluator().evaluate(whole, Request("p"))
+        assert len(pack_frame(whole, "p", result, FrameOptions(0.0))) > 0
+        assert np.asarray(render_frame(whole, Evaluator(), 0.0, (96, 60))).std() > 5
+
+
+def test_moonlight_falls_from_its_height_and_is_carried_as_any_light():
+    with known("moonlight"):
+        made = study(BOX).document
+        light = {"id": "m", "name": "Moon", "light": "moonlight", "values": {"height": 90.0}}
+        marker = {"id": "t", "name": "T", "place": {"turn": [0, 0, 90.0]}}
+        carried = {"carried": {"by": "marker", "id": "t"}}
+        for more, towards in (({}, [0, 1, 0]), (carried, [-1, 0, 0])):
+            whole = Study({**made, "lights": [light | more], "markers": [marker]})
+            sun, sky = plan_scene(whole).at(np.zeros(1)).lamps["m"]
+            assert sun.towards == pytest.approx(towards, abs=1e-6)
+            assert sky.up == pytest.approx(towards, abs=1e-6)
+            assert sky.strength == pytest.approx(0.1 * sun.strength)

@@ -25,25 +25,26 @@ from zygomorph.core.values.place_values import MARKER_VALUES, PLACE_VALUES
 from zygomorph.core.values.value import Value
 
 LIBRARY = "zygomorph.core.library"
-PACKAGES: dict[Sort, str] = {
-    "form": "forms",
-    "step": "steps",
-    "layer": "masks",
-    "signal": "signals",
-    "look": "looks",
-    "light": "scene.lights",
-    "camera": "scene.cameras",
-    "backdrop": "scene.backdrops",
+PACKAGES: dict[Sort, tuple[str, ...]] = {
+    "form": ("forms",),
+    "step": ("steps", "systems"),
+    "layer": ("masks",),
+    "signal": ("signals",),
+    "look": ("looks",),
+    "light": ("scene.lights",),
+    "camera": ("scene.cameras",),
+    "backdrop": ("scene.backdrops",),
 }
 
 
 @cache
 def found_entries(sort: Sort) -> dict[str, Definition]:
     """All entries of a sort by key, in their order."""
-    package = importlib.import_module(f"{LIBRARY}.{PACKAGES[sort]}")
     found: list[Definition] = []
-    for info in pkgutil.iter_modules(package.__path__):
-        found.append(importlib.import_module(f"{package.__name__}.{info.name}").DEFINITION)
+    for name in PACKAGES[sort]:
+        package = importlib.import_module(f"{LIBRARY}.{name}")
+        for info in pkgutil.iter_modules(package.__path__):
+            found.append(importlib.import_module(f"{package.__name__}.{info.name}").DEFINITION)
     found.sort(key=lambda d: (d.order, d.key))
     return {definition.key: definition for definition in found}
 
