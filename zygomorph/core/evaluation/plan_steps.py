@@ -121,7 +121,7 @@ def plan_step(study: Study, step: Part, carried: bool, final: bool) -> PlannedSt
     on = step.given.get("on", True)
     where = step.given.get("where", {})
     return PlannedStep(
-        id=step.id,
+        part=step,
         definition=definition,
         on=on,
         values=values,

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from zygomorph.core.animation.resolve import Prepared
+from zygomorph.core.document.parts import Part
 from zygomorph.core.evaluation.dependencies import Dependencies
 from zygomorph.core.geometry.affine import inverse
 from zygomorph.core.masking.blending import ResolvedLayer
@@ -89,6 +90,7 @@ def parent_moves(parent: Parent | None, in_space: bool, carried: bool) -> bool:
 class PlannedStep:
     """One step of a recipe.
 
+    part : what the document has of it
     layers : of its mask, those that are in use
     store : the name its mask is stored under, or ""
     dependencies : of the step and its mask together
@@ -99,7 +101,7 @@ class PlannedStep:
     parent : what the place where it happens is attached to, or None
     """
 
-    id: str
+    part: Part
     definition: FormDefinition | StepDefinition
     on: bool
     values: Prepared
@@ -110,6 +112,10 @@ class PlannedStep:
     moved: str = "natural"
     jumps: bool = False
     parent: Parent | None = None
+
+    @property
+    def id(self) -> str:
+        return self.part.id
 
     @property
     def samples_space(self) -> bool:

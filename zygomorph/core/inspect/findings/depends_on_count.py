@@ -35,7 +35,7 @@ def find(look: Look) -> Iterator[Finding]:
     for piece in look.study.pieces:
         if not _has_resolution(look, piece["id"]):
             continue
-        for step, _ in look.planned(piece["id"]):
+        for step in look.planned(piece["id"]):
             if _counts(step.definition, step.values.still.discrete_values):
                 title = "The formula depends on the number of points"
                 yield Finding("depends_on_count", piece["id"], title, REASON, step.id)

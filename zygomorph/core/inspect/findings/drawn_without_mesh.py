@@ -39,7 +39,7 @@ def _lost(spec: Value, given: Any, of: str, mesh: Mesh) -> str:
 
 def find(look: Look) -> Iterator[Finding]:
     for piece in look.study.pieces:
-        for step, _ in look.planned(piece["id"]):
+        for step in look.planned(piece["id"]):
             for layer in step.layers:
                 discrete = layer.own.still.discrete_values
                 for name, spec in layer.definition.values.items():

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
@@ -96,11 +96,9 @@ class Look:
     def plan(self, piece: str) -> PiecePlan:
         return plan_piece(self.study, piece)
 
-    def planned(self, piece: str) -> list[tuple[PlannedStep, Mapping[str, Any]]]:
-        """Steps that are on, but for the form, each with its part of the document."""
-        given = self.study.piece(piece)["recipe"]
-        pairs = zip(self.plan(piece).steps, given, strict=True)
-        return [(step, part) for step, part in list(pairs)[1:] if step.on]
+    def planned(self, piece: str) -> list[PlannedStep]:
+        """Steps that are on, but for the form."""
+        return [step for step in self.plan(piece).steps[1:] if step.on]
 
     def result(self, piece: str, until: str) -> Result:
         """A piece after one of its steps, at frame 0. Raises what evaluating raises."""

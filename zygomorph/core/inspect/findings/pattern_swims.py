@@ -15,8 +15,8 @@ def find(look: Look) -> Iterator[Finding]:
         moved = False
         base = f"/pieces/{piece['id']}/recipe"
         carried = look.plan(piece["id"]).place_moves
-        for step, given in look.planned(piece["id"]):
-            own = given.get("values", {}).get("sampled", "piece")
+        for step in look.planned(piece["id"]):
+            own = step.part.given.get("values", {}).get("sampled", "piece")
             if "sampled" in step.definition.values:
                 yield from _of(piece, step.id, "", f"{base}/{step.id}/values", own, moved, carried)
             for layer in step.layers:

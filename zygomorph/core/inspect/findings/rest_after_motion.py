@@ -15,7 +15,7 @@ def find(look: Look) -> Iterator[Finding]:
     for piece in look.study.pieces:
         moved_by = None
         form = look.plan(piece["id"]).steps[0]
-        for step, _ in look.planned(piece["id"]):
+        for step in look.planned(piece["id"]):
             definition, discrete = step.definition, step.values.still.discrete_values
             writes_rest = isinstance(definition, StepDefinition) and definition.writes_rest(
                 discrete

@@ -22,7 +22,7 @@ def _idle_amount(look: Look, step: PlannedStep) -> bool:
 def find(look: Look) -> Iterator[Finding]:
     for piece in look.study.pieces:
         moved = False
-        for step, given in look.planned(piece["id"]):
+        for step in look.planned(piece["id"]):
             # Under points that move, a mask that is empty now need not stay so.
             moved = moved or step.moves
             if step.store or getattr(step.definition, "prepares", False):
@@ -37,14 +37,13 @@ def find(look: Look) -> Iterator[Finding]:
                     why = "Its mask lets nothing through anywhere."
             if not why:
                 continue
-            path = f"/pieces/{piece['id']}/recipe/{step.id}"
             yield Finding(
                 "step_without_effect",
                 piece["id"],
                 title,
                 why + " It costs time and changes no point.",
                 step.id,
-                fix=Fix("Remove the step", [{"do": "remove", "path": path}])
-                if given.get("group") is None
+                fix=Fix("Remove the step", [{"do": "remove", "path": step.part.address}])
+                if step.part.given.get("group") is None
                 else None,
             )

@@ -30,7 +30,7 @@ def usual_edge(mesh: Mesh) -> float | None:
 def find(look: Look) -> Iterator[Finding]:
     for piece in look.study.pieces:
         edge: float | None = None
-        for step, _ in look.planned(piece["id"]):
+        for step in look.planned(piece["id"]):
             for name in LENGTHS.get(step.definition.key, ()):
                 edge = edge or usual_edge(look.form(piece["id"]).mesh)
                 shortest = float(look.number(step, name).min())

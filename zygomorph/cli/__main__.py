@@ -1,0 +1,5 @@
+import sys
+
+from zygomorph.cli import main
+
+sys.exit(main())

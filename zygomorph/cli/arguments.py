@@ -1,0 +1,100 @@
+"""The arguments of the ``zygomorph`` command."""
+
+from __future__ import annotations
+
+import argparse
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from zygomorph.cli.files import deliver, evaluate
+from zygomorph.cli.serving import demo, prepare, serve
+from zygomorph.cli.stored import default_data
+from zygomorph.cli.telling import bench, catalogue, check, seam
+
+DEFAULT_PORT = 8473
+
+
+def _between(low: float, high: float, what: str, kind: type = float) -> Callable[[str], Any]:
+    """A number of the command line within bounds that are told."""
+
+    def read(text: str) -> Any:
+        try:
+            value = kind(text)
+        except ValueError:
+            value = float("nan")
+        if not low <= value <= high:
+            raise argparse.ArgumentTypeError(f"{what} is from {low:g} to {high:g}, not {text!r}")
+        return value
+
+    return read
+
+
+def parser() -> argparse.ArgumentParser:
+    top = argparse.ArgumentParser(prog="zygomorph", description="Procedural surface animation.")
+    top.add_argument("--data", type=Path, default=default_data(), help="folder of the studies")
+    commands = top.add_subparsers(dest="command", required=True, metavar="COMMAND")
+
+    def command(name: str, work: Callable[[argparse.Namespace], int], help: str) -> Any:
+        made = commands.add_parser(name, help=help)
+        made.set_defaults(work=work)
+        made.add_argument(
+            "--data", type=Path, default=argparse.SUPPRESS, help="folder of the studies"
+        )
+        return made
+
+    for name, work, help in (
+        ("demo", demo, "add the demo studies if absent, and serve"),
+        ("serve", serve, "serve the studies"),
+    ):
+        served = command(name, work, help)
+        served.add_argument("--host", default="127.0.0.1")
+        port = _between(0, 65535, "a port", int)
+        served.add_argument("--port", type=port, default=DEFAULT_PORT)
+    compiles = command("prepare", prepare, "compile all kernels now")
+    compiles.add_argument("--first", action="store_true", help="only what most studies need")
+    compiles.add_argument("--quiet", action="store_true")
+    command("catalogue", catalogue, "all forms, steps, layers and signals").add_argument(
+        "--json", action="store_true"
+    )
+    command("check", check, "check a study").add_argument("study")
+    one = command("evaluate", evaluate, "one frame of a piece to a file")
+    one.add_argument("study")
+    one.add_argument("--frame", type=_between(-1e6, 1e6, "a frame"), default=0.0)
+    one.add_argument("--piece")
+    one.add_argument("--final", action="store_true")
+    one.add_argument("--out", type=Path, required=True)
+    closing = command("seam", seam, "how well the loop closes")
+    closing.add_argument("study")
+    closing.add_argument("--json", action="store_true")
+    taken = command("deliver", deliver, "deliver a study")
+    taken.add_argument("study")
+    taken.add_argument(
+        "--as", dest="kind", required=True, choices=["glb", "usd", "obj", "ply", "stl", "json"]
+    )
+    taken.add_argument("--out", type=Path, required=True)
+    taken.add_argument("--frames", help="A-B, both included")
+    taken.add_argument("--piece")
+    taken.add_argument("--final", action="store_true")
+    tolerance = _between(1e-6, 1.0, "a tolerance")
+    taken.add_argument("--tolerance", type=tolerance, help="largest error as a share of the size")
+    taken.add_argument(
+        "--numbers",
+        choices=["plain", "compact"],
+        default="plain",
+        help="of a GLB: 32-bit floats that all readers take, or half as large for readers of "
+        "KHR_mesh_quantization",
+    )
+    taken.add_argument(
+        "--copies",
+        choices=["nodes", "instances"],
+        default="nodes",
+        help="of a GLB: a node for each copy, or all that stand still as instances in one node, "
+        "for readers of EXT_mesh_gpu_instancing",
+    )
+    taken.add_argument("--normals", action="store_true", help="write normals to USD as well")
+    taken.add_argument("--no-colours", action="store_true", help="write no colours to USD")
+    timing = command("bench", bench, "measure speed against references")
+    timing.add_argument("--json", action="store_true")
+    timing.add_argument("--only", help="only figures whose name begins like this")
+    return top

@@ -1,0 +1,113 @@
+"""Commands that write files: evaluate, deliver."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+from zygomorph.cli.stored import DONE, WRONG_USAGE, evaluator_of, load_study, piece_of
+from zygomorph.core.document.study import Study
+
+
+def _evaluate(study: Study, piece: str, frame: float, final: bool, data: Path) -> Any:
+    from zygomorph.core.evaluation.evaluate import Request
+
+    return evaluator_of(data).evaluate(study, Request(piece, frame, final))
+
+
+def evaluate(arguments: argparse.Namespace) -> int:
+    from zygomorph.core.formats.deliver import deliver_glb
+    from zygomorph.core.formats.write import WRITERS
+    from zygomorph.jobs.delivery import write_whole
+
+    study = load_study(arguments.study, arguments.data)
+    piece = piece_of(study, arguments.piece)
+    kind = arguments.out.suffix.lstrip(".").lower()
+    if kind not in (*WRITERS, "glb"):
+        print(
+            f"--out must end in one of {', '.join('.' + k for k in (*WRITERS, 'glb'))}",
+            file=sys.stderr,
+        )
+        return WRONG_USAGE
+    result = _evaluate(study, piece, arguments.frame, arguments.final, arguments.data)
+    if kind == "glb":
+        whole = evaluator_of(arguments.data)
+        at = {"piece": piece, "still": arguments.frame, "final": arguments.final}
+        data = deliver_glb(study, whole, **at).data
+    else:
+        data = WRITERS[kind](result.mesh)
+    write_whole(arguments.out, data)
+    points, faces = len(result.mesh.points), result.mesh.topology.face_count
+    print(f"{arguments.out}: {points:,} points, {faces:,} faces, {len(data):,} bytes")
+    return DONE
+
+
+def _frame_range(text: str | None, frames: int) -> range:
+    if text is None:
+        return range(frames)
+    try:
+        first, _, last = text.partition("-")
+        found = range(int(first), int(last or first) + 1)
+    except ValueError:
+        found = range(0)
+    if len(found) == 0:
+        raise argparse.ArgumentTypeError(f"--frames takes A-B, not {text!r}")
+    return found
+
+
+def deliver(arguments: argparse.Namespace) -> int:
+    from zygomorph.core.formats.deliver import SEQUENCES, deliver_glb, deliver_sequence, deliver_usd
+    from zygomorph.jobs.delivery import write_whole
+
+    study = load_study(arguments.study, arguments.data)
+    frames = _frame_range(arguments.frames, study.loop.frames)
+    show = sys.stderr.isatty()
+
+    def progress(share: float, what: str) -> None:
+        if show:
+            print(f"\r{share:4.0%} {what:<40}", end="", file=sys.stderr, flush=True)
+
+    evaluator = evaluator_of(arguments.data)
+    common = {"final": arguments.final, "piece": arguments.piece, "progress": progress}
+    if arguments.kind == "glb":
+        made = deliver_glb(
+            study,
+            evaluator,
+            tolerance=arguments.tolerance,
+            numbers=arguments.numbers,
+            copies_as=arguments.copies,
+            **common,
+        )
+        write_whole(arguments.out, made.data)
+        for each in made.details:
+            print(
+                f"{each['name']}: {each['shapes']} shapes by {each['method']}, "
+                f"error {each['error_m']:.3g} m ({each['error_relative']:.3%})"
+            )
+        print(f"{arguments.out}: {len(made.data):,} bytes")
+    elif arguments.kind == "usd":
+        chosen = {"normals": arguments.normals, "colours": not arguments.no_colours}
+        data = deliver_usd(study, evaluator, **chosen, **common)
+        write_whole(arguments.out, data)
+        print(f"{arguments.out}: {len(data):,} bytes")
+    elif arguments.kind in SEQUENCES:
+        arguments.out.mkdir(parents=True, exist_ok=True)
+        count = 0
+        try:
+            for name, data in deliver_sequence(study, evaluator, arguments.kind, frames, **common):
+                write_whole(arguments.out / name, data)
+                count += 1
+        except BaseException:
+            print(f"{arguments.out}: cut short after {count} files", file=sys.stderr)
+            raise
+        print(f"{arguments.out}: {count} files")
+    else:
+        write_whole(
+            arguments.out,
+            (json.dumps(study.document, indent=1, ensure_ascii=False) + "\n").encode(),
+        )
+        print(f"{arguments.out}: the study itself")
+    return DONE
