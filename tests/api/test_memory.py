@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from tests.conftest import document
 from zygomorph.api.frames import FrameOptions
 from zygomorph.api.service import Service
+from zygomorph.core.document.beginnings import completed
 from zygomorph.core.geometry.grid import grid_topology
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.memo.held import held_bytes
@@ -34,7 +35,7 @@ def test_dragging_a_form_through_many_counts_keeps_no_more_than_the_limit(tmp_pa
     service = Service(tmp_path, cache_bytes=limit)
     last = None
     for k in range(80):
-        study = service.study(_sheet(260 + k))
+        study = service.study(completed(_sheet(260 + k)))
         piece = study.pieces[0]["id"]
         service.preview(study, piece, FrameOptions(0.0), None, ("w", "s", piece), k)
         if k == 15:

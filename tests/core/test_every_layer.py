@@ -25,13 +25,6 @@ SMALL = {
     "strands": {"strands": 5, "count": 6},
     "cloth": {"columns": 12, "rows": 9},
 }
-# What lies level bends nowhere and faces one way; strands are straight, and tiles all border.
-LEVEL = {
-    *((key, kind) for key in ("curvature", "facing") for kind in FORMS[1:5]),
-    *(("border", kind) for kind in ("cloth", "torus", "tiling")),
-}
-# Nothing is picked, drawn, stored or near before somebody has done it.
-EMPTY = {"picked", "drawn", "stored", "distance"}
 
 
 def masked(*layers: dict[str, Any], form: str = "torus") -> tuple[dict[str, Any], ...]:
@@ -48,12 +41,12 @@ def drawn(data: st.DataObject, specs: dict[str, Value]) -> dict[str, Any]:
     return {name: data.draw(anything(spec), label=name) for name, spec in specs.items()}
 
 
-@pytest.mark.parametrize("key", sorted(set(LAYERS) - EMPTY))
+@pytest.mark.parametrize("key", sorted(k for k, d in LAYERS.items() if not d.begins_empty))
 @pytest.mark.parametrize("kind", FORMS)
 def test_a_new_layer_lets_some_through_and_keeps_some_back(key, kind):
-    if (key, kind) in LEVEL:
-        return
     mesh = form(kind, **SMALL.get(kind, {}))
+    if not LAYERS[key].acts_on(mesh):
+        return
     suggest = LAYERS[key].suggest
     values = suggest(mesh) if suggest else {}
     if key == "border" and kind == "box":
@@ -103,3 +96,18 @@ def test_layers_combined_stay_between_0_and_1(data):
     assert np.isfinite(found.mesh.points).all()
     assert found.weights.min() >= 0
     assert found.weights.max() <= 1
+
+
+def test_layers_say_on_which_forms_there_is_nothing_for_them_to_tell_apart():
+    """What lies level bends nowhere and faces one way; strands are straight, and tiles all border."""
+    meshes = {kind: form(kind, **SMALL.get(kind, {})) for kind in FORMS}
+    nothing = {
+        key: {kind for kind, mesh in meshes.items() if not definition.acts_on(mesh)}
+        for key, definition in LAYERS.items()
+    }
+    level = {"sheet", "strands", "cloth", "tiling"}
+    assert {key: kinds for key, kinds in nothing.items() if kinds} == {
+        "curvature": level,
+        "facing": level,
+        "border": {"cloth", "torus", "tiling"},
+    }

@@ -7,12 +7,14 @@ from typing import Any
 
 from flask import Response, jsonify, send_from_directory
 from flask_openapi3 import Info, OpenAPI
+from pydantic.json_schema import models_json_schema
 
 from zygomorph.api.carrier_routes import carrier_routes
 from zygomorph.api.errors import NoSuchRoute, from_validation, handle_errors
 from zygomorph.api.fast_frames import FastFrames
 from zygomorph.api.file_routes import file_routes
 from zygomorph.api.finding_routes import finding_routes
+from zygomorph.api.frame_shapes import HEADERS
 from zygomorph.api.json_bodies import BoundedJSON
 from zygomorph.api.pick_routes import pick_routes
 from zygomorph.api.preset_routes import presets
@@ -79,8 +81,12 @@ def make_app(service: Service, hosts: frozenset[str] = LOCAL_HOSTS, pages: Path 
 
 
 def openapi_document(app: OpenAPI) -> dict[str, Any]:
-    """The OpenAPI document, without the empty entries that its standard does not allow."""
+    """The OpenAPI document, without the empty entries that its standard does not allow, and with
+    the headers of binary answers."""
     document = dict(app.api_doc)
-    parts = document.get("components", {})
-    document["components"] = {name: part for name, part in parts.items() if part is not None}
+    parts = {n: part for n, part in document.get("components", {}).items() if part is not None}
+    at = "#/components/schemas/{model}"
+    _, headers = models_json_schema([(m, "serialization") for m in HEADERS], ref_template=at)
+    parts["schemas"] = {**parts["schemas"], **headers["$defs"]}
+    document["components"] = parts
     return document

@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from zygomorph.api.document_shapes import DocumentShape
 from zygomorph.core.document.edits import Operation
 from zygomorph.core.formats.gltf_numbers import Numbers
 from zygomorph.core.formats.placed_copies import CopiesAs
@@ -266,7 +267,7 @@ class StudyState(BaseModel):
     id: str
     revision: int
     changed: str
-    document: dict[str, Any]
+    document: DocumentShape
     motion: list[PieceMotion]
     markers: list[MarkerMotion]
     scene: SceneMotion

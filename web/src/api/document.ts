@@ -1,118 +1,22 @@
-/** The study document as the interface reads it; the server's models are the truth. */
-import type { StudyState } from "./client";
+/** The study document as the interface reads it; its types are those of the served schema. */
+import type { Schemas, StudyState } from "./client";
 
+export type SignalValue = Schemas["SignalShape"];
 export type Scalar = number | SignalValue | { draft: Scalar; final: Scalar };
 export type DocValue = Scalar | Scalar[] | string | boolean;
-
-export interface KeyPoint {
-  frame: number;
-  value: number;
-  ease?: "linear" | "smooth" | "held";
-  /** Slopes before and after it, in value per frame, where they are set by hand. */
-  in?: number | null;
-  out?: number | null;
-}
-
-export interface SignalValue {
-  signal: string;
-  keys?: KeyPoint[];
-  [name: string]: unknown;
-}
-
+export type KeyPoint = Schemas["KeyShape"];
 /** What carries a piece, a marker, a step or a mask layer. */
-export interface Carried {
-  by: "piece" | "marker" | "layer";
-  id: string;
-}
-
-export interface Layer {
-  id: string;
-  layer: string;
-  on?: boolean;
-  carried?: Carried | null;
-  values?: Record<string, DocValue>;
-  [name: string]: unknown;
-}
-
-export interface Step {
-  id: string;
-  step: string;
-  on?: boolean;
-  note?: string;
-  group?: string | null;
-  carried?: Carried | null;
-  values?: Record<string, DocValue>;
-  where?: { layers?: Layer[]; store?: string; moves?: string };
-}
-
-/** A value that a group shows first: of one of its steps, as a path inside the step. */
-export interface Front {
-  id: string;
-  step: string;
-  value: string;
-  name?: string;
-}
-
-export interface Group {
-  id: string;
-  name: string;
-  front?: Front[];
-}
-
-export interface Piece {
-  id: string;
-  name: string;
-  visible?: boolean;
-  recipe: Step[];
-  groups?: Group[];
-  place?: Record<string, DocValue>;
-  carried?: Carried | null;
-  looks?: Look[];
-}
-
-/** How a piece is drawn. */
-export interface Look {
-  id: string;
-  look: string;
-  values?: Record<string, DocValue>;
-}
-
-/** A bare place on the stage that signals move and that carries other things. */
-export interface Marker {
-  id: string;
-  name: string;
-  place?: Record<string, DocValue>;
-  carried?: Carried | null;
-}
-
-export interface VariantOption {
-  id: string;
-  name: string;
-  /** What it has at each address, while another option is chosen. */
-  kept?: Record<string, DocValue>;
-}
-
-/** One choice that switches several values, steps, pieces and looks together. */
-export interface Variant {
-  id: string;
-  name: string;
-  chosen: string;
-  options: VariantOption[];
-}
-
-export interface StudyDocument {
-  format: string;
-  version: number;
-  name: string;
-  note?: string;
-  loop?: { frames?: number; rate?: number; one_way?: boolean };
-  pieces: Piece[];
-  markers?: Marker[];
-  variants?: Variant[];
-  deliver?: { tolerance?: number };
-  /** Ids of findings that are meant so. */
-  intended?: string[];
-}
+export type Carried = Schemas["CarriedShape"];
+export type Layer = Schemas["LayerShape"];
+export type Step = Schemas["StepShape"];
+export type Front = Schemas["FrontShape"];
+export type Group = Schemas["GroupShape"];
+export type Look = Schemas["LookShape"];
+export type Piece = Schemas["PieceShape"];
+export type Marker = Schemas["MarkerShape"];
+export type VariantOption = Schemas["OptionShape"];
+export type Variant = Schemas["VariantShape"];
+export type StudyDocument = Schemas["DocumentShape"];
 
 export function isSignal(value: unknown): value is SignalValue {
   return typeof value === "object" && value !== null && "signal" in value;
@@ -142,5 +46,5 @@ export function freshId(prefix: string, taken: string[]): string {
 }
 
 export function documentOf(state: StudyState): StudyDocument {
-  return state.document as unknown as StudyDocument;
+  return state.document;
 }

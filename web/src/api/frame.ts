@@ -1,52 +1,11 @@
 /** Reads the binary frames that docs/wire.md describes. */
+import type { Schemas } from "./client";
 
-export interface FrameHeader {
-  piece: string;
-  frame: number;
-  key: string;
-  topology: string;
-  points: number;
-  /** Points that were sent; fewer where loose points are thinned. */
-  drawn: number;
-  faces: number;
-  curves: number;
-  low: [number, number, number];
-  high: [number, number, number];
-  place: number[];
-  copies: {
-    count: number;
-    linear: number;
-    middle: [number, number, number];
-    half: [number, number, number];
-    colour_by: Copies["colourBy"];
-    colour_low: number;
-    colour_high: number;
-    bases: {
-      topology: string;
-      low: [number, number, number];
-      high: [number, number, number];
-      first: number;
-      count: number;
-    }[];
-  } | null;
-  look: {
-    by_value: boolean;
-    colour: string;
-    glow: number;
-    roughness: number;
-    flat: boolean;
-    thickness: number;
-  };
-  steps: {
-    id: string;
-    ms: number;
-    points: number;
-    faces: number;
-    copies: number;
-    reused: boolean;
-  }[];
-  blocks: { name: string; type: string; shape: number[]; offset: number }[];
-}
+export type FrameHeader = Schemas["FrameHeader"];
+type TopologyHeader = Schemas["TopologyHeader"];
+type Block = Schemas["Block"];
+/** Of a box, or of a scale by axis. */
+export type Triple = number[];
 
 export interface Topology {
   digest: string;
@@ -66,10 +25,10 @@ export interface Copies {
    * last is a share of `half` from `middle`. */
   rows: Int16Array;
   linear: number;
-  middle: [number, number, number];
-  half: [number, number, number];
+  middle: Triple;
+  half: Triple;
   /** By the height of each point where it is placed, by a value of each copy, or as the mesh is. */
-  colourBy: "height" | "copy" | "base";
+  colourBy: Schemas["CopiesHeader"]["colour_by"];
   /** Ends of the range of heights, metres. */
   low: number;
   high: number;
@@ -81,8 +40,8 @@ export interface Copies {
 export interface FrameMesh {
   /** Shared by all frames of one topology. */
   topology: Topology;
-  low: [number, number, number];
-  high: [number, number, number];
+  low: Triple;
+  high: Triple;
   points: Uint16Array;
   /** None where there are no faces. */
   normals: Int16Array | null;
@@ -113,7 +72,7 @@ const TYPES = {
 } as const;
 
 interface Packed {
-  header: { blocks: { name: string; type: string; shape: number[]; offset: number }[] };
+  header: { blocks: Block[] };
   blocks: Record<string, unknown>;
 }
 
@@ -125,7 +84,7 @@ function unpack(buffer: ArrayBuffer): Packed {
   const header = JSON.parse(text) as Packed["header"];
   const blocks: Record<string, unknown> = {};
   for (const block of header.blocks) {
-    const Type = TYPES[block.type as keyof typeof TYPES];
+    const Type = TYPES[block.type];
     const count = block.shape.reduce((a, b) => a * b, 1);
     blocks[block.name] = new Type(buffer, 12 + length + block.offset, count);
   }
@@ -135,7 +94,7 @@ function unpack(buffer: ArrayBuffer): Packed {
 /** What the frames of one topology have in common. @throws Error for bytes that are none */
 export function readTopology(buffer: ArrayBuffer): Topology {
   const { header, blocks } = unpack(buffer);
-  const { topology, closed } = header as unknown as { topology: string; closed: boolean };
+  const { topology, closed } = header as TopologyHeader;
   return {
     digest: topology,
     closed,
@@ -152,7 +111,7 @@ export async function readFrame(
   topologyOf: (digest: string) => Promise<Topology>,
 ): Promise<FrameData> {
   const { header: read, blocks } = unpack(buffer);
-  const header = read as unknown as FrameHeader;
+  const header = read as FrameHeader;
   const block = <A>(name: string) => (blocks[name] as A | undefined) ?? null;
   const mesh = (prefix: string): Omit<FrameMesh, "topology" | "low" | "high" | "copies"> => ({
     points: blocks[`${prefix}points`] as Uint16Array,

@@ -983,6 +983,18 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** BackdropShape */
+        BackdropShape: {
+            /** Backdrop */
+            backdrop: string;
+            /**
+             * Values
+             * @default {}
+             */
+            values?: {
+                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | string | boolean;
+            };
+        };
         /**
          * BackdropTold
          * @description Colours in circles round a place.
@@ -995,6 +1007,80 @@ export interface components {
             middle: number[];
             /** Stops */
             stops: components["schemas"]["Stop"][];
+        };
+        /**
+         * BaseHeader
+         * @description A mesh that is copied.
+         *
+         *     first, count : of its copies, in the order of the placements
+         */
+        BaseHeader: {
+            /** Count */
+            count: number;
+            /** Curves */
+            curves: number;
+            /** Faces */
+            faces: number;
+            /** First */
+            first: number;
+            /** High */
+            high: number[];
+            /** Low */
+            low: number[];
+            /** Points */
+            points: number;
+            /** Topology */
+            topology: string;
+        };
+        /**
+         * Block
+         * @description offset : from the end of the header, bytes
+         */
+        Block: {
+            /** Name */
+            name: string;
+            /** Offset */
+            offset: number;
+            /** Shape */
+            shape: number[];
+            /**
+             * Type
+             * @enum {string}
+             */
+            type: "uint8" | "int16" | "uint16" | "uint32" | "float32";
+        };
+        /** CameraShape */
+        CameraShape: {
+            /** Camera */
+            camera: string;
+            /** @default null */
+            carried?: components["schemas"]["CarriedShape"] | null;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Values
+             * @default {}
+             */
+            values?: {
+                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | string | boolean;
+            };
+        };
+        /** CarriedShape */
+        CarriedShape: {
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "piece" | "marker" | "layer";
+            /** Id */
+            id: string;
+            /**
+             * Start
+             * @default []
+             */
+            start?: number[];
         };
         /** Carrier */
         Carrier: {
@@ -1134,6 +1220,32 @@ export interface components {
             total: number;
         };
         /**
+         * CopiesHeader
+         * @description linear, middle, half : how placements are scaled; colour_by : what colours copies, with the
+         *     ends of the range of heights in metres
+         */
+        CopiesHeader: {
+            /** Bases */
+            bases: components["schemas"]["BaseHeader"][];
+            /**
+             * Colour By
+             * @enum {string}
+             */
+            colour_by: "height" | "copy" | "base";
+            /** Colour High */
+            colour_high: number;
+            /** Colour Low */
+            colour_low: number;
+            /** Count */
+            count: number;
+            /** Half */
+            half: number[];
+            /** Linear */
+            linear: number;
+            /** Middle */
+            middle: number[];
+        };
+        /**
          * DeliverBody
          * @description frames : first and last frame, both included; all by default, and always for GLB and USD
          *     tolerance, numbers, copies_as : of a GLB; normals, colours : whether USD has them
@@ -1188,6 +1300,14 @@ export interface components {
              */
             tolerance?: number | null;
         };
+        /** DeliverShape */
+        DeliverShape: {
+            /**
+             * Tolerance
+             * @default 0.001
+             */
+            tolerance?: number;
+        };
         /**
          * Differ
          * @description What stands at an address may differ between the options.
@@ -1202,6 +1322,71 @@ export interface components {
             do: "differ";
             /** Variant */
             variant: string;
+        };
+        /**
+         * DocumentShape
+         * @description intended : ids of findings that are meant so
+         */
+        DocumentShape: {
+            /** @default null */
+            backdrop?: components["schemas"]["BackdropShape"] | null;
+            /**
+             * Camera
+             * @default null
+             */
+            camera?: string | null;
+            /**
+             * Cameras
+             * @default []
+             */
+            cameras?: components["schemas"]["CameraShape"][];
+            /**
+             * @default {
+             *       "tolerance": 0.001
+             *     }
+             */
+            deliver?: components["schemas"]["DeliverShape"];
+            /** Format */
+            format: string;
+            /**
+             * Intended
+             * @default []
+             */
+            intended?: string[];
+            /**
+             * Lights
+             * @default []
+             */
+            lights?: components["schemas"]["LightShape"][];
+            /**
+             * @default {
+             *       "frames": 240,
+             *       "one_way": false,
+             *       "rate": 24
+             *     }
+             */
+            loop?: components["schemas"]["LoopShape"];
+            /**
+             * Markers
+             * @default []
+             */
+            markers?: components["schemas"]["MarkerShape"][];
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /** Pieces */
+            pieces: components["schemas"]["PieceShape"][];
+            /**
+             * Variants
+             * @default []
+             */
+            variants?: components["schemas"]["VariantShape"][];
+            /** Version */
+            version: number;
         };
         /**
          * EditBody
@@ -1487,6 +1672,58 @@ export interface components {
             /** @default null */
             problem?: components["schemas"]["FormulaProblem"] | null;
         };
+        /**
+         * FrameHeader
+         * @description points : of all copies; drawn : points that were sent, fewer where loose ones are decimated
+         *     place : from the piece to the stage, 16 numbers column by column
+         */
+        FrameHeader: {
+            /** Blocks */
+            blocks: components["schemas"]["Block"][];
+            copies: components["schemas"]["CopiesHeader"] | null;
+            /** Curves */
+            curves: number;
+            /** Drawn */
+            drawn: number;
+            /** Faces */
+            faces: number;
+            /** Frame */
+            frame: number;
+            /** High */
+            high: number[];
+            /** Key */
+            key: string;
+            look: components["schemas"]["LookHeader"];
+            /** Low */
+            low: number[];
+            /** Piece */
+            piece: string;
+            /** Place */
+            place: number[];
+            /** Points */
+            points: number;
+            /** Steps */
+            steps: components["schemas"]["StepCost"][];
+            /** Topology */
+            topology: string;
+        };
+        /**
+         * FrontShape
+         * @description A value that a group shows first: of one of its steps, as a path inside the step.
+         */
+        FrontShape: {
+            /** Id */
+            id: string;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /** Step */
+            step: string;
+            /** Value */
+            value: string;
+        };
         /** GradientEntry */
         GradientEntry: {
             /** Colours */
@@ -1522,6 +1759,18 @@ export interface components {
             turned: string | null;
             /** Value */
             value: string;
+        };
+        /** GroupShape */
+        GroupShape: {
+            /**
+             * Front
+             * @default []
+             */
+            front?: components["schemas"]["FrontShape"][];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /** Health */
         Health: {
@@ -1627,6 +1876,32 @@ export interface components {
             what: string;
         };
         /**
+         * KeyShape
+         * @description in, out : slopes before and after it where they are set by hand, in value per frame
+         */
+        KeyShape: {
+            /**
+             * Ease
+             * @default linear
+             * @enum {string}
+             */
+            ease?: "linear" | "smooth" | "held";
+            /** Frame */
+            frame: number;
+            /**
+             * In
+             * @default null
+             */
+            in?: number | null;
+            /**
+             * Out
+             * @default null
+             */
+            out?: number | null;
+            /** Value */
+            value: number;
+        };
+        /**
          * LampTold
          * @description Light as renderers have it; see :mod:`zygomorph.core.shared.drawn_scene`.
          *
@@ -1689,6 +1964,105 @@ export interface components {
             unit: string;
         };
         /**
+         * LayerShape
+         * @description A mask layer; what all layers have, such as its profile, is in it by name.
+         */
+        LayerShape: {
+            /** @default null */
+            carried?: components["schemas"]["CarriedShape"] | null;
+            /** Id */
+            id: string;
+            /** Layer */
+            layer: string;
+            /**
+             * On
+             * @default true
+             */
+            on?: boolean;
+            /**
+             * Values
+             * @default {}
+             */
+            values?: {
+                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | string | boolean;
+            };
+        } & {
+            [key: string]: unknown;
+        };
+        /** LightShape */
+        LightShape: {
+            /** @default null */
+            carried?: components["schemas"]["CarriedShape"] | null;
+            /** Id */
+            id: string;
+            /** Light */
+            light: string;
+            /** Name */
+            name: string;
+            /**
+             * Values
+             * @default {}
+             */
+            values?: {
+                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | string | boolean;
+            };
+            /**
+             * Visible
+             * @default true
+             */
+            visible?: boolean;
+        };
+        /**
+         * LookHeader
+         * @description glow : in shares of the colour; thickness : metres
+         */
+        LookHeader: {
+            /** By Value */
+            by_value: boolean;
+            /** Colour */
+            colour: string;
+            /** Flat */
+            flat: boolean;
+            /** Glow */
+            glow: number;
+            /** Roughness */
+            roughness: number;
+            /** Thickness */
+            thickness: number;
+        };
+        /** LookShape */
+        LookShape: {
+            /** Id */
+            id: string;
+            /** Look */
+            look: string;
+            /**
+             * Values
+             * @default {}
+             */
+            values?: {
+                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | string | boolean;
+            };
+        };
+        /** LoopShape */
+        LoopShape: {
+            /**
+             * Frames
+             * @default 240
+             */
+            frames?: number;
+            /**
+             * One Way
+             * @default false
+             */
+            one_way?: boolean;
+            /**
+             * Rate
+             * @default 24
+             */
+            rate?: number;
+        };
+        /**
          * MarkerMotion
          * @description A marker over the loop; places and bases as a piece has them.
          */
@@ -1701,6 +2075,22 @@ export interface components {
             lanes: components["schemas"]["Lane"][];
             /** Places */
             places: number[][];
+        };
+        /** MarkerShape */
+        MarkerShape: {
+            /** @default null */
+            carried?: components["schemas"]["CarriedShape"] | null;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Place
+             * @default {}
+             */
+            place?: {
+                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | string | boolean;
+            };
         };
         /**
          * Move
@@ -1762,6 +2152,33 @@ export interface components {
             key: string;
             /** Label */
             label: string;
+        };
+        /**
+         * OptionShape
+         * @description kept : what it has at each address, while another option is chosen
+         */
+        OptionShape: {
+            /** Id */
+            id: string;
+            /**
+             * Kept
+             * @default {}
+             */
+            kept?: {
+                [key: string]: unknown;
+            };
+            /** Name */
+            name: string;
+        };
+        /**
+         * PairShape
+         * @description A value of each quality.
+         */
+        PairShape: {
+            /** Draft */
+            draft: number | components["schemas"]["SignalShape"];
+            /** Final */
+            final: number | components["schemas"]["SignalShape"];
         };
         /**
          * PickBody
@@ -1907,6 +2324,39 @@ export interface components {
             steps: components["schemas"]["StepWords"][];
             /** Uses */
             uses: string[];
+        };
+        /** PieceShape */
+        PieceShape: {
+            /** @default null */
+            carried?: components["schemas"]["CarriedShape"] | null;
+            /**
+             * Groups
+             * @default []
+             */
+            groups?: components["schemas"]["GroupShape"][];
+            /** Id */
+            id: string;
+            /**
+             * Looks
+             * @default []
+             */
+            looks?: components["schemas"]["LookShape"][];
+            /** Name */
+            name: string;
+            /**
+             * Place
+             * @default {}
+             */
+            place?: {
+                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | string | boolean;
+            };
+            /** Recipe */
+            recipe: components["schemas"]["StepShape"][];
+            /**
+             * Visible
+             * @default true
+             */
+            visible?: boolean;
         };
         /**
          * PresetBody
@@ -2200,6 +2650,18 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /** SignalShape */
+        SignalShape: {
+            /**
+             * Keys
+             * @default []
+             */
+            keys?: components["schemas"]["KeyShape"][];
+            /** Signal */
+            signal: string;
+        } & {
+            [key: string]: unknown;
+        };
         /**
          * SignalState
          * @description What a signal does over the loop, or where its formula is wrong.
@@ -2241,6 +2703,57 @@ export interface components {
             /** Specimens */
             specimens: components["schemas"]["SpecimenEntry"][];
         };
+        /**
+         * StepCost
+         * @description What a step made, and how long it took; reused : whether it was kept from before
+         */
+        StepCost: {
+            /** Copies */
+            copies: number;
+            /** Faces */
+            faces: number;
+            /** Id */
+            id: string;
+            /** Ms */
+            ms: number;
+            /** Points */
+            points: number;
+            /** Reused */
+            reused: boolean;
+        };
+        /** StepShape */
+        StepShape: {
+            /** @default null */
+            carried?: components["schemas"]["CarriedShape"] | null;
+            /**
+             * Group
+             * @default null
+             */
+            group?: string | null;
+            /** Id */
+            id: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * On
+             * @default true
+             */
+            on?: boolean;
+            /** Step */
+            step: string;
+            /**
+             * Values
+             * @default {}
+             */
+            values?: {
+                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | string | boolean;
+            };
+            /** @default null */
+            where?: components["schemas"]["WhereShape"] | null;
+        };
         /** StepWords */
         StepWords: {
             /** By Time */
@@ -2277,10 +2790,7 @@ export interface components {
         StudyState: {
             /** Changed */
             changed: string;
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
+            document: components["schemas"]["DocumentShape"];
             /** Id */
             id: string;
             /** Markers */
@@ -2405,6 +2915,18 @@ export interface components {
             values: number[];
         };
         /**
+         * TopologyHeader
+         * @description closed : whether the surface has no border
+         */
+        TopologyHeader: {
+            /** Blocks */
+            blocks: components["schemas"]["Block"][];
+            /** Closed */
+            closed: boolean;
+            /** Topology */
+            topology: string;
+        };
+        /**
          * UseBody
          * @description Where a preset is wanted: after this step, or at the end.
          */
@@ -2475,6 +2997,17 @@ export interface components {
             /** Wish */
             wish: components["schemas"]["ChooseOption"] | components["schemas"]["AddOption"] | components["schemas"]["RemoveOption"] | components["schemas"]["Differ"] | components["schemas"]["Same"];
         };
+        /** VariantShape */
+        VariantShape: {
+            /** Chosen */
+            chosen: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Options */
+            options: components["schemas"]["OptionShape"][];
+        };
         /**
          * ViewBody
          * @description position, target : metres on the stage
@@ -2521,6 +3054,24 @@ export interface components {
             peaks: number[][];
             /** Seconds */
             seconds: number;
+        };
+        /** WhereShape */
+        WhereShape: {
+            /**
+             * Layers
+             * @default []
+             */
+            layers?: components["schemas"]["LayerShape"][];
+            /**
+             * Moves
+             * @default natural
+             */
+            moves?: string;
+            /**
+             * Store
+             * @default
+             */
+            store?: string;
         };
         /**
          * WindowBody

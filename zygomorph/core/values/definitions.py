@@ -293,10 +293,15 @@ class MaskDefinition(Definition):
         point gives faces, shards and curves the mean of what their points have
     opens : from the discrete values to the name of the one that keeps the loop from closing, or
         None
+    acts_on : from a mesh to whether anything on it tells some points from others for it
+    begins_empty : whether it lets nothing through before somebody picks, draws or chooses
+        something
     """
 
     sort = "layer"
     reach: Reach = "whole"
+    acts_on: Callable[[Any], bool] = lambda mesh: True
+    begins_empty: bool = False
     opens: Callable[[Discrete], str | None] | None = None
 
 

@@ -63,6 +63,13 @@ def suggest(mesh: Mesh) -> dict[str, object]:
     return {"what": what, "width": float(f"{size * 0.15:.2g}") or 0.2}
 
 
+def has_some(mesh: Mesh) -> bool:
+    """Whether some points are at a border or sharp edge, and others are not."""
+    values = suggest(mesh)
+    found = mesh.topology.border if values.get("what") == "border" else sharp_points(mesh, 30.0)
+    return bool(found.any() and not found.all())
+
+
 DEFINITION = MaskDefinition(
     key="border",
     title="Border or edge",
@@ -92,6 +99,7 @@ DEFINITION = MaskDefinition(
     },
     sentence="near {what}",
     apply=apply,
+    acts_on=has_some,
     per_element=frozenset({"width"}),
     reach="neighbourhood",
     suggest=suggest,

@@ -10,6 +10,7 @@ from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.cancelling import go_on
 from zygomorph.core.geometry.curvature import mean_curvature
+from zygomorph.core.geometry.levelness import is_level
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.masking.at_rest import once_at_rest
 from zygomorph.core.masking.measured import now_or_at_rest
@@ -92,6 +93,7 @@ DEFINITION = MaskDefinition(
     },
     sentence="curvature {what}",
     apply=apply,
+    acts_on=lambda mesh: not is_level(mesh),
     per_element=frozenset({"radius"}),
     reach="neighbourhood",
     suggest=suggest,

@@ -49,6 +49,7 @@ DEFINITION = MaskDefinition(
     },
     sentence="near {piece}",
     apply=apply,
+    begins_empty=True,
     per_element=frozenset({"near", "far"}),
     reach="pointwise",
     suggest=suggest,

@@ -46,6 +46,7 @@ DEFINITION = MaskDefinition(
     values={"strokes": strokes("Strokes", "Drawn on the rest shape.")},
     sentence="drawn",
     apply=apply,
+    begins_empty=True,
     reach="neighbourhood",
     handle="brush",
     order=66,

@@ -7,6 +7,7 @@ import numpy as np
 from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.geometry.affine import unit
+from zygomorph.core.geometry.levelness import is_level
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.normals import point_normals
 from zygomorph.core.values.definitions import MaskDefinition
@@ -77,6 +78,7 @@ DEFINITION = MaskDefinition(
     },
     sentence="facing {against}",
     apply=apply,
+    acts_on=lambda mesh: not is_level(mesh),
     per_element=frozenset({"angle"}),
     handle="arrows",
     order=50,

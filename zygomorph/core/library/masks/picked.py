@@ -67,6 +67,7 @@ DEFINITION = MaskDefinition(
     },
     sentence="picked {of}",
     apply=apply,
+    begins_empty=True,
     reach="neighbourhood",
     handle="pick",
     order=64,

@@ -38,6 +38,7 @@ DEFINITION = MaskDefinition(
     values={"name": Value("text", "", "Name", "The name it was stored under.", moves=False)},
     sentence="stored as {name}",
     apply=apply,
+    begins_empty=True,
     reach="pointwise",
     order=90,
 )
