@@ -1,4 +1,5 @@
-/** Curves through given values that overshoot none of them, as zygomorph/core/monotone.py has it. */
+/** Curves through given values that overshoot none of them, as the server has them: piecewise cubic, F. N. Fritsch and
+ * J. Butland, SIAM J. Sci. Stat. Comput. 5 (1984). */
 
 function endSlope(h0: number, h1: number, d0: number, d1: number): number {
   const slope = ((2 * h0 + h1) * d0 - h0 * d1) / (h0 + h1);

@@ -1,21 +1,22 @@
+import { scaleLinear, scaleLog } from "d3-scale";
 import type { ValueEntry } from "../api/client";
+
+/** Of a ruler whose ends are 0 and 1. */
+function scaleOf({ soft, scale }: ValueEntry) {
+  return scale === "log" && soft[0] > 0 ? scaleLog(soft, [0, 1]) : scaleLinear(soft, [0, 1]);
+}
 
 /** Place of a value on its ruler, 0 to 1, and back. */
 export function toShare(value: number, entry: ValueEntry): number {
-  const [low, high] = entry.soft;
-  if (entry.scale === "log" && low > 0) {
-    return Math.log(Math.max(value, 1e-9) / low) / Math.log(high / low);
-  }
-  return (value - low) / (high - low);
+  const logarithmic = entry.scale === "log" && entry.soft[0] > 0;
+  return scaleOf(entry)(logarithmic ? Math.max(value, LEAST) : value);
 }
 
+/** On a logarithmic ruler what is not above 0 stands where this does. */
+const LEAST = 1e-9;
+
 export function fromShare(share: number, entry: ValueEntry): number {
-  const [low, high] = entry.soft;
-  const raw =
-    entry.scale === "log" && low > 0
-      ? low * Math.pow(high / low, share)
-      : low + (high - low) * share;
-  return settle(raw, entry);
+  return settle(scaleOf(entry).invert(share), entry);
 }
 
 /** Within the hard limits, whole where it must be, and without digits nobody asked for. */
@@ -28,21 +29,16 @@ export function settle(value: number, entry: ValueEntry): number {
   return Number(limited.toFixed(digits));
 }
 
-/** Places of the ticks: even ones, or 1-2-5 steps on a logarithmic ruler. */
+/** Shares of the ticks, at round values: of each power of ten 1, 2 and 5 on a logarithmic ruler. */
 export function ticks(entry: ValueEntry): number[] {
+  const scale = scaleOf(entry);
   const [low, high] = entry.soft;
-  if (entry.scale === "log" && low > 0) {
-    const marks: number[] = [];
-    for (let power = Math.floor(Math.log10(low)); power <= Math.log10(high); power++) {
-      for (const step of [1, 2, 5]) {
-        const share = toShare(step * 10 ** power, entry);
-        if (share >= 0 && share <= 1) marks.push(share);
-      }
-    }
-    return marks;
-  }
-  const count = entry.kind === "whole" ? Math.min(12, high - low) : 10;
-  return Array.from({ length: count + 1 }, (_, k) => k / count);
+  if (entry.scale === "log" && low > 0) return scale.ticks().filter(isOneTwoOrFive).map(scale);
+  return scale.ticks(entry.kind === "whole" ? Math.min(12, high - low) : 10).map(scale);
+}
+
+function isOneTwoOrFive(value: number): boolean {
+  return ["1", "2", "5"].includes(value.toExponential(6)[0]);
 }
 
 const WAYS: Record<string, number> = {

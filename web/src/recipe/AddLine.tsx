@@ -1,16 +1,13 @@
-import { Box } from "@mui/material";
 import { useInterface } from "../common/store/store";
+import { PlainButton } from "../common/PlainButton";
 
 /** The thin line between two rows that offers a new step there. */
 export function AddLine({ after, last }: { after: string; last: boolean }) {
   const set = useInterface((s) => s.set);
   return (
-    <Box
-      component="button"
-      type="button"
+    <PlainButton
       onClick={() => set({ dialog: "add", addAfter: after })}
       sx={{
-        all: "unset",
         display: "block",
         width: "100%",
         height: last ? 20 : 9,
@@ -27,6 +24,6 @@ export function AddLine({ after, last }: { after: string; last: boolean }) {
       }}
     >
       + add a step here
-    </Box>
+    </PlainButton>
   );
 }

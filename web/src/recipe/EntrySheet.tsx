@@ -6,6 +6,7 @@ import { useSpecimens } from "../api/queries";
 import { useMotion } from "../common/lessMotion";
 import { ranked } from "../model/rank";
 import { moved } from "./gridMove";
+import { PlainButton } from "../common/PlainButton";
 
 const COLUMNS = 4;
 
@@ -153,13 +154,10 @@ function Card(props: {
   const { entry, chosen, picture } = props;
   const motion = useMotion();
   return (
-    <Box
-      component="button"
-      type="button"
+    <PlainButton
       data-chosen={chosen}
       onClick={props.pick}
       sx={{
-        all: "unset",
         boxSizing: "border-box",
         display: "flex",
         flexDirection: "column",
@@ -172,7 +170,6 @@ function Card(props: {
         borderColor: chosen ? "roles.what" : "transparent",
         bgcolor: chosen ? "roles.quiet" : "transparent",
         "&:hover, &:focus-visible": { bgcolor: "roles.quiet" },
-        "&:focus-visible": { outline: "2px solid", outlineColor: "roles.what" },
       }}
     >
       <Box
@@ -204,6 +201,6 @@ function Card(props: {
       >
         {entry.help}
       </Typography>
-    </Box>
+    </PlainButton>
   );
 }

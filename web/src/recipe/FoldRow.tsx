@@ -1,6 +1,7 @@
 import { Box, Typography } from "@mui/material";
 import type { ReactNode } from "react";
 import { useInterface } from "../common/store/store";
+import { PlainButton } from "../common/PlainButton";
 
 /** A row of the recipe that is not a step: the piece's place, and its look. */
 export function FoldRow(props: {
@@ -22,13 +23,10 @@ export function FoldRow(props: {
         borderLeftColor: open ? "text.primary" : "transparent",
       }}
     >
-      <Box
-        component="button"
-        type="button"
+      <PlainButton
         aria-expanded={open}
         onClick={() => set({ step: open ? null : props.id })}
         sx={{
-          all: "unset",
           boxSizing: "border-box",
           display: "flex",
           width: "100%",
@@ -38,14 +36,13 @@ export function FoldRow(props: {
           pl: "41px",
           pr: 2,
           cursor: "pointer",
-          "&:focus-visible": { outline: "2px solid", outlineColor: "roles.what" },
         }}
       >
         <Typography variant="body2" noWrap component="span" sx={{ flex: 1, fontSize: 13.5 }}>
           <b>{props.title}</b> {props.summary}
         </Typography>
         {props.picture}
-      </Box>
+      </PlainButton>
       {open && <Box sx={{ pl: "41px", pr: 2, pb: 1.5 }}>{props.children}</Box>}
     </Box>
   );

@@ -11,6 +11,7 @@ import { GroupFront } from "./GroupFront";
 import { GroupMenu } from "./GroupMenu";
 import { UseDot } from "./UseDot";
 import { useSortableLine } from "./useSortableLine";
+import { PlainButton } from "../common/PlainButton";
 
 type Head = Extract<Row, { kind: "group" }>;
 
@@ -49,9 +50,7 @@ export function GroupRow({ state, piece, row }: { state: StudyState; piece: Piec
             store={(name) => change.store(`groups/${group.id}/name`, name, "Rename group")}
           />
         ) : (
-          <Box
-            component="button"
-            type="button"
+          <PlainButton
             aria-expanded={!folded}
             {...hold}
             onClick={() => {
@@ -86,7 +85,7 @@ export function GroupRow({ state, piece, row }: { state: StudyState; piece: Piec
             >
               {folded && times[steps[0].id] ? costWords({ ms, reused }) : ""}
             </Typography>
-          </Box>
+          </PlainButton>
         )}
         <UseDot
           on={on}
@@ -117,14 +116,12 @@ export function GroupRow({ state, piece, row }: { state: StudyState; piece: Piec
 }
 
 const HEAD = {
-  all: "unset",
   display: "flex",
   alignItems: "center",
   flex: 1,
   minWidth: 0,
   height: "100%",
   cursor: "pointer",
-  "&:focus-visible": { outline: "2px solid", outlineColor: "roles.what" },
 } as const;
 
 function NameField({ name, store }: { name: string; store: (name: string) => void }) {

@@ -20,6 +20,7 @@ import type { Knot } from "../model/hermite";
 import { CarriedRow } from "./CarriedRow";
 import { ProfilePlot } from "./ProfilePlot";
 import { ValueList } from "./ValueList";
+import { PlainButton } from "../common/PlainButton";
 
 interface Props {
   state: StudyState;
@@ -75,17 +76,15 @@ export function LayerCard({ state, piece, step, layer, lanes, first, open }: Pro
           slotProps={{ input: { "aria-label": `Use layer ${entry.title}` } }}
           sx={{ p: 0.25 }}
         />
-        <Box
-          component="button"
-          type="button"
+        <PlainButton
           aria-expanded={open}
           onClick={() => set({ layer: layer.id })}
-          sx={{ all: "unset", flex: 1, cursor: "pointer", minWidth: 0 }}
+          sx={{ flex: 1, cursor: "pointer", minWidth: 0 }}
         >
           <Typography variant="body2" noWrap sx={{ fontWeight: open ? 600 : 400 }}>
             {entry.title}
           </Typography>
-        </Box>
+        </PlainButton>
         {!first && (
           <Select
             value={String(layer.blend ?? blend.default)}

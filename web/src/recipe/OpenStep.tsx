@@ -9,6 +9,7 @@ import { StepNote } from "./StepNote";
 import { What } from "./What";
 import { When } from "./When";
 import { Where } from "./Where";
+import { PlainButton } from "../common/PlainButton";
 
 interface Props {
   state: StudyState;
@@ -77,13 +78,10 @@ function Side(props: {
         borderColor: `roles.${side}`,
       }}
     >
-      <Box
-        component="button"
-        type="button"
+      <PlainButton
         aria-expanded={open}
         onClick={() => set({ ribbon: side })}
         sx={{
-          all: "unset",
           display: "flex",
           alignItems: "center",
           gap: 0.75,
@@ -93,7 +91,6 @@ function Side(props: {
           color: `roles.${side}`,
           fontWeight: 650,
           fontSize: 13,
-          "&:focus-visible": { outline: "2px solid", outlineColor: "roles.what" },
         }}
       >
         <span aria-hidden>{ICONS[side]}</span>
@@ -110,7 +107,7 @@ function Side(props: {
           </Typography>
         )}
         {!open && props.picture}
-      </Box>
+      </PlainButton>
       {open && props.children}
     </Box>
   );

@@ -2,6 +2,7 @@ import { Box, InputBase, Typography } from "@mui/material";
 import { useState } from "react";
 import type { Step } from "../api/document";
 import { useInterface } from "../common/store/store";
+import { PlainButton } from "../common/PlainButton";
 
 const LONGEST = 2000;
 
@@ -12,15 +13,13 @@ export function StepNote({ step, store }: { step: Step; store: (note: string) =>
   if (writing) return <NoteField note={step.note ?? ""} store={store} />;
   if (!step.note) return null;
   return (
-    <Box
-      component="button"
-      type="button"
+    <PlainButton
       aria-label={`Note: ${step.note}. Change it`}
       onClick={() => set({ noting: step.id })}
-      sx={{ all: "unset", display: "block", cursor: "text", pl: "44px", pr: 2, pb: 0.75 }}
+      sx={{ display: "block", cursor: "text", pl: "44px", pr: 2, pb: 0.75 }}
     >
       <NoteText note={step.note} whole />
-    </Box>
+    </PlainButton>
   );
 }
 

@@ -13,6 +13,7 @@ import { StepMenu } from "./StepMenu";
 import { NoteText } from "./StepNote";
 import { UseDot } from "./UseDot";
 import { useSortableLine } from "./useSortableLine";
+import { PlainButton } from "../common/PlainButton";
 
 interface Props {
   state: StudyState;
@@ -58,9 +59,7 @@ export function StepRow({ state, piece, step, words, number }: Props) {
       }}
     >
       <Box sx={{ display: "flex", alignItems: "center", height: 34, pr: 1 }}>
-        <Box
-          component="button"
-          type="button"
+        <PlainButton
           aria-expanded={chosen}
           {...hold}
           onClick={(e) => {
@@ -69,7 +68,6 @@ export function StepRow({ state, piece, step, words, number }: Props) {
             else set({ step: chosen ? null : step.id, layer: null });
           }}
           sx={{
-            all: "unset",
             display: "flex",
             alignItems: "center",
             flex: 1,
@@ -78,7 +76,6 @@ export function StepRow({ state, piece, step, words, number }: Props) {
             pl: "11px",
             cursor: "pointer",
             opacity: on ? 1 : 0.45,
-            "&:focus-visible": { outline: "2px solid", outlineColor: "roles.what" },
           }}
         >
           <Typography variant="h3" component="span" color="textSecondary" sx={{ width: 30 }}>
@@ -120,7 +117,7 @@ export function StepRow({ state, piece, step, words, number }: Props) {
           >
             {time ? costWords(time) : ""}
           </Typography>
-        </Box>
+        </PlainButton>
         <UseDot
           on={step.on !== false}
           label={`Use step ${number}, ${words.title}`}

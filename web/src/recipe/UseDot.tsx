@@ -1,4 +1,5 @@
-import { Box, Tooltip } from "@mui/material";
+import { Tooltip } from "@mui/material";
+import { PlainButton } from "../common/PlainButton";
 
 interface Props {
   on: boolean;
@@ -12,26 +13,23 @@ interface Props {
 export function UseDot({ on, label, fixed, turn }: Props) {
   return (
     <Tooltip title={fixed ?? (on ? "Do not use" : "Use")}>
-      <Box
-        component="button"
-        type="button"
+      <PlainButton
         role="switch"
         aria-checked={on}
         aria-label={label}
         disabled={fixed !== undefined}
         onClick={() => turn(!on)}
         sx={{
-          all: "unset",
           width: 22,
           textAlign: "center",
           cursor: fixed ? "default" : "pointer",
           fontSize: 13,
           opacity: fixed ? 0.35 : 1,
-          "&:focus-visible": { outline: "2px solid", outlineColor: "roles.what" },
+          "&.Mui-disabled": { pointerEvents: "auto" },
         }}
       >
         {on ? "●" : "○"}
-      </Box>
+      </PlainButton>
     </Tooltip>
   );
 }

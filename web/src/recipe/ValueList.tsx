@@ -5,6 +5,7 @@ import type { DocValue } from "../api/document";
 import { useInterface } from "../common/store/store";
 import { ValueRow } from "../common/values/ValueRow";
 import { applies } from "../model/applies";
+import { PlainButton } from "../common/PlainButton";
 
 interface Props {
   entries: Record<string, ValueEntry>;
@@ -52,16 +53,13 @@ export function ValueList(props: Props) {
         />
       ))}
       {rest.length > 0 && (
-        <Box
-          component="button"
-          type="button"
+        <PlainButton
           aria-expanded={all}
           onClick={() => {
             useInterface.getState().set({ sought: null });
             setAll(!all);
           }}
           sx={{
-            all: "unset",
             cursor: "pointer",
             color: "text.secondary",
             fontSize: 12.5,
@@ -72,7 +70,7 @@ export function ValueList(props: Props) {
           {all
             ? "Fewer values ▴"
             : `${rest.length} more ${rest.length === 1 ? "value" : "values"} ▾`}
-        </Box>
+        </PlainButton>
       )}
     </Box>
   );

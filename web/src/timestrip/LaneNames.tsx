@@ -1,6 +1,7 @@
 import { Box, Button, Typography } from "@mui/material";
 import { useParts } from "../common/store/store";
 import type { OwnLane } from "./ownLanes";
+import { PlainButton } from "../common/PlainButton";
 
 /** How high the strip is at least while a curve is open in it. */
 
@@ -10,15 +11,12 @@ export function LaneNames({ lanes }: { lanes: OwnLane[] }) {
   return (
     <Box sx={{ borderRight: "1px solid", borderColor: "divider", overflowY: "auto", py: 0.5 }}>
       {lanes.map(({ path, number, lane, signal }) => (
-        <Box
+        <PlainButton
           key={path}
-          component="button"
-          type="button"
           disabled={!signal?.keys}
           aria-pressed={path === curve}
           onClick={() => set({ curve: path })}
           sx={{
-            all: "unset",
             display: "block",
             boxSizing: "border-box",
             width: "100%",
@@ -33,7 +31,7 @@ export function LaneNames({ lanes }: { lanes: OwnLane[] }) {
           <Typography variant="body2" noWrap title={`${lane.label}, ${lane.signal}`}>
             <b>{number}</b> {lane.label}
           </Typography>
-        </Box>
+        </PlainButton>
       ))}
     </Box>
   );

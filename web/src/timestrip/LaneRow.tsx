@@ -9,6 +9,7 @@ import { withUnit } from "../model/parse";
 import { nudgedKey } from "./nudgedKey";
 import { Playhead } from "./Playhead";
 import { SCRUBBED, useScrub } from "./useScrub";
+import { PlainButton } from "../common/PlainButton";
 
 const HEIGHT = 32;
 const MARGIN = 6;
@@ -102,11 +103,9 @@ export function LaneRow(props: Props) {
         borderColor: "divider",
       }}
     >
-      <Box
-        component="button"
-        type="button"
+      <PlainButton
         onClick={props.open}
-        sx={{ all: "unset", pl: 1.5, cursor: "pointer", minWidth: 0, alignSelf: "center" }}
+        sx={{ pl: 1.5, cursor: "pointer", minWidth: 0, alignSelf: "center" }}
       >
         <Typography variant="body2" noWrap title={`${lane.label}, ${lane.signal}`}>
           <b>{props.number}</b> {lane.label}
@@ -115,7 +114,7 @@ export function LaneRow(props: Props) {
             · {lane.signal}
           </Typography>
         </Typography>
-      </Box>
+      </PlainButton>
       <Box
         ref={box}
         data-lane={path}
@@ -142,10 +141,8 @@ export function LaneRow(props: Props) {
         </svg>
         <Playhead frames={frames} />
         {keys.map((key, index) => (
-          <Box
+          <PlainButton
             key={index}
-            component="button"
-            type="button"
             aria-label={`Key at frame ${key.frame}, ${withUnit(key.value, lane.unit)}`}
             onPointerDown={(e) => {
               e.currentTarget.setPointerCapture(e.pointerId);
@@ -160,7 +157,6 @@ export function LaneRow(props: Props) {
             onDoubleClick={(e) => e.stopPropagation()}
             style={{ left: `${(key.frame / frames) * 100}%`, top: y(key.value) }}
             sx={{
-              all: "unset",
               position: "absolute",
               width: 9,
               height: 9,

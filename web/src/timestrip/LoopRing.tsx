@@ -9,6 +9,7 @@ import { arcPath, frameAt, placeOn, type Dial } from "./dial";
 import { readyRuns } from "./readyRuns";
 import { SeamPanel } from "./SeamPanel";
 import { seamSentence, seamWords } from "./seamWords";
+import { PlainButton } from "../common/PlainButton";
 
 const R = 50;
 
@@ -181,13 +182,10 @@ export function LoopRing(props: {
     <Box sx={{ display: "flex", flexDirection: "column", alignItems: "center", pt: 1 }}>
       <Ring frames={frames} oneWay={oneWay} keys={keys} tone={tone} />
       <Tooltip title={explained}>
-        <Box
-          component="button"
-          type="button"
+        <PlainButton
           aria-haspopup="dialog"
           onClick={(e) => setAnchor(e.currentTarget)}
           sx={{
-            all: "unset",
             cursor: "pointer",
             color: tone,
             fontSize: 11.5,
@@ -201,7 +199,7 @@ export function LoopRing(props: {
           <span role="status" data-testid="seam">
             {seamWords(seam, measuring)}
           </span>
-        </Box>
+        </PlainButton>
       </Tooltip>
       <SeamPanel state={state} seams={seams ?? []} anchor={anchor} close={() => setAnchor(null)} />
     </Box>

@@ -1,5 +1,5 @@
+import { ticks } from "d3-array";
 import type { KeyPoint } from "../api/document";
-import { roundStep } from "./roundStep";
 
 /** What a curve editor shows: frames from left to right, values from bottom to top. */
 export interface EditorView {
@@ -60,10 +60,5 @@ export function limitedView(view: EditorView, keys: KeyPoint[], frames: number):
 
 /** Round values, about four of them, between the lowest and the highest that are shown. */
 export function roundLevels({ low, high }: EditorView): number[] {
-  const step = roundStep((high - low) / 4);
-  const first = Math.ceil(low / step);
-  const count = Math.max(0, Math.floor(high / step) - first + 1);
-  return Array.from({ length: Math.min(count, 12) }, (_, k) =>
-    Number(((first + k) * step).toPrecision(10)),
-  );
+  return ticks(low, high, 4);
 }

@@ -28,6 +28,7 @@ it("leaves other keys alone", () => {
 it("finds round steps", () => {
   expect(roundStep(0.018)).toBe(0.02);
   expect(roundStep(4)).toBe(5);
-  expect(roundStep(720 / 50)).toBe(10);
+  // By ratio: 20 is 1.39 times as large, 10 would be 1.44 times too small.
+  expect(roundStep(720 / 50)).toBe(20);
   expect(roundStep(0)).toBe(0.1);
 });

@@ -2,6 +2,7 @@ import { Box, Popover, Typography } from "@mui/material";
 import { useState } from "react";
 import { useCatalogue } from "../../api/queries";
 import { FIGURES } from "../theme";
+import { PlainButton } from "../PlainButton";
 
 /** The names and functions a formula may use. */
 export function FormulaHelp() {
@@ -13,12 +14,9 @@ export function FormulaHelp() {
   const functions = pairs(catalogue?.functions);
   return (
     <>
-      <Box
-        component="button"
-        type="button"
+      <PlainButton
         onClick={(e) => setAnchor(e.currentTarget)}
         sx={{
-          all: "unset",
           cursor: "pointer",
           fontSize: 12,
           color: "text.secondary",
@@ -26,7 +24,7 @@ export function FormulaHelp() {
         }}
       >
         Names and functions ▾
-      </Box>
+      </PlainButton>
       <Popover
         open={Boolean(anchor)}
         anchorEl={anchor}

@@ -1,5 +1,6 @@
-import { Box, Tooltip } from "@mui/material";
+import { Tooltip } from "@mui/material";
 import type { MouseEvent } from "react";
+import { PlainButton } from "../PlainButton";
 
 /** Whether a value moves; makes it move, or opens its signal. */
 export function MoveButton(props: {
@@ -10,14 +11,11 @@ export function MoveButton(props: {
   const title = props.moving ? "It moves: open its signal" : "Make it move";
   return (
     <Tooltip title={title}>
-      <Box
-        component="button"
-        type="button"
+      <PlainButton
         aria-label={`${title}: ${props.label}`}
         aria-pressed={props.moving}
         onClick={props.onClick}
         sx={{
-          all: "unset",
           width: 18,
           textAlign: "center",
           cursor: "pointer",
@@ -30,7 +28,7 @@ export function MoveButton(props: {
         }}
       >
         ∿
-      </Box>
+      </PlainButton>
     </Tooltip>
   );
 }

@@ -8,6 +8,7 @@ import { fromShare, nudged, ticks, toShare } from "../../model/scale";
 import { settled } from "../../model/settled";
 import { useInterface } from "../store/store";
 import { FIGURES } from "../theme";
+import { PlainButton } from "../PlainButton";
 
 interface Props {
   entry: ValueEntry;
@@ -259,9 +260,7 @@ function Typed({
     );
   }
   return (
-    <Box
-      component="button"
-      type="button"
+    <PlainButton
       aria-label={`${label}: ${withUnit(shown, entry.unit)}${keyed ? ", type a key" : moving ? ", moves" : ", type a value"}`}
       onClick={(event) => {
         if (!moving || keyed) return setText(keyed ? figure(shown) : String(shown));
@@ -269,7 +268,6 @@ function Typed({
         onOpenSignal?.();
       }}
       sx={{
-        all: "unset",
         ...place,
         fontFamily: FIGURES,
         fontSize: 11.5,
@@ -280,10 +278,9 @@ function Typed({
         cursor: "text",
         whiteSpace: "nowrap",
         overflow: "hidden",
-        "&:focus-visible": { outline: "2px solid", outlineColor: "roles.what" },
       }}
     >
       {compact ? withUnit(shown, "") : withUnit(shown, entry.unit)}
-    </Box>
+    </PlainButton>
   );
 }

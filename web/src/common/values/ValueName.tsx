@@ -16,6 +16,7 @@ import { laneValue } from "../../model/lanes";
 import { variantOf } from "../../model/variantOf";
 import { useInterface } from "../store/store";
 import { ValueMenu } from "./ValueMenu";
+import { PlainButton } from "../PlainButton";
 
 interface Props {
   entry: ValueEntry;
@@ -62,9 +63,7 @@ export function ValueName({ entry, address, value, lanes, path, openSignal }: Pr
   return (
     <>
       <Tooltip title={entry.help} placement="left">
-        <Box
-          component="button"
-          type="button"
+        <PlainButton
           aria-haspopup="menu"
           onClick={(e) => {
             const box = e.currentTarget.getBoundingClientRect();
@@ -76,7 +75,6 @@ export function ValueName({ entry, address, value, lanes, path, openSignal }: Pr
             setAt({ x: e.clientX, y: e.clientY });
           }}
           sx={{
-            all: "unset",
             typography: "body2",
             cursor: "pointer",
             ...CUT,
@@ -96,7 +94,7 @@ export function ValueName({ entry, address, value, lanes, path, openSignal }: Pr
               }}
             />
           )}
-        </Box>
+        </PlainButton>
       </Tooltip>
       {at && (
         <ValueMenu
