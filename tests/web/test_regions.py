@@ -4,6 +4,7 @@ import json
 import zipfile
 
 import numpy as np
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import camera, document, surface
@@ -70,13 +71,14 @@ def test_the_theme_and_the_sizes_of_the_regions_are_kept(page: Page):
     page.mouse.down()
     page.mouse.move(box["x"] + 83, box["y"] + 200, steps=4)
     page.mouse.up()
-    wide = float(edge.get_attribute("aria-valuenow"))
+    recipe = page.get_by_role("region", name="Recipe")
+    wide = recipe.bounding_box()["width"]
     assert 440 < wide < 470
     page.get_by_role("separator", name="Height of the time strip").focus()
     page.keyboard.press("ArrowUp")
     page.reload()
     expect(page.get_by_role("button", name="Paper theme")).to_be_visible()
-    assert page.get_by_role("region", name="Recipe").bounding_box()["width"] > 430
+    assert recipe.bounding_box()["width"] == pytest.approx(wide, abs=2)
     assert page.get_by_role("region", name="Time strip").bounding_box()["height"] > 185
 
 

@@ -16,17 +16,13 @@ import { FrontDialog } from "../recipe/FrontDialog";
 import { Recipe } from "../recipe/Recipe";
 import { useAddFile } from "../recipe/useAddPiece";
 import { ClashDialog } from "../study/ClashDialog";
-import { Divider } from "../study/Divider";
+import { Regions } from "../study/Regions";
 import { HistoryDialog } from "../study/HistoryDialog";
-import { useStripHeight } from "../study/strip";
 import { TimeStrip } from "../timestrip/TimeStrip";
 import { FindAnything } from "./FindAnything";
 import { Stage } from "./StageArea";
 import { TopBand } from "./TopBand";
 import { useKeys } from "./useKeys";
-
-const RECIPE: [number, number] = [320, 620];
-const STRIP: [number, number] = [140, 420];
 
 export function StudyPage() {
   const { id = "" } = useParams();
@@ -75,9 +71,6 @@ function Worktable({ state }: { state: StudyState }) {
   const go = useNavigate();
   const chosen = useInterface((s) => s.piece);
   const set = useInterface((s) => s.set);
-  const sizes = useInterface((s) => s.sizes);
-  const { recipe } = sizes;
-  const strip = useStripHeight();
   const document = documentOf(state);
   const piece = document.pieces.find((p) => p.id === chosen) ?? document.pieces[0];
   // Only when the document has changed: a piece that was just added may be chosen before it is
@@ -104,31 +97,15 @@ function Worktable({ state }: { state: StudyState }) {
       sx={{
         height: "100vh",
         display: "grid",
-        gridTemplateRows: `48px minmax(0, 1fr) ${strip}px`,
-        gridTemplateColumns: `${recipe}px minmax(0, 1fr)`,
+        gridTemplateRows: "48px minmax(0, 1fr)",
         overflow: "hidden",
-        position: "relative",
       }}
     >
       <TopBand state={state} />
-      <Recipe state={state} piece={piece} />
-      <Stage state={state} />
-      <TimeStrip state={state} piece={piece} />
-      <Divider
-        label="Width of the recipe"
-        axis="x"
-        size={recipe}
-        range={RECIPE}
-        style={{ left: recipe - 3, top: 48, bottom: strip, width: 6 }}
-        resize={(size) => set({ sizes: { ...sizes, recipe: size } })}
-      />
-      <Divider
-        label="Height of the time strip"
-        axis="y"
-        size={strip}
-        range={STRIP}
-        style={{ left: 0, right: 0, bottom: strip - 3, height: 6 }}
-        resize={(size) => set({ sizes: { ...sizes, strip: size } })}
+      <Regions
+        recipe={<Recipe state={state} piece={piece} />}
+        stage={<Stage state={state} />}
+        strip={<TimeStrip state={state} piece={piece} />}
       />
       <AddStep state={state} piece={piece} />
       <ChooseForm state={state} piece={piece} bring={bring} />

@@ -30,7 +30,6 @@ export function TopBand({ state }: { state: StudyState }) {
     <Box
       component="header"
       sx={{
-        gridColumn: "1 / 3",
         display: "flex",
         alignItems: "center",
         gap: 1.25,

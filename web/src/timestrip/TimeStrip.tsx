@@ -40,7 +40,6 @@ export function TimeStrip({ state, piece }: { state: StudyState; piece: Piece | 
       component="section"
       aria-label="Time strip"
       sx={{
-        gridColumn: "1 / 3",
         borderTop: "1px solid",
         borderColor: "divider",
         display: "grid",
