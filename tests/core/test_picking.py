@@ -16,9 +16,9 @@ PUSH = {"step": "displace", "values": {"amount": 0.0}}
 DOWN = np.array([0.0, -1.0, 0.0])
 
 
-def picked(wish, of="faces", base=SHEET, **more):
+def picked(selection, of="faces", base=SHEET, **more):
     where = {k: more.pop(k) for k in ("place",) if k in more}
-    return pick(Evaluator(), study(base, PUSH, **where), "p", "s1", of, wish, **more)
+    return pick(Evaluator(), study(base, PUSH, **where), "p", "s1", of, selection, **more)
 
 
 def above(x, z):

@@ -12,7 +12,7 @@ PATIENCE_S = 20.0
 
 class Debounce:
     def __init__(self, quiet: float = QUIET_S, patience: float = PATIENCE_S) -> None:
-        """quiet, patience : seconds without a wish for a frame; longest wait for them"""
+        """quiet, patience : seconds without a request for a frame; longest wait for them"""
         self._quiet = quiet
         self._patience = patience
         self._asked = -quiet

@@ -8,20 +8,20 @@ from flask_openapi3 import APIBlueprint
 
 from zygomorph.api import pick_shapes, shapes
 from zygomorph.api.routes import FAILURES, service
-from zygomorph.core.inspect.picking import Box, Facing, Ray, Wish, pick
+from zygomorph.core.inspect.picking import Box, Facing, Ray, Selection, pick
 
 pick_routes = APIBlueprint("picking", __name__, url_prefix="/api", abp_responses=FAILURES)
 
 
-def _wish(body: pick_shapes.PickBody) -> Wish:
-    wish = body.wish
-    if isinstance(wish, pick_shapes.PickRay):
-        return Ray(np.array(wish.origin), np.array(wish.direction))
-    if isinstance(wish, pick_shapes.PickBox):
-        view = np.array(wish.view).reshape(4, 4)
-        low, high = np.array(wish.low), np.array(wish.high)
-        return Box(view, low, high, np.array(wish.eye), wish.through)
-    return Facing(np.array(wish.direction), wish.angle)
+def _selection(body: pick_shapes.PickBody) -> Selection:
+    selection = body.selection
+    if isinstance(selection, pick_shapes.PickRay):
+        return Ray(np.array(selection.origin), np.array(selection.direction))
+    if isinstance(selection, pick_shapes.PickBox):
+        view = np.array(selection.view).reshape(4, 4)
+        low, high = np.array(selection.low), np.array(selection.high)
+        return Box(view, low, high, np.array(selection.eye), selection.through)
+    return Facing(np.array(selection.direction), selection.angle)
 
 
 @pick_routes.post(
@@ -38,7 +38,7 @@ def pick_elements(path: shapes.PiecePath, body: pick_shapes.PickBody) -> Respons
         path.piece_id,
         body.step,
         body.of,
-        _wish(body),
+        _selection(body),
         how=body.how,
         picked=[list(run) for run in body.picked],
         frame=body.frame,

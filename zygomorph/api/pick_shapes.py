@@ -47,7 +47,7 @@ class PickBody(Strict):
 
     step: Annotated[str, Field(max_length=40)]
     of: Literal["points", "faces", "shards", "copies", "curves"]
-    wish: Annotated[PickRay | PickBox | PickFacing, Field(discriminator="by")]
+    selection: Annotated[PickRay | PickBox | PickFacing, Field(discriminator="by")]
     how: Literal["only", "add", "remove"] = "add"
     picked: Annotated[list[Run], Field(max_length=200_000)] = []
     frame: Frame = 0.0

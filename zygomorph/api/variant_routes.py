@@ -56,7 +56,7 @@ class Same(Strict):
 
 
 class VariantBody(Strict):
-    wish: Annotated[
+    request: Annotated[
         ChooseOption | AddOption | RemoveOption | Differ | Same, Field(discriminator="do")
     ]
 
@@ -66,15 +66,15 @@ def edits_of_variant(path: StudyPath, body: VariantBody) -> Response:
     """The edits that do something with a variant."""
     document = service().studies.document(path.study_id)
     operations: list[dict[str, Any]]
-    wish = body.wish
-    if isinstance(wish, ChooseOption):
-        operations = choose(document, wish.variant, wish.option)
-    elif isinstance(wish, AddOption):
-        operations = add_option(document, wish.variant, wish.option, wish.name)
-    elif isinstance(wish, RemoveOption):
-        operations = remove_option(document, wish.variant, wish.option)
-    elif isinstance(wish, Differ):
-        operations = differ(document, wish.variant, wish.address)
+    request = body.request
+    if isinstance(request, ChooseOption):
+        operations = choose(document, request.variant, request.option)
+    elif isinstance(request, AddOption):
+        operations = add_option(document, request.variant, request.option, request.name)
+    elif isinstance(request, RemoveOption):
+        operations = remove_option(document, request.variant, request.option)
+    elif isinstance(request, Differ):
+        operations = differ(document, request.variant, request.address)
     else:
-        operations = same(document, wish.variant, wish.address)
+        operations = same(document, request.variant, request.address)
     return jsonify({"operations": operations})

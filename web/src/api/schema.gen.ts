@@ -2215,10 +2215,10 @@ export interface components {
              * @enum {string}
              */
             quality?: "draft" | "final";
+            /** Selection */
+            selection: components["schemas"]["PickRay"] | components["schemas"]["PickBox"] | components["schemas"]["PickFacing"];
             /** Step */
             step: string;
-            /** Wish */
-            wish: components["schemas"]["PickRay"] | components["schemas"]["PickBox"] | components["schemas"]["PickFacing"];
         };
         /**
          * PickBox
@@ -2994,8 +2994,8 @@ export interface components {
         };
         /** VariantBody */
         VariantBody: {
-            /** Wish */
-            wish: components["schemas"]["ChooseOption"] | components["schemas"]["AddOption"] | components["schemas"]["RemoveOption"] | components["schemas"]["Differ"] | components["schemas"]["Same"];
+            /** Request */
+            request: components["schemas"]["ChooseOption"] | components["schemas"]["AddOption"] | components["schemas"]["RemoveOption"] | components["schemas"]["Differ"] | components["schemas"]["Same"];
         };
         /** VariantShape */
         VariantShape: {

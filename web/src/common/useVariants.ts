@@ -4,18 +4,18 @@ import { freshId, documentOf } from "../api/document";
 import { useInterface } from "./store/store";
 import { useChange } from "./useStep";
 
-type Wish = Schemas["VariantBody"]["wish"];
+type Request = Schemas["VariantBody"]["request"];
 
 /** Ways to switch and to change the variants of a study. */
 export function useVariants(study: string) {
   const queries = useQueryClient();
   const change = useChange(study, "");
   const now = () => documentOf(queries.getQueryData<StudyState>(["study", study])!);
-  const wish = async (wish: Wish, label: string) => {
+  const request = async (request: Request, label: string) => {
     try {
       const answer = await client.POST("/api/studies/{study_id}/variant", {
         params: { path: { study_id: study } },
-        body: { wish },
+        body: { request },
       });
       const operations = unwrap(answer).operations as Operation[];
       if (operations.length) await change.stored(label, operations);
@@ -50,20 +50,20 @@ export function useVariants(study: string) {
   return {
     begin,
     choose: (variant: string, option: string, name: string) =>
-      wish({ do: "choose", variant, option }, `Choose ${name}`),
+      request({ do: "choose", variant, option }, `Choose ${name}`),
     differ: (variant: string, address: string, label: string) =>
-      wish({ do: "differ", variant, address }, `${label} differs`),
+      request({ do: "differ", variant, address }, `${label} differs`),
     same: (variant: string, address: string, label: string) =>
-      wish({ do: "same", variant, address }, `${label} is the same for all`),
+      request({ do: "same", variant, address }, `${label} is the same for all`),
     add: (variant: string) => {
       const own = now().variants?.find((v) => v.id === variant);
       const ids = own?.options.map((o) => o.id) ?? [];
       const option = freshId("option", ids);
       const name = String.fromCharCode(65 + (ids.length % 26));
-      return wish({ do: "add", variant, option, name }, `Add option ${name}`);
+      return request({ do: "add", variant, option, name }, `Add option ${name}`);
     },
     remove: (variant: string, option: string, name: string) =>
-      wish({ do: "remove", variant, option }, `Remove option ${name}`),
+      request({ do: "remove", variant, option }, `Remove option ${name}`),
     rename: (path: string, name: string) =>
       change.edit("Rename", [{ do: "set", path: `${path}/name`, value: name as never }]),
   };

@@ -1,13 +1,13 @@
 import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
 import type { OrbitControls } from "three-stdlib";
-import { useAside } from "../common/aside";
+import { useOffscreen } from "../common/offscreen";
 import { useInterface } from "../common/store/store";
 import { Pace } from "./pace";
 import { drawsInSoftware } from "./software";
 import { drawing } from "./decimation";
 import { Turning } from "./turning";
-import { drawn, tookAside, useDetail } from "./useDetail";
+import { drawn, tookOffscreen, useDetail } from "./useDetail";
 
 /** How long the picture has to stand still before it is drawn in full again. */
 const REST_MS = 250;
@@ -62,16 +62,16 @@ export function Detail() {
       if (found !== useDetail.getState().level) useDetail.setState({ level: found });
     };
     pace.begin(drawn.pictures);
-    // What is drawn aside does not hold the screen up, but tells what it took.
+    // What is drawn off screen does not hold the screen up, but tells what it took.
     if (drawing.inSoftware) {
-      tookAside.add(take);
-      return () => void tookAside.delete(take);
+      tookOffscreen.add(take);
+      return () => void tookOffscreen.delete(take);
     }
     let last = performance.now();
     let request = 0;
     // The browser asks for the next picture when it has time for it, whether one is drawn or not.
     const tick = (now: number) => {
-      if (useAside.getState().frame !== null) pace.begin(drawn.pictures);
+      if (useOffscreen.getState().frame !== null) pace.begin(drawn.pictures);
       take(now - last);
       last = now;
       request = requestAnimationFrame(tick);

@@ -46,7 +46,7 @@ export const layer: Layer = {
   below: null,
 };
 
-/** A picture that was drawn aside or kept, over the stage. */
+/** A picture that was drawn off screen or kept, over the stage. */
 export function KeptLayer() {
   const canvas = useRef<HTMLCanvasElement>(null);
   useTold();

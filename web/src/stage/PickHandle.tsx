@@ -8,7 +8,7 @@ import { HANDLE } from "./Grip";
 import type { HandleProps } from "./handleProps";
 import { usePointer } from "./usePointer";
 
-type Wish = Schemas["PickBody"]["wish"];
+type Request = Schemas["PickBody"]["selection"];
 
 const SAYS = "Click or drag a box; Shift takes away. With Alt a drag turns the view.";
 /** Pixels that the pointer may move in a click. */
@@ -42,7 +42,7 @@ export function PickHandle({ given, change, finish, ...props }: HandleProps) {
     },
     [set],
   );
-  const ask = async (wish: Wish, leaves: boolean) => {
+  const ask = async (selection: Request, leaves: boolean) => {
     const { frame, quality, say } = useInterface.getState();
     const adds = (pick.how === "add") !== leaves;
     try {
@@ -52,7 +52,7 @@ export function PickHandle({ given, change, finish, ...props }: HandleProps) {
           body: {
             step: props.stepId,
             of: given("of") as Schemas["PickBody"]["of"],
-            wish,
+            selection,
             how: adds ? "add" : "remove",
             picked: given("picked") as never,
             frame,

@@ -6,7 +6,7 @@ import type { StudyState } from "../api/client";
 import { documentOf } from "../api/document";
 import { keptPictures } from "../common/keptPictures";
 import { useInterface } from "../common/store/store";
-import { AsideBuffer } from "./asideBuffer";
+import { OffscreenBuffer } from "./offscreenBuffer";
 import { beforeView } from "./beforeView";
 import { Debounce } from "./debounce";
 import { cameraOf, type Cameras } from "./FlatViews";
@@ -15,16 +15,16 @@ import { layer } from "./KeptLayer";
 import { keepShaders, release } from "./keptShaders";
 import { MadeReady } from "./madeReady";
 import { panesOf, type Pane } from "./panes";
-import { Passing } from "./passing";
+import { InteractivePictures } from "./interactivePictures";
 import { sceneOf } from "./scene";
 import { SoftRims } from "./softRims";
 import { drawsInSoftware } from "./software";
 import { drawn, resolutionAt, useDetail } from "./useDetail";
-import { useDrawnAside } from "./useDrawnAside";
+import { useOffscreenPlayback } from "./useOffscreenPlayback";
 import { useShown, type Shown } from "./useStageFrames";
 
 const SAMPLES = 4;
-const CALM_MS = 50;
+const QUIET_MS = 50;
 
 /** Brings linear light with its opacity to the screen: tone, then the screen's curve. */
 function makeScreen() {
@@ -157,26 +157,29 @@ export function Picture({ state, cameras }: Props) {
     }
     keepShaders(gl);
   };
-  const buffer = useMemo(() => new AsideBuffer(), []);
+  const buffer = useMemo(() => new OffscreenBuffer(), []);
   useEffect(() => () => buffer.dispose(), [buffer]);
   const seen = useCallback(() => countSeen(counted), [counted]);
-  const drawAside = useDrawnAside(state, { buffer, into: drawPanes, seen, whole });
-  const passing = useMemo(() => new Passing(buffer, invalidate, seen), [buffer, invalidate, seen]);
-  const calm = useMemo(() => new Debounce(CALM_MS), []);
+  const drawOffscreen = useOffscreenPlayback(state, { buffer, into: drawPanes, seen, whole });
+  const interactive = useMemo(
+    () => new InteractivePictures(buffer, invalidate, seen),
+    [buffer, invalidate, seen],
+  );
+  const debounce = useMemo(() => new Debounce(QUIET_MS), []);
   const madeReady = useMemo(() => new MadeReady(buffer), [buffer]);
   useEffect(
     () => () => {
-      calm.stop();
+      debounce.stop();
       madeReady.stop();
     },
-    [calm, madeReady],
+    [debounce, madeReady],
   );
   useFrame(() => {
     const { level, moving } = useDetail.getState();
     const quick = moving && level > 0;
     // What changes at nearly the same time is drawn once: a full picture takes a processor long.
-    if (quick) calm.stop();
-    else if (rims && !calm.allows(invalidate)) {
+    if (quick) debounce.stop();
+    else if (rims && !debounce.allows(invalidate)) {
       gl.domElement.dataset.detail = "waiting";
       return;
     }
@@ -191,16 +194,16 @@ export function Picture({ state, cameras }: Props) {
       shadow.stale = false;
     }
     // What is seen is a picture that was kept, over this one.
-    if (drawAside()) return;
+    if (drawOffscreen()) return;
     if (quick && rims) {
       // What the hand changes is drawn when it comes; a picture before would only hold it up.
       if (dragging && frames.previews > 0 && !arrived.current) return;
       arrived.current = false;
       const resolution = resolutionAt(useDetail.getState(), window.devicePixelRatio, playing);
-      passing.draw(gl, size, resolution, drawPanes);
+      interactive.draw(gl, size, resolution, drawPanes);
       return;
     }
-    passing.drop();
+    interactive.drop();
     const told = playing ? sceneOf(state, camera, size) : null;
     const width = Math.round(size.width * dpr);
     const height = Math.round(size.height * dpr);

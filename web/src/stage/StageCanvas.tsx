@@ -41,7 +41,7 @@ export function StageCanvas() {
   }, [place, holder]);
   const playing = useInterface((s) => s.playing);
   const resolution = useDetail((s) =>
-    // Where the processor draws, what moves is drawn aside, as coarsely as it must.
+    // Where the processor draws, what moves is drawn off screen, as coarsely as it must.
     resolutionAt(
       drawing.inSoftware ? { ...s, moving: false } : s,
       window.devicePixelRatio,

@@ -4,14 +4,14 @@ import { Debounce } from "./debounce";
 beforeEach(() => vi.useFakeTimers());
 afterEach(() => vi.useRealTimers());
 
-test("wishes that follow each other closely are granted once, after the last of them", () => {
-  const calm = new Debounce(50);
+test("requests that follow each other closely are granted once, after the last of them", () => {
+  const debounce = new Debounce(50);
   let granted = 0;
-  const wish = () => {
-    if (calm.allows(wish)) granted += 1;
+  const request = () => {
+    if (debounce.allows(request)) granted += 1;
   };
   for (let k = 0; k < 4; k++) {
-    wish();
+    request();
     vi.advanceTimersByTime(30);
   }
   expect(granted).toBe(0);
@@ -22,15 +22,15 @@ test("wishes that follow each other closely are granted once, after the last of 
 });
 
 test("what was put off is forgotten when it is stopped", () => {
-  const calm = new Debounce(50);
+  const debounce = new Debounce(50);
   let granted = 0;
-  const wish = () => {
-    if (calm.allows(wish)) granted += 1;
+  const request = () => {
+    if (debounce.allows(request)) granted += 1;
   };
-  wish();
-  calm.stop();
+  request();
+  debounce.stop();
   vi.advanceTimersByTime(100);
   expect(granted).toBe(0);
-  wish();
+  request();
   expect(granted).toBe(0);
 });

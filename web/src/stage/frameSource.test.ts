@@ -1,12 +1,12 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { packFrame } from "../api/packFrame.fixture";
-import { FrameSource, stepOfError, type FrameWish } from "./frameSource";
+import { FrameSource, stepOfError, type FrameRequest } from "./frameSource";
 
 // What the browser has and the test's engine lacks.
 vi.hoisted(() => vi.stubGlobal("window", { location: { origin: "http://localhost" } }));
 vi.mock("../api/windowId", () => ({ windowId: Promise.resolve("a window") }));
 
-const wish: FrameWish = {
+const request: FrameRequest = {
   study: "s",
   piece: "p",
   key: "k",
@@ -44,18 +44,21 @@ describe("FrameSource", () => {
 
   it("asks once for a frame, however often it is wanted", async () => {
     const asked = serve("once");
-    const [first, second] = await Promise.all([source.get(wish, false), source.get(wish, false)]);
+    const [first, second] = await Promise.all([
+      source.get(request, false),
+      source.get(request, false),
+    ]);
     expect(first).toBe(second);
-    expect(await source.get(wish, false)).toBe(first);
+    expect(await source.get(request, false)).toBe(first);
     expect(asked).toHaveLength(1);
     expect(source.inFlight).toBe(0);
   });
   it("leaves a connection free while frames take long", async () => {
     const never = vi.fn(() => new Promise(() => undefined));
     vi.stubGlobal("fetch", never);
-    for (let frame = 0; frame < 9; frame++) void source.get({ ...wish, frame }, true);
+    for (let frame = 0; frame < 9; frame++) void source.get({ ...request, frame }, true);
     for (let piece = 0; piece < 9; piece++)
-      void source.preview({ ...wish, piece: String(piece) }, []);
+      void source.preview({ ...request, piece: String(piece) }, []);
     await new Promise((soon) => setTimeout(soon, 20));
     // Of a browser's six, besides the one that hears of changes.
     expect(never.mock.calls.length).toBeGreaterThan(1);
@@ -63,27 +66,27 @@ describe("FrameSource", () => {
   });
   it("takes a frame with another mask or key for another frame", async () => {
     const asked = serve("other");
-    await source.get(wish, false);
+    await source.get(request, false);
     for (const other of [{ maskOf: "bend" }, { key: "k2" }, { frame: 4 }]) {
-      expect(source.has({ ...wish, ...other })).toBe(false);
-      await source.get({ ...wish, ...other }, false);
+      expect(source.has({ ...request, ...other })).toBe(false);
+      await source.get({ ...request, ...other }, false);
     }
     expect(asked).toHaveLength(4);
   });
   it("keeps the faces of a frame as long as the frame", async () => {
     serve("early");
-    const early = await source.get(wish, false);
+    const early = await source.get(request, false);
     for (let k = 0; k < 12; k++) {
       serve(`later ${k}`);
-      await source.get({ ...wish, frame: 100 + k }, false);
+      await source.get({ ...request, frame: 100 + k }, false);
     }
-    expect(source.peek(wish)).toBe(early);
-    expect([...source.peek(wish)!.meshes[0].topology.triangles]).toEqual([0, 1, 2]);
+    expect(source.peek(request)).toBe(early);
+    expect([...source.peek(request)!.meshes[0].topology.triangles]).toEqual([0, 1, 2]);
   });
   it("asks for a topology once, however many frames name it", async () => {
     serve("shared");
-    await Promise.all([1, 2, 3].map((frame) => source.get({ ...wish, frame }, false)));
-    await source.get({ ...wish, frame: 4 }, false);
+    await Promise.all([1, 2, 3].map((frame) => source.get({ ...request, frame }, false)));
+    await source.get({ ...request, frame: 4 }, false);
     const topologies = vi
       .mocked(fetch)
       .mock.calls.filter(([a]) => (a as string).startsWith("/api/topologies/"));
@@ -105,16 +108,16 @@ describe("FrameSource", () => {
       const blocks = { points: new Uint16Array(4), normals: new Int16Array(2) };
       return Promise.resolve(new Response(packFrame({ topology: "gone" }, blocks)));
     });
-    expect((await source.get(wish, false)).meshes[0].topology.closed).toBe(false);
+    expect((await source.get(request, false)).meshes[0].topology.closed).toBe(false);
     expect(caches).toEqual(["default", "reload"]);
   });
   it("drops the frames that were not looked at for longest", async () => {
     serve("large", 5000); // 10 kB each, three of which are kept
     source = new FrameSource(35_000);
-    for (const frame of [0, 1, 2]) await source.get({ ...wish, frame }, false);
-    source.peek({ ...wish, frame: 0 });
-    await source.get({ ...wish, frame: 3 }, false);
-    expect([0, 1, 2, 3].map((frame) => source.has({ ...wish, frame }))).toEqual([
+    for (const frame of [0, 1, 2]) await source.get({ ...request, frame }, false);
+    source.peek({ ...request, frame: 0 });
+    await source.get({ ...request, frame: 3 }, false);
+    expect([0, 1, 2, 3].map((frame) => source.has({ ...request, frame }))).toEqual([
       true,
       false,
       true,
@@ -123,17 +126,17 @@ describe("FrameSource", () => {
   });
   it("has no frame where a newer preview overtook it", async () => {
     vi.stubGlobal("fetch", () => Promise.resolve(new Response(null, { status: 204 })));
-    expect(await source.preview(wish, [])).toBeNull();
+    expect(await source.preview(request, [])).toBeNull();
   });
   it("names the step that failed, and says so where the server is silent", async () => {
     const error = { message: "Bend: the limits meet.", hint: "", kind: "step", step_id: "b" };
     vi.stubGlobal("fetch", () =>
       Promise.resolve(new Response(JSON.stringify({ error }), { status: 422 })),
     );
-    const failure = await source.get(wish, false).catch((error: unknown) => error);
+    const failure = await source.get(request, false).catch((error: unknown) => error);
     expect(stepOfError(failure)).toMatchObject({ step: "b" });
     expect(stepOfError(failure).text).toContain("the limits meet");
-    expect(source.has(wish)).toBe(false);
+    expect(source.has(request)).toBe(false);
     expect(stepOfError(new TypeError("fetch failed")).text).toContain("does not answer");
   });
 });

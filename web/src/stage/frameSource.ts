@@ -3,7 +3,7 @@ import { ServerError, asServerError, type Operation } from "../api/client";
 import { readFrame, type FrameData } from "../api/frame";
 import { TopologyGone, topologyOf } from "../api/topologies";
 import { windowId } from "../api/windowId";
-import { heldBack, serverMs } from "./heldBack";
+import { bottleneck, serverMs } from "./bottleneck";
 import { drawing, noteLoose } from "./decimation";
 
 const MEMORY_LIMIT = 450_000_000;
@@ -13,7 +13,7 @@ const MEMORY_LIMIT = 450_000_000;
  */
 const MOST_ASKED = 4;
 
-export interface FrameWish {
+export interface FrameRequest {
   study: string;
   piece: string;
   key: string;
@@ -25,20 +25,20 @@ export interface FrameWish {
 }
 
 /** many : one of many frames, each of which is to take one of the server's cores only */
-function address(wish: FrameWish, many: boolean): string {
+function address(request: FrameRequest, many: boolean): string {
   const query = new URLSearchParams({
-    key: wish.key,
-    frame: String(wish.frame),
-    quality: wish.quality,
+    key: request.key,
+    frame: String(request.frame),
+    quality: request.quality,
   });
-  if (wish.maskOf) query.set("mask_of", wish.maskOf);
-  if (wish.stride > 1) query.set("stride", String(wish.stride));
+  if (request.maskOf) query.set("mask_of", request.maskOf);
+  if (request.stride > 1) query.set("stride", String(request.stride));
   if (many) query.set("many", "true");
-  return `/api/studies/${wish.study}/pieces/${wish.piece}/frame?${query}`;
+  return `/api/studies/${request.study}/pieces/${request.piece}/frame?${query}`;
 }
 
-function nameOf(wish: FrameWish): string {
-  return `${wish.piece}/${wish.key}/${wish.frame}/${wish.maskOf ?? ""}/${wish.stride}`;
+function nameOf(request: FrameRequest): string {
+  return `${request.piece}/${request.key}/${request.frame}/${request.maskOf ?? ""}/${request.stride}`;
 }
 
 async function read(response: Response): Promise<FrameData> {
@@ -70,8 +70,8 @@ export class FrameSource {
 
   constructor(private readonly limitBytes = MEMORY_LIMIT) {}
 
-  peek(wish: FrameWish): FrameData | undefined {
-    const name = nameOf(wish);
+  peek(request: FrameRequest): FrameData | undefined {
+    const name = nameOf(request);
     const found = this.kept.get(name);
     if (found) {
       this.kept.delete(name);
@@ -80,8 +80,8 @@ export class FrameSource {
     return found;
   }
 
-  has(wish: FrameWish): boolean {
-    return this.kept.has(nameOf(wish));
+  has(request: FrameRequest): boolean {
+    return this.kept.has(nameOf(request));
   }
 
   get inFlight(): number {
@@ -89,23 +89,23 @@ export class FrameSource {
   }
 
   /** A stored frame; asking twice for one that is on its way waits for the same answer. */
-  get(wish: FrameWish, many: boolean): Promise<FrameData> {
-    const found = this.peek(wish);
+  get(request: FrameRequest, many: boolean): Promise<FrameData> {
+    const found = this.peek(request);
     if (found) return Promise.resolve(found);
-    const name = nameOf(wish);
+    const name = nameOf(request);
     const known = this.waiting.get(name);
     if (known) return known;
     const started = performance.now();
     const ask = async (cache: RequestCache) => {
-      const response = await fetch(address(wish, many), { cache });
+      const response = await fetch(address(request, many), { cache });
       const data = await read(response);
       const server = serverMs(response.headers.get("Server-Timing"));
-      if (many) heldBack.came({ server, whole: performance.now() - started });
+      if (many) bottleneck.came({ server, whole: performance.now() - started });
       return data;
     };
     const coming = this.inTurn(() => complete(ask))
       .then((data) => {
-        noteLoose(wish.study, wish.piece, data.header);
+        noteLoose(request.study, request.piece, data.header);
         this.keep(name, data);
         return data;
       })
@@ -125,33 +125,39 @@ export class FrameSource {
   }
 
   /** A frame with changes that are not stored; null where a newer request overtook it. */
-  async preview(wish: FrameWish, operations: Operation[]): Promise<FrameData | null> {
+  async preview(request: FrameRequest, operations: Operation[]): Promise<FrameData | null> {
     this.previews += 1;
     try {
-      return await this.inTurn(() => this.askPreview(wish, operations));
+      return await this.inTurn(() => this.askPreview(request, operations));
     } finally {
       this.previews -= 1;
     }
   }
 
-  private async askPreview(wish: FrameWish, operations: Operation[]): Promise<FrameData | null> {
+  private async askPreview(
+    request: FrameRequest,
+    operations: Operation[],
+  ): Promise<FrameData | null> {
     const window = await windowId;
     return complete(async () => {
-      const response = await fetch(`/api/studies/${wish.study}/pieces/${wish.piece}/preview`, {
-        method: "POST",
-        headers: { "Content-Type": "application/json" },
-        body: JSON.stringify({
-          window,
-          sequence: ++this.sequence,
-          operations,
-          frame: wish.frame,
-          quality: wish.quality,
-          mask_of: wish.maskOf,
-          stride: wish.stride,
-          // All cores at once would wait for the one that draws.
-          many: drawing.inSoftware,
-        }),
-      });
+      const response = await fetch(
+        `/api/studies/${request.study}/pieces/${request.piece}/preview`,
+        {
+          method: "POST",
+          headers: { "Content-Type": "application/json" },
+          body: JSON.stringify({
+            window,
+            sequence: ++this.sequence,
+            operations,
+            frame: request.frame,
+            quality: request.quality,
+            mask_of: request.maskOf,
+            stride: request.stride,
+            // All cores at once would wait for the one that draws.
+            many: drawing.inSoftware,
+          }),
+        },
+      );
       return response.status === 204 ? null : read(response);
     });
   }

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type * as THREE from "three";
-import type { AsideBuffer } from "./asideBuffer";
+import type { OffscreenBuffer } from "./offscreenBuffer";
 import { shading } from "./beforeView";
 import { MadeReady } from "./madeReady";
 import { useDetail } from "./useDetail";
@@ -27,7 +27,7 @@ describe("MadeReady", () => {
       shaders += 1;
       return Promise.reject(new Error("no memory"));
     },
-  } as unknown as AsideBuffer;
+  } as unknown as OffscreenBuffer;
   const shade = (asQuick: boolean) => (quick = asQuick);
 
   beforeEach(() => {

@@ -1,5 +1,5 @@
 import type * as THREE from "three";
-import type { AsideBuffer, Draws } from "./asideBuffer";
+import type { OffscreenBuffer, Draws } from "./offscreenBuffer";
 import { shading } from "./beforeView";
 import { useDetail } from "./useDetail";
 
@@ -17,7 +17,7 @@ export class MadeReady {
   /** Shaders that there were when it was last made ready. */
   private known = 0;
 
-  constructor(private readonly buffer: AsideBuffer) {}
+  constructor(private readonly buffer: OffscreenBuffer) {}
 
   /** A picture with full shading was drawn. */
   after(gl: THREE.WebGLRenderer, size: { width: number; height: number }, draw: Draws) {

@@ -21,8 +21,8 @@ const SHARPEST = 2;
 const COARSE_BY_HAND = [1, 1, 0.6, 0.4];
 const COARSE_PLAYING = [1, 1, 1, 0.6];
 
-/** Called with the milliseconds that a picture took which was drawn aside while a hand moved something. */
-export const tookAside = new Set<(ms: number) => void>();
+/** Called with the milliseconds that a picture took which was drawn off screen while a hand moved something. */
+export const tookOffscreen = new Set<(ms: number) => void>();
 
 /** Pixels of the picture for each unit of the page. */
 export function resolutionAt(

@@ -2,13 +2,13 @@ import type { StudyState } from "../api/client";
 import { documentOf, loopOf } from "../api/document";
 import { useInterface } from "../common/store/store";
 import { toldAt } from "../model/toldAt";
-import { useAside } from "../common/aside";
+import { useOffscreen } from "../common/offscreen";
 
 export type SceneMoment = StudyState["scene"]["moments"][number];
 
-/** The frame at which the pieces stand: the playhead's, or the one that is drawn aside. */
+/** The frame at which the pieces stand: the playhead's, or the one that is drawn off screen. */
 export function useMoment(): number {
-  const aside = useAside((s) => s.frame);
+  const aside = useOffscreen((s) => s.frame);
   const playhead = useInterface((s) => (aside === null ? s.frame : 0));
   return aside ?? playhead;
 }

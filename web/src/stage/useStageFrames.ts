@@ -5,15 +5,15 @@ import { create } from "zustand";
 import type { Operation, StudyState } from "../api/client";
 import { documentOf, loopOf, type Piece, type Step } from "../api/document";
 import type { FrameData } from "../api/frame";
-import { useAside } from "../common/aside";
+import { useOffscreen } from "../common/offscreen";
 import { keptPictures } from "../common/keptPictures";
 import { useInterface, useParts } from "../common/store/store";
 import { after, playRange } from "../model/playRange";
 import { changeWords } from "./countWords";
 import { matrixAt } from "./matrixAt";
 import { frames, stepOfError } from "./frameSource";
-import { heldBack } from "./heldBack";
-import { wishFor } from "./wishes";
+import { bottleneck } from "./bottleneck";
+import { wishFor } from "./frameRequests";
 
 export interface Shown {
   data: FrameData;
@@ -75,7 +75,7 @@ export function useStageFrames(state: StudyState): void {
       const stored = wishFor(state, piece, frame, { quality, heat, step: chosen, moving });
       if (!stored) continue;
       // What stands still as it is stored may move with the changes.
-      const wish = operations.length ? { ...stored, frame } : stored;
+      const request = operations.length ? { ...stored, frame } : stored;
       const placeNow = matrixAt(motion.places, frame, loopOf(document).frames) ?? motion.places[0];
       const show = (data: FrameData) => {
         const place = operations.length ? data.header.place : placeNow;
@@ -89,22 +89,22 @@ export function useStageFrames(state: StudyState): void {
         // Handles were not drawn while it was waited for.
         invalidate();
       };
-      const ready = operations.length ? undefined : frames.peek(wish);
+      const ready = operations.length ? undefined : frames.peek(request);
       if (ready) {
         show(ready);
         continue;
       }
       const ask = () =>
         (operations.length
-          ? frames.preview(wish, operations)
-          : frames.get(wish, useInterface.getState().playing)
+          ? frames.preview(request, operations)
+          : frames.get(request, useInterface.getState().playing)
         ).then((data) => {
           if (data) show(data);
           else invalidate();
           const { stageError } = useInterface.getState();
           if (data && stageError) set({ stepErrors: {}, stageError: null });
         }, fail);
-      // One request a piece at a time; while it runs, only the newest wish waits.
+      // One request a piece at a time; while it runs, only the newest request waits.
       const run = () => {
         busy.current.set(piece.id, null);
         void ask().finally(() => {
@@ -167,9 +167,9 @@ function usePrefetch(state: StudyState) {
     const { frames: count, rate } = loopOf(document);
     const visible = document.pieces.filter((p) => p.visible !== false);
     const viewing = { quality, heat, step, moving: playing };
-    const wishes = (frame: number) =>
+    const requests = (frame: number) =>
       visible.flatMap((piece) => wishFor(state, piece, frame, viewing) ?? []);
-    const isReady = (frame: number) => wishes(frame).every((w) => frames.has(w));
+    const isReady = (frame: number) => requests(frame).every((w) => frames.has(w));
     const tell = () => {
       const ready = new Set<number>();
       for (let f = 0; f < count; f++) if (isReady(f)) ready.add(f);
@@ -185,31 +185,31 @@ function usePrefetch(state: StudyState) {
     const judge = () => {
       if (performance.now() - told < JUDGED_EVERY_MS) return;
       told = performance.now();
-      const { counts, times, piece, heldBack: before } = useInterface.getState();
+      const { counts, times, piece, bottleneck: before } = useInterface.getState();
       const moves = state.motion.some((m) => m.moves || m.places.length > 1);
       if (!moves || counts.rate <= 0) return;
       const steps = state.motion.find((m) => m.id === piece)?.steps ?? [];
       const slowest = steps
         .map((s) => ({ title: s.title, ms: times[s.id]?.ms ?? 0 }))
         .sort((a, b) => b.ms - a.ms)[0];
-      const said = heldBack.say(counts.rate, rate, slowest ?? null);
-      if (said !== before) set({ heldBack: said });
+      const said = bottleneck.say(counts.rate, rate, slowest ?? null);
+      if (said !== before) set({ bottleneck: said });
     };
     const timer = window.setInterval(() => {
       const { frame, solo, live, range } = useInterface.getState();
       const within = playRange(range, count);
-      heldBack.wanted(isReady(after(frame, 1, within)));
+      bottleneck.wanted(isReady(after(frame, 1, within)));
       // What is shown then is not stored, and cannot be asked for ahead.
       if (solo || live.length) return;
-      // Where pictures are drawn aside, computing far ahead would take the processor from them.
-      const drawsAside = useAside.getState().frame !== null;
-      const far = drawsAside ? Math.min(ASIDE_AHEAD, within.count) : within.count;
+      // Where pictures are drawn off screen, computing far ahead would take the processor from them.
+      const drawsOffscreen = useOffscreen.getState().frame !== null;
+      const far = drawsOffscreen ? Math.min(ASIDE_AHEAD, within.count) : within.count;
       for (let ahead = 0; ahead < far && frames.inFlight < 4; ahead++) {
         const next = after(frame, ahead, within);
-        if (drawsAside && keptPictures.has(next)) continue;
-        for (const wish of wishes(next)) {
-          if (!frames.has(wish) && frames.inFlight < 4)
-            void frames.get(wish, true).catch(() => undefined);
+        if (drawsOffscreen && keptPictures.has(next)) continue;
+        for (const request of requests(next)) {
+          if (!frames.has(request) && frames.inFlight < 4)
+            void frames.get(request, true).catch(() => undefined);
         }
       }
       if (!stop) tell();
@@ -217,7 +217,7 @@ function usePrefetch(state: StudyState) {
     }, 60);
     return () => {
       stop = true;
-      set({ heldBack: "" });
+      set({ bottleneck: "" });
       window.clearInterval(timer);
     };
   }, [state, playing, quality, heat, step]);

@@ -91,7 +91,7 @@ export function PlayControls({ state }: { state: StudyState }) {
 
 /** How long it takes and how much of it is ready, or why it plays more slowly than it should. */
 function HowItPlays({ seconds, frames }: { seconds: number; frames: number }) {
-  const heldBack = useInterface((s) => s.heldBack);
+  const bottleneck = useInterface((s) => s.bottleneck);
   const ready = useInterface((s) =>
     s.playing && s.ready.size < frames ? ` · ${s.ready.size} ready` : "",
   );
@@ -99,12 +99,12 @@ function HowItPlays({ seconds, frames }: { seconds: number; frames: number }) {
     <Box
       role="status"
       sx={{
-        color: heldBack ? "roles.amber" : "text.secondary",
-        fontSize: heldBack ? 11.5 : 12,
+        color: bottleneck ? "roles.amber" : "text.secondary",
+        fontSize: bottleneck ? 11.5 : 12,
         lineHeight: 1.25,
       }}
     >
-      {heldBack || `${seconds.toFixed(2)} s${ready}`}
+      {bottleneck || `${seconds.toFixed(2)} s${ready}`}
     </Box>
   );
 }

@@ -1,5 +1,5 @@
 import { useEffect } from "react";
-import { pictureIsComing } from "../common/aside";
+import { pictureIsComing } from "../common/offscreen";
 import { useInterface } from "../common/store/store";
 import { after, playRange } from "../model/playRange";
 import { advance, begin, seconds } from "./playhead";

@@ -232,8 +232,8 @@ def _march(  # type: ignore[no-untyped-def]
             heap[k] = last
             place[last] = k
         here = arrival[p]
-        wishes = (edge_starts[p + 1] - edge_starts[p]) + 2 * (starts[p + 1] - starts[p])
-        for w in range(wishes):
+        steps_around = (edge_starts[p + 1] - edge_starts[p]) + 2 * (starts[p + 1] - starts[p])
+        for w in range(steps_around):
             neighbours = edge_starts[p + 1] - edge_starts[p]
             root = roots[p]
             wx = wy = wz = 0.0

@@ -53,7 +53,7 @@ class Facing:
     angle: float
 
 
-Wish = Ray | Box | Facing
+Selection = Ray | Box | Facing
 How = Literal["only", "add", "remove"]
 
 
@@ -155,14 +155,14 @@ def pick(
     piece_id: str,
     step_id: str,
     of: str,
-    wish: Wish,
+    selection: Selection,
     *,
     how: How = "add",
     picked: list[list[int]] | None = None,
     frame: float = 0.0,
     final: bool = False,
 ) -> tuple[list[list[int]], int]:
-    """The picked elements after a wish, as runs of (first, how many), and how many they are.
+    """The picked elements after a selection, as runs of (first, how many), and how many they are.
 
     of : "points", "faces", "shards", "copies" or "curves"
     picked : those before
@@ -171,12 +171,12 @@ def pick(
     """
     result = _meant_mesh(evaluator, study, piece_id, step_id, frame, final)
     elements = _elements(result, of)
-    if isinstance(wish, Ray):
-        found = _hit(elements, result, wish)
-    elif isinstance(wish, Box):
-        found = _inside(elements, result, wish)
+    if isinstance(selection, Ray):
+        found = _hit(elements, result, selection)
+    elif isinstance(selection, Box):
+        found = _inside(elements, result, selection)
     else:
-        found = _towards(elements, result, wish)
+        found = _towards(elements, result, selection)
     before = flags(picked or [], len(elements))
     chosen = {"only": found, "add": before | found, "remove": before & ~found}[how]
     return runs_of(chosen), int(chosen.sum())

@@ -1,7 +1,7 @@
 """Compiles kernels aside while the program already answers.
 
 The first start on a machine has everything to compile. Frames are asked for meanwhile: a kernel
-that one of them waits for goes before all others, and the newest wish before older ones, in a
+that one of them waits for goes before all others, and the newest request before older ones, in a
 process that is kept for it, so that it is not behind a kernel that takes long. The other processes
 give way to the program and the browser.
 

@@ -14,7 +14,7 @@ export interface Playback {
   /** Frames of which a picture is kept, which is shown at no cost. */
   pictures: ReadonlySet<number>;
   /** What holds the rate back while playing, in words; empty where nothing does. */
-  heldBack: string;
+  bottleneck: string;
 }
 
 function atTheBeginning() {
@@ -24,7 +24,7 @@ function atTheBeginning() {
     range: null,
     ready: new Set<number>(),
     pictures: new Set<number>(),
-    heldBack: "",
+    bottleneck: "",
   };
 }
 

@@ -62,7 +62,7 @@ export function PickedCell({ value, store }: Props) {
           body: {
             step: place.step,
             of: of() as Schemas["PickBody"]["of"],
-            wish: { by: "facing", direction, angle: WITHIN },
+            selection: { by: "facing", direction, angle: WITHIN },
             how: pick.how,
             picked: runs,
             frame,

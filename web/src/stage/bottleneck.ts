@@ -19,7 +19,7 @@ const ENOUGH = 0.9;
 const MISSING = 0.1;
 
 /** Takes note of how frames come, and says why they come too slowly. */
-export class HeldBack {
+export class Bottleneck {
   private timings: Timing[] = [];
   private asked = 0;
   private missing = 0;
@@ -54,4 +54,4 @@ export class HeldBack {
   }
 }
 
-export const heldBack = new HeldBack();
+export const bottleneck = new Bottleneck();

@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
-import { HeldBack, serverMs } from "./heldBack";
+import { Bottleneck, serverMs } from "./bottleneck";
 
 function after(ready: boolean[], timing = { server: 40, whole: 50 }) {
-  const held = new HeldBack();
+  const held = new Bottleneck();
   for (const each of ready) held.wanted(each);
   for (let k = 0; k < 5; k++) held.came(timing);
   return held;

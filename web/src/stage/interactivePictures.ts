@@ -1,20 +1,20 @@
 import type * as THREE from "three";
-import type { AsideBuffer, Draws } from "./asideBuffer";
+import type { OffscreenBuffer, Draws } from "./offscreenBuffer";
 import { layer } from "./KeptLayer";
-import { drawn, tookAside } from "./useDetail";
+import { drawn, tookOffscreen } from "./useDetail";
 
 /**
- * Pictures of what moves under the hand, where the processor draws: each is drawn aside and shown
+ * Pictures of what moves under the hand, where the processor draws: each is drawn off screen and shown
  * when it is done, so that the pointer and new frames are heard of meanwhile. One at a time: of what
  * is wished for while it is drawn, only the last is drawn next.
  */
-export class Passing {
+export class InteractivePictures {
   private again = false;
   private wanted = 0;
 
   /** invalidate : asks for the next picture; seen : called when one is shown */
   constructor(
-    private readonly buffer: AsideBuffer,
+    private readonly buffer: OffscreenBuffer,
     private readonly invalidate: () => void,
     private readonly seen: () => void,
   ) {}
@@ -41,7 +41,7 @@ export class Passing {
         }
         picture.close();
         drawn.pictures += 1;
-        for (const hear of tookAside) hear(ms);
+        for (const hear of tookOffscreen) hear(ms);
       })
       // Without memory for it the one before stays until there is some.
       .catch(() => undefined)

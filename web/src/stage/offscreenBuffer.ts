@@ -32,7 +32,7 @@ export type Draws = (into: THREE.WebGLRenderTarget, resolution: number) => void;
  * A buffer beside the screen. What is drawn in it is read when the graphics card, or the processor
  * in its place, is done with it, and nothing waits meanwhile.
  */
-export class AsideBuffer {
+export class OffscreenBuffer {
   private readonly target = new THREE.WebGLRenderTarget(1, 1, { colorSpace: THREE.SRGBColorSpace });
   /** A picture is on its way; there is one at a time. */
   busy = false;

@@ -1,6 +1,6 @@
 import type { StudyState } from "../api/client";
 import type { Piece } from "../api/document";
-import type { FrameWish } from "./frameSource";
+import type { FrameRequest } from "./frameSource";
 import { strideOf } from "./decimation";
 
 export interface Viewing {
@@ -18,7 +18,7 @@ export function wishFor(
   piece: Piece,
   frame: number,
   { quality, heat, step, moving }: Viewing,
-): FrameWish | null {
+): FrameRequest | null {
   const motion = state.motion.find((m) => m.id === piece.id);
   if (!motion) return null;
   // A form has no mask.

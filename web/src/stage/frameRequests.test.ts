@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { StudyState } from "../api/client";
 import type { Piece } from "../api/document";
-import { wishFor, type Viewing } from "./wishes";
+import { wishFor, type Viewing } from "./frameRequests";
 
 const piece: Piece = {
   id: "p",
@@ -22,8 +22,8 @@ describe("wishFor", () => {
     expect(wishFor(moving, piece, 7, plain)).toMatchObject({ frame: 7, maskOf: null });
   });
   it("takes the key of the wanted quality", () => {
-    const wish = wishFor(study(still), piece, 0, { ...plain, quality: "final" });
-    expect(wish).toMatchObject({ key: "kf", quality: "final" });
+    const request = wishFor(study(still), piece, 0, { ...plain, quality: "final" });
+    expect(request).toMatchObject({ key: "kf", quality: "final" });
   });
   it("wants the mask only of a step of this piece that can have one", () => {
     const mask = (step: string | null) =>
@@ -35,7 +35,7 @@ describe("wishFor", () => {
       null,
     ]);
   });
-  it("has no wish for a piece that the server has not told of", () => {
+  it("has no request for a piece that the server has not told of", () => {
     expect(wishFor(study({ ...still, id: "other" }), piece, 0, plain)).toBeNull();
   });
 });

@@ -2,18 +2,18 @@ import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo, useRef } from "react";
 import type { StudyState } from "../api/client";
 import { documentOf, loopOf } from "../api/document";
-import { useAside } from "../common/aside";
+import { useOffscreen } from "../common/offscreen";
 import { keptPictures } from "../common/keptPictures";
 import { useInterface } from "../common/store/store";
 import { playRange } from "../model/playRange";
-import type { AsideBuffer, Draws } from "./asideBuffer";
+import type { OffscreenBuffer, Draws } from "./offscreenBuffer";
 import { frames } from "./frameSource";
 import { layer } from "./KeptLayer";
 import { median } from "./median";
 import { momentToShow, nextMoment } from "./moments";
 import { sceneOf } from "./scene";
 import { drawn, useDetail } from "./useDetail";
-import { wishFor } from "./wishes";
+import { wishFor } from "./frameRequests";
 
 /**
  * Where a picture takes longer, the next ones are coarser, by so much each way; all are drawn again
@@ -24,7 +24,7 @@ const COARSE = 0.6;
 const MEASURED = 5;
 
 interface Means {
-  buffer: AsideBuffer;
+  buffer: OffscreenBuffer;
   into: Draws;
   /** A picture is seen that was not before. */
   seen: () => void;
@@ -54,7 +54,7 @@ class Spent {
  * Returns what draws the moment at which the pieces stand, once all of them do; it says whether
  * nothing is to be drawn on the screen itself.
  */
-export function useDrawnAside(state: StudyState, means: Means): () => boolean {
+export function useOffscreenPlayback(state: StudyState, means: Means): () => boolean {
   const gl = useThree((s) => s.gl);
   const camera = useThree((s) => s.camera);
   const size = useThree((s) => s.size);
@@ -121,7 +121,7 @@ export function useDrawnAside(state: StudyState, means: Means): () => boolean {
     const choose = () => {
       const told = scene();
       if (told === null) {
-        useAside.setState({ frame: null });
+        useOffscreen.setState({ frame: null });
         return;
       }
       if (keptPictures.turnTo(told)) {
@@ -129,7 +129,7 @@ export function useDrawnAside(state: StudyState, means: Means): () => boolean {
         putAside(null);
       }
       const { frame, pace } = useInterface.getState();
-      if (useAside.getState().frame === null) useAside.setState({ frame });
+      if (useOffscreen.getState().frame === null) useOffscreen.setState({ frame });
       if (buffer.busy) return;
       const lead = pace === "every" ? 0 : Math.ceil((spent.typical * rate) / 1000);
       const most = keptPictures.isFull ? 2 : Infinity;
@@ -140,7 +140,7 @@ export function useDrawnAside(state: StudyState, means: Means): () => boolean {
         ? nextMoment(frame, lead, most, way, within(), isFine, isReady)
         : missing;
       if (next === null) return;
-      useAside.setState({ frame: next });
+      useOffscreen.setState({ frame: next });
       // They stood there already, so that nothing tells that it can be drawn.
       if (latest.current.whole === next) advance(performance.now());
     };
@@ -163,7 +163,7 @@ export function useDrawnAside(state: StudyState, means: Means): () => boolean {
     };
 
     drawNow.current = () => {
-      const { frame } = useAside.getState();
+      const { frame } = useOffscreen.getState();
       const told = scene();
       // What is on the screen is still the picture from before it played.
       if (frame === null || told === null || !layer.covers) return false;
@@ -171,8 +171,8 @@ export function useDrawnAside(state: StudyState, means: Means): () => boolean {
       if (!buffer.busy && latest.current.whole === frame && wanted)
         // A picture that cannot be had is tried again at the next turn.
         void drawMoment(told, frame).then(
-          () => useAside.setState({ fails: false }),
-          () => useAside.setState({ fails: true }),
+          () => useOffscreen.setState({ fails: false }),
+          () => useOffscreen.setState({ fails: true }),
         );
       return true;
     };
@@ -186,7 +186,7 @@ export function useDrawnAside(state: StudyState, means: Means): () => boolean {
       if (now.frame === before.frame || !now.playing) return;
       const turnedBack = now.mode === "both" && now.frame < before.frame;
       way = turnedBack ? -1 : 1;
-      if (useAside.getState().frame !== null) show();
+      if (useOffscreen.getState().frame !== null) show();
     });
     return () => {
       ended = true;
@@ -194,7 +194,7 @@ export function useDrawnAside(state: StudyState, means: Means): () => boolean {
       drawNow.current = () => false;
       end();
       cancelAnimationFrame(request);
-      useAside.setState({ frame: null });
+      useOffscreen.setState({ frame: null });
     };
   }, [playing, state, camera, size, gl, advance, buffer]);
 
