@@ -287,69 +287,14 @@ def test_orbit_pan_zoom_and_fit(page: Page):
     wait_until_changed(page, fitted, 0.001)
 
 
-def test_an_open_loop_is_shown_as_open_with_its_figure(page: Page):
-    ramp = {"signal": "keys", "keys": [{"frame": 0, "value": 0}, {"frame": 24, "value": 180}]}
-    stored_study(page, document(BALL, {"step": "twist", "values": {"angle": ramp}}))
-    expect(page.get_by_test_id("seam")).to_contain_text("open", timeout=60_000)
-    expect(page.get_by_test_id("seam")).to_contain_text("m")
 
 
-def test_length_and_rate_of_the_loop(page: Page):
-    new_study(page)
-    length = page.get_by_label("Length of the loop, frames")
-    length.click()
-    length.fill("5 s")
-    length.press("Enter")
-    expect(length).to_have_value("120")
-    rate = page.get_by_label("Rate of the loop", exact=False)
-    rate.fill("30")
-    rate.press("Enter")
-    until(page, "() => document.body.innerText.includes('4.00 s')")
-    assert study_state(page)["document"]["loop"] == {"frames": 120, "rate": 30}
-    length.fill("nothing")
-    length.press("Enter")
-    expect(page.get_by_role("alert")).to_contain_text("Length")
 
 
-def test_playing_once_ends_at_the_last_frame(page: Page):
-    stored_study(page, document(BALL, {"step": "twist"}, frames=12))
-    page.get_by_role("combobox", name="How often").click()
-    page.get_by_role("option", name="once").click()
-    page.get_by_role("button", name="Play").click()
-    expect(page.get_by_role("slider", name="Frame")).to_have_attribute("aria-valuenow", "11")
-    expect(page.get_by_role("button", name="Play")).to_be_visible()
 
 
-def test_space_plays_after_a_click_and_presses_what_the_keyboard_has_reached(page: Page):
-    new_study(page)
-    heat = page.get_by_role("button", name="Mask heat")
-    heat.click()
-    expect(heat).to_have_attribute("aria-pressed", "true")
-    page.keyboard.press("Space")
-    expect(page.get_by_role("button", name="Pause")).to_be_visible()
-    expect(heat).to_have_attribute("aria-pressed", "true")
-    page.keyboard.press("Space")
-    expect(page.get_by_role("button", name="Play")).to_be_visible()
-    page.keyboard.press("Tab")
-    page.keyboard.press("Shift+Tab")
-    expect(heat).to_be_focused()
-    page.keyboard.press("Space")
-    expect(heat).to_have_attribute("aria-pressed", "false")
-    expect(page.get_by_role("button", name="Play")).to_be_visible()
 
 
-def test_the_ring_is_scrubbed_by_dragging_round_it(page: Page):
-    new_study(page)
-    ring = page.get_by_role("slider", name="Frame")
-    box = ring.bounding_box()
-    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-    radius = min(box["width"], box["height"]) / 2 - 6
-    page.mouse.move(x, y - radius)
-    page.mouse.down()
-    page.mouse.move(x + radius, y, steps=5)
-    page.mouse.up()
-    # A quarter round the ring of 240 frames.
-    assert abs(int(ring.get_attribute("aria-valuenow")) - 60) <= 3
 
 
 def test_pieces_are_added_hidden_and_shown(page: Page):
@@ -369,54 +314,10 @@ def test_pieces_are_added_hidden_and_shown(page: Page):
     assert differs(hidden, before) < 0.02
 
 
-def test_a_sequence_is_delivered_as_a_zip(page: Page, tmp_path):
-    stored_study(page, document(BALL, {"step": "twist"}))
-    page.get_by_role("button", name="Deliver", exact=True).click()
-    page.get_by_role("combobox", name="Deliver as").click()
-    page.get_by_role("option", name="PLY sequence").click()
-    page.get_by_label("Last frame").fill("4")
-    page.get_by_role("button", name="Make it").click()
-    save = page.get_by_role("link", name="Save")
-    expect(save).to_be_visible(timeout=60_000)
-    with page.expect_download() as download:
-        save.click()
-    download.value.save_as(tmp_path / "sequence.zip")
-    with zipfile.ZipFile(tmp_path / "sequence.zip") as archive:
-        assert len(archive.namelist()) == 5
-        assert archive.read(archive.namelist()[0]).startswith(b"ply")
 
 
-def test_a_delivery_is_cancelled(page: Page):
-    heavy = {"step": "icosphere", "values": {"halvings": 6}}
-    turning = {"step": "displace", "values": {"evolve": {"signal": "cycle", "shape": "saw"}}}
-    stored_study(page, document(heavy, turning, frames=2000))
-    page.get_by_role("button", name="Deliver", exact=True).click()
-    page.get_by_role("combobox", name="Deliver as").click()
-    page.get_by_role("option", name="OBJ sequence").click()
-    page.get_by_role("button", name="Make it").click()
-    expect(page.get_by_role("progressbar")).to_be_visible()
-    page.get_by_role("button", name="Cancel").click()
-    expect(page.get_by_role("dialog")).to_contain_text("Cancelled. Nothing was written.")
 
 
-def test_the_study_itself_goes_out_and_comes_in_again(page: Page, tmp_path):
-    new_study(page)
-    add_step(page, "Bend")
-    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
-    page.get_by_role("button", name="Deliver", exact=True).click()
-    page.get_by_role("combobox", name="Deliver as").click()
-    page.get_by_role("option", name="The study itself").click()
-    with page.expect_download() as download:
-        page.get_by_role("link", name="Save").click()
-    path = tmp_path / "study.json"
-    download.value.save_as(path)
-    before = study_state(page)["document"]
-    assert json.loads(path.read_text()) == before
-    page.goto("/")
-    expect(page.get_by_role("heading", name="Studies")).to_be_visible()
-    drop_file(page, "again.json", path.read_text())
-    expect(page.locator("[data-step]")).to_have_count(2)
-    assert study_state(page)["document"] == before
 
 
 def test_the_stage_is_a_picture_not_an_empty_frame(page: Page):

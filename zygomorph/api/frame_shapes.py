@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Literal
 
-from pydantic import Field
-
+from zygomorph.api.scene_shapes import Triple
 from zygomorph.api.shapes import Strict
 
-# Lists of a fixed length, which the interface's client would read as any number of them.
-Corner = Annotated[list[float], Field(min_length=3, max_length=3)]
 Digest = str
 
 
@@ -40,8 +37,8 @@ class BaseHeader(Strict):
     points: int
     faces: int
     curves: int
-    low: Corner
-    high: Corner
+    low: Triple
+    high: Triple
     first: int
     count: int
 
@@ -52,8 +49,8 @@ class CopiesHeader(Strict):
 
     count: int
     linear: float
-    middle: Corner
-    half: Corner
+    middle: Triple
+    half: Triple
     colour_by: Literal["height", "copy", "base"]
     colour_low: float
     colour_high: float
@@ -95,8 +92,8 @@ class FrameHeader(Strict):
     drawn: int
     faces: int
     curves: int
-    low: Corner
-    high: Corner
+    low: Triple
+    high: Triple
     place: list[float]
     copies: CopiesHeader | None
     look: LookHeader

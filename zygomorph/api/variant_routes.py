@@ -40,7 +40,7 @@ class RemoveOption(Strict):
 
 
 class Differ(Strict):
-    """What stands at an address may differ between the options."""
+    """The value at an address may differ between the options."""
 
     do: Literal["differ"]
     variant: Name
@@ -48,7 +48,7 @@ class Differ(Strict):
 
 
 class Same(Strict):
-    """All options have what stands at an address now."""
+    """All options get the present value at an address."""
 
     do: Literal["same"]
     variant: Name

@@ -1310,7 +1310,7 @@ export interface components {
         };
         /**
          * Differ
-         * @description What stands at an address may differ between the options.
+         * @description The value at an address may differ between the options.
          */
         Differ: {
             /** Address */
@@ -2561,7 +2561,7 @@ export interface components {
         };
         /**
          * Same
-         * @description All options have what stands at an address now.
+         * @description All options get the present value at an address.
          */
         Same: {
             /** Address */

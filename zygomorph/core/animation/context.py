@@ -39,7 +39,7 @@ class Other:
     """Another piece at the same frame.
 
     name : what the artist calls it
-    matrix : (4, 4) from that piece to this one, as both stand on the stage
+    matrix : (4, 4) from that piece's space to this one's, by their world transforms
     key : the same for the same mesh, and only then
     """
 

@@ -53,7 +53,7 @@ COLLECTIONS = (
 class Section:
     """Values that stand together in a part.
 
-    path : below the part, such as ``values``; "" where they stand in the part itself
+    path : below the part, such as ``values``; "" where they are keys of the part itself
     """
 
     path: str

@@ -156,7 +156,7 @@ def _wrong_links(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]:
     """Links that come back to themselves, and rows of links that are too long to follow."""
 
     def depth(address: str, trail: tuple[str, ...]) -> int:
-        """How many links stand in a row from an address on."""
+        """Length of the chain of links that begins at an address."""
         if address in trail or len(trail) > LONGEST_LINKS:
             raise ValueError("links follow one another in a circle" if address in trail else "")
         if address not in known:

@@ -1,8 +1,8 @@
 """Variants: one choice that switches several values, steps, pieces and looks together.
 
-What an option has stands in the study itself while it is chosen; the options that are not chosen
-keep theirs. So a study is evaluated without knowing of variants, and what is changed while an
-option is chosen is changed for that option.
+The values of the chosen option are those in the study itself; the other options keep theirs. So a
+study is evaluated without knowing of variants, and what is changed while an option is chosen is
+changed for that option.
 """
 
 from __future__ import annotations
@@ -32,7 +32,7 @@ OWNER = re.compile(
 
 
 def _default(document: Mapping[str, Any], address: str) -> Any:
-    """What stands at an address that the document leaves out. Raises ZygomorphError."""
+    """The default of an address that the document leaves out. Raises ZygomorphError."""
     if SWITCHES.match(address):
         return True
     if WHOLES.match(address):
@@ -47,7 +47,7 @@ def _default(document: Mapping[str, Any], address: str) -> Any:
 
 
 def _now(document: Mapping[str, Any], address: str) -> Any:
-    """What stands at an address. Raises ZygomorphError where its owner is gone, or nothing there
+    """The value at an address. Raises ZygomorphError where its owner is gone, or nothing there
     can be switched."""
     default = _default(document, address)
     owner = OWNER.match(address)
@@ -113,8 +113,8 @@ def choose(document: Mapping[str, Any], name: str, option: str) -> Operations:
 
 
 def differ(document: Mapping[str, Any], name: str, address: str) -> Operations:
-    """Edits after which what stands at an address may differ between a variant's options; at first
-    all have what stands there now."""
+    """Edits after which the value at an address may differ between a variant's options; at first
+    all have the present one."""
     variant = _variant(document, name)
     now = _now(document, address)
     for other in document.get("variants", []):
@@ -135,7 +135,7 @@ def _overlaps(one: str, other: str) -> bool:
 
 
 def same(document: Mapping[str, Any], name: str, address: str) -> Operations:
-    """Edits after which all options of a variant have what stands at an address now."""
+    """Edits after which all options of a variant have the present value at an address."""
     return [
         _put(name, option["id"], {a: v for a, v in option["kept"].items() if a != address})
         for option in _variant(document, name)["options"]

@@ -21,7 +21,7 @@ from zygomorph.core.values.value import Value
 
 @dataclass(frozen=True)
 class Dependencies:
-    """place : where the piece stands on the stage
+    """place : the piece's world transform
     camera : where the study's camera is, as seen from the piece
     time : the frame, and the loop
     pieces : ids of other pieces, in the order in which they are named
@@ -43,10 +43,10 @@ class Dependencies:
             tuple(named),
         )
 
-    def seen_to_move(self, carried: bool, viewer_moves: bool) -> bool:
+    def seen_to_move(self, place_moves: bool, viewer_moves: bool) -> bool:
         """Whether places differ from frame to frame because the piece's own place does, or the
         study's camera."""
-        return (carried and (self.place or self.camera)) or (viewer_moves and self.camera)
+        return (place_moves and (self.place or self.camera)) or (viewer_moves and self.camera)
 
     def fingerprint(self, context: Context) -> bytes:
         """The same bytes where all that is depended on is the same, and only then.

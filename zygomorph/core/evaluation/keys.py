@@ -90,7 +90,7 @@ def _without_words(study: Study, piece_id: str) -> dict[str, Any]:
 
 def _depends_on(study: Study, piece_id: str, names: list[str], final: bool) -> list[Any]:
     """Parts of the document that a piece depends on besides its own recipe: the pieces that it
-    uses, by their names, what carries any of them, the camera where it is read, and the loop."""
+    uses, by their names, the parents of any of them, the camera where it is read, and the loop."""
     used = [_without_words(study, other) for other in names]
     pieces = [piece_id, *names]
     parents = {n: part for each in pieces for n, part in parents_of_piece(study, each).items()}

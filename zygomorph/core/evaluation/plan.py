@@ -32,9 +32,9 @@ def _own_steps(study: Study, piece_id: str, final: bool) -> tuple[PlannedStep, .
     """The steps of a piece, each planned by itself."""
 
     def make() -> tuple[PlannedStep, ...]:
-        carried = _world(study, piece_id, final).moves
+        place_moves = _world(study, piece_id, final).moves
         piece = _piece(study, piece_id)
-        return tuple(plan_step(study, step, carried, final) for step in steps_of(piece))
+        return tuple(plan_step(study, step, place_moves, final) for step in steps_of(piece))
 
     return study.once(("own steps", piece_id, final), make)
 
@@ -75,12 +75,12 @@ def sees_camera(study: Study, piece_id: str, final: bool = False) -> bool:
     return any(step.dependencies.camera for step in _own_steps(study, piece_id, final))
 
 
-def _with_others(study: Study, step: PlannedStep, carried: bool, final: bool) -> PlannedStep:
+def _with_others(study: Study, step: PlannedStep, place_moves: bool, final: bool) -> PlannedStep:
     """The step, which moves where another piece that it uses moves against its own."""
     known = {piece["id"] for piece in study.pieces}
     used = [each for each in step.dependencies.pieces if each in known]
     plans = [plan_piece(study, each, final) for each in used]
-    moves = bool(plans) and (carried or any(p.moves or p.place_moves for p in plans))
+    moves = bool(plans) and (place_moves or any(p.moves or p.place_moves for p in plans))
     return replace(step, moves=step.moves or (step.on and moves))
 
 

@@ -102,10 +102,10 @@ def _jumps(step: Part, definition: FormDefinition | StepDefinition) -> bool:
     return own is not None and own(step.discrete())
 
 
-def plan_step(study: Study, step: Part, carried: bool, final: bool) -> PlannedStep:
+def plan_step(study: Study, step: Part, place_moves: bool, final: bool) -> PlannedStep:
     """The plan of a step by itself; what other pieces do to it is not gone into.
 
-    carried : whether the piece's own place moves
+    place_moves : whether the piece's own place moves
     """
     definition = step.definition
     assert isinstance(definition, FormDefinition | StepDefinition)  # it is a step
@@ -115,9 +115,9 @@ def plan_step(study: Study, step: Part, carried: bool, final: bool) -> PlannedSt
     parent = parent_of(study, step.given, {}, final) if definition.carriable else None
     moves = own.time or bool(values.moving) or isinstance(definition, SystemDefinition)
     viewer_moves = plan_scene(study, final).camera.moves
-    moves = moves or own.seen_to_move(carried, viewer_moves)
-    moves = moves or parent_moves(parent, measured_on_stage(values), carried)
-    moves = moves or any(layer.moves(carried, viewer_moves) for layer in layers)
+    moves = moves or own.seen_to_move(place_moves, viewer_moves)
+    moves = moves or parent_moves(parent, measured_on_stage(values), place_moves)
+    moves = moves or any(layer.moves(place_moves, viewer_moves) for layer in layers)
     on = step.given.get("on", True)
     where = step.given.get("where", {})
     return PlannedStep(

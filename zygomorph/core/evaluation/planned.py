@@ -58,17 +58,17 @@ class PlannedLayer:
         on_points = self.common.still.discrete("read") == "points"
         return self.definition.reach == "pointwise" and on_points and self.memory is None
 
-    def moves(self, carried: bool, viewer_moves: bool) -> bool:
+    def moves(self, place_moves: bool, viewer_moves: bool) -> bool:
         """Whether its weights differ from frame to frame for the same input.
 
-        carried : whether the piece's own place moves; viewer_moves : whether the study's camera
+        place_moves : whether the piece's own place moves; viewer_moves : whether the study's camera
             does
         """
         if self.own.moving or self.common.moving or self.dependencies.time or self.memory:
             return True
-        if self.dependencies.seen_to_move(carried, viewer_moves):
+        if self.dependencies.seen_to_move(place_moves, viewer_moves):
             return True
-        return parent_moves(self.parent, self.in_space, carried)
+        return parent_moves(self.parent, self.in_space, place_moves)
 
     def at(self, times: np.ndarray, place: np.ndarray) -> ResolvedLayer:
         """The layer at a moment; place : (4, 4) from the piece to the stage."""
@@ -79,11 +79,11 @@ class PlannedLayer:
         return ResolvedLayer(self.definition, own, common, self.id, undone, self.memory)
 
 
-def parent_moves(parent: Parent | None, in_space: bool, carried: bool) -> bool:
-    """Whether what has a parent moves with it; carried : whether the piece's own place moves"""
+def parent_moves(parent: Parent | None, in_space: bool, place_moves: bool) -> bool:
+    """Whether what has a parent moves with it; place_moves : whether the piece's own place moves"""
     if parent is None:
         return False
-    return parent.moves or (carried and parent.in_piece == in_space)
+    return parent.moves or (place_moves and parent.in_piece == in_space)
 
 
 @dataclass(frozen=True)

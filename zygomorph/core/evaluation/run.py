@@ -39,7 +39,8 @@ class Kept:
 
 
 def _decimated(kept: Kept, stride: int) -> Kept:
-    """Every so many of loose points, with what stands at them; the box stays that of all."""
+    """A mesh decimated to every so many of its loose points, with their attributes; the box stays
+    that of all."""
     attributes = {
         name: np.ascontiguousarray(values[::stride])
         for name, values in kept.geometry.mesh.attributes.get("point", {}).items()

@@ -32,7 +32,7 @@ class PlannedEntry:
         return bool(self.values.moving) or (self.parent is not None and self.parent.moves)
 
     def at(self, times: np.ndarray) -> Any:
-        """What its entry makes of its values at a moment, (1,) frames; not carried yet."""
+        """What its entry makes of its values at a moment, (1,) frames, without its parent."""
         assert self.part.definition is not None  # it is an entry of the library
         return self.part.definition.apply(self.values.at(times))
 

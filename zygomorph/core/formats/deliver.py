@@ -355,7 +355,7 @@ def deliver_sequence(
     progress: Progress = lambda share, what: None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> Iterator[tuple[str, bytes]]:
-    """File name and content of each piece at each frame, where it stands on the stage."""
+    """File name and content of each piece at each frame, in stage coordinates."""
     pieces = visible_pieces(study, piece)
     width = max(4, len(str(max(frames, default=0))))
     for done, frame in enumerate(frames):

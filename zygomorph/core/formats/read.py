@@ -282,7 +282,7 @@ def _check_binary_stl(data: bytes) -> None:
 
 
 def read_usd(data: bytes, ending: str) -> Soup:
-    """All meshes and curves of a USD stage in one, where they stand in it at its first moment, in
+    """All meshes and curves of a USD stage in one mesh, in world space at its first moment, in
     metres and with y up as the stage says; its points where it holds neither."""
     with TemporaryDirectory(prefix="zygomorph-usd-") as folder:
         path = Path(folder) / f"stage.{ending}"

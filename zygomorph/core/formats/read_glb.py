@@ -327,7 +327,7 @@ def _parts(
 
 
 def read_glb(data: bytes) -> Soup:
-    """Binary glTF 2.0: all triangles and lines of the scene in one, where they stand in it.
+    """Binary glTF 2.0: all triangles and lines of the scene in one mesh, in world space.
 
     Raises MeshFileError.
     """

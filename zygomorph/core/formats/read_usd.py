@@ -41,7 +41,7 @@ def read_stage(path: Path) -> Soup:
 
 
 def _read(path: Path) -> Soup:
-    """All meshes and curves of the stage in one, where they stand in it at its first moment, in
+    """All meshes and curves of the stage in one mesh, in world space at its first moment, in
     metres and with y up as the stage says; its points where it holds neither."""
     from pxr import Usd, UsdGeom
 
@@ -76,7 +76,7 @@ class _Taken:
         self.curves: list[np.ndarray] = []
         self.first = 0
         self.cages: list[str] = []
-        # What stands in many places is read once.
+        # A prototype with many instances is read once.
         self.read: dict[Any, Any] = {}
 
     def take(self, shape: Any, matrix: np.ndarray) -> None:

@@ -39,7 +39,7 @@ def _transform(points, rows, out):  # type: ignore[no-untyped-def]
 
 
 def transformed(points: np.ndarray, matrix: np.ndarray) -> np.ndarray:
-    """Points, (P, 3) float32, carried by a (4, 4) matrix; (P, 3) float32."""
+    """Points, (P, 3) float32, times a (4, 4) matrix; (P, 3) float32."""
     out = np.empty((len(points), 3), np.float32)
     rows = np.ascontiguousarray(matrix[:3], np.float32)
     _transform(np.ascontiguousarray(points, np.float32), rows, out)

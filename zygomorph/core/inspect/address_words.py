@@ -36,7 +36,7 @@ def _root(part: Part) -> Part:
 
 
 def _before(part: Part, section: str) -> str:
-    """What stands before the label of a number of a part."""
+    """Words before the label of a number of a part."""
     if part.kind == "layer":
         assert part.owner is not None and part.definition is not None  # it is a layer
         return f"{_numbered(part.owner)}: {part.definition.title}, "
@@ -69,7 +69,7 @@ def followable(document: Mapping[str, Any]) -> list[Followable]:
 
 
 def address_words(document: Mapping[str, Any], address: str) -> str:
-    """What stands at an address, in words: its piece where there are several, its step, its
+    """The value at an address, in words: its piece where there are several, its step, its
     name."""
     names = address.strip("/").split("/")
     collection = next((each for each in COLLECTIONS if each.key == names[0]), None)
@@ -105,7 +105,7 @@ def address_words(document: Mapping[str, Any], address: str) -> str:
 
 
 def _label(part: Part, below: str) -> str:
-    """Label of the value that stands at a path below a part; "" where there is none."""
+    """Label of the value at a path below a part; "" where there is none."""
     for section in part.sections:
         name = below.removeprefix(f"{section.path}/") if section.path else below
         if name in section.specs:

@@ -32,10 +32,10 @@ DIGITS = 9
 
 @dataclass(frozen=True)
 class Attached:
-    """What is to be carried.
+    """What is to get another parent.
 
     motion : (4, 4) how its present parent has moved since it was attached
-    place : (4, 4) from its piece to the stage; None where it stands on the stage itself
+    place : (4, 4) from its piece to the stage; None for a part that is in stage coordinates itself
     layers : of a mask, those that may carry it
     in_space : whether it is measured on the stage
     places : of what has no place of its own, its values that are on the stage
@@ -50,7 +50,7 @@ class Attached:
 
 
 def attach(study: Study, path: str, by: str, name: str, frame: float) -> Operations:
-    """Edits that let a "piece", a "marker" or a "layer" carry what stands at a path.
+    """Edits that let a "piece", a "marker" or a "layer" be the parent of the part at a path.
 
     path : of a piece, a marker, a step or a mask layer, as edits have it
 
@@ -66,8 +66,8 @@ def attach(study: Study, path: str, by: str, name: str, frame: float) -> Operati
 
 
 def let_go(study: Study, path: str, frame: float) -> Operations:
-    """Edits after which nothing carries what stands at a path. A piece, marker, light or camera
-    that does not move by itself stays where it is."""
+    """Edits after which the part at a path has no parent. A piece, marker, light or camera that
+    does not move by itself stays where it is."""
     times = np.array([frame], np.float64)
     held = _held(study, path, times)
     operations: Operations = [{"do": "set", "path": f"{path}/carried", "value": None}]
@@ -190,7 +190,7 @@ def _seen(study: Study, held: Attached, by: str, name: str, times: np.ndarray) -
     if world is None:
         raise ZygomorphError(f"There is no {by} {name!r} here.", "Choose another parent.")
     if held.place is None:
-        # What stands on the stage takes nothing of its parent's size.
+        # A part in stage coordinates takes nothing of its parent's size.
         return world.unscaled_at(times)
     now = world.at(times)
     return now if held.in_space else inverse(held.place) @ now

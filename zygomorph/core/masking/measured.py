@@ -32,7 +32,7 @@ def now_or_at_rest(default: str) -> Value:
 
 
 def measured_points(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
-    """(P, 3) float32, metres; seen from what carries the layer, where it is carried."""
+    """(P, 3) float32, metres; in the space of the layer's parent, where it has one."""
     where = values.discrete("measured")
     points = mesh.rest if where == "rest" else mesh.points
     if where == "space":

@@ -1,4 +1,4 @@
-"""World transforms of pieces and markers: where they stand on the stage, with their parents.
+"""World transforms of pieces and markers: from their own space to the stage, parents included.
 
 What is attached to a parent moves and turns with it; of the parent's scale it takes nothing, so
 that a place is always a move, a turn and a scale.
@@ -24,7 +24,7 @@ STILL = np.zeros(1)
 
 @dataclass(frozen=True)
 class WorldTransform:
-    """Where something stands on the stage. Functions take times, (T,) frames, to (T, 4, 4).
+    """The world transform of a piece or marker. Functions take times, (T,) frames, to (T, 4, 4).
 
     own : its own move, turn and scale
     matrices : its place on the stage

@@ -53,7 +53,7 @@ class Definition:
     per_element : values of which every element may have its own
     suggest : values that suit the mesh a new entry will act on
     handle : a way of its own in which its spatial values are shown and dragged on the stage
-    grips : the other lengths, places and angles that stand on the stage
+    grips : the other lengths, places and angles that are dragged on the stage
     formulas : from the discrete values to the formulas that are run
     """
 
@@ -147,7 +147,7 @@ class FormDefinition(Definition):
 
 @dataclass(frozen=True, kw_only=True)
 class StepDefinition(Definition):
-    """What stands in a recipe after its form.
+    """A step of a recipe after its form.
 
     pointwise : whether what it makes of a point depends on that point alone, not on others, their
         number or its own; of loose points some may then be left out before it
@@ -334,7 +334,7 @@ class SignalDefinition(Definition):
 
 @dataclass(frozen=True, kw_only=True)
 class ShownDefinition(Definition):
-    """What decides how the study is drawn: looks of pieces, and what stands around them.
+    """What decides how the study is drawn: looks of pieces, lights, cameras and backdrops.
 
     begins : what there is where the document says nothing, as the document has it without the key
         of the entry

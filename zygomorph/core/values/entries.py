@@ -1,7 +1,8 @@
-"""The entries of the library, for layers that stand below it.
+"""The entries of the library, for layers below it.
 
 A document is checked against them and signals are looked up among them, though neither knows any
-by name. The registry, which finds them, stands above; it is asked for when the first entry is.
+by name. The registry, which finds them, is a layer above and is imported when the first entry is
+asked for.
 """
 
 from __future__ import annotations
@@ -52,5 +53,5 @@ def definitions(sort: Sort) -> dict[str, Definition]:  # type: ignore[misc]
 
 @cache
 def recipe_definitions() -> dict[str, FormDefinition | StepDefinition]:
-    """Forms and steps: everything that can stand in a recipe."""
+    """Forms and steps: everything that a recipe may contain."""
     return {**definitions("form"), **definitions("step")}

@@ -1,4 +1,4 @@
-"""How lengths, places and angles of an entry stand on the stage, where they are dragged.
+"""How lengths, places and angles of an entry are shown on the stage, where they are dragged.
 
 A grip is described by values of its entry, so that it follows them: its foot is a sum of places,
 each a vector value, or a number times a vector.

@@ -1,4 +1,4 @@
-"""The values of where a piece or a marker stands on the stage."""
+"""The values of the place of a piece or a marker on the stage."""
 
 from __future__ import annotations
 
