@@ -4,15 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 
 from zygomorph.core.animation.resolve import Prepared, prepare
 from zygomorph.core.document.parts import Part, PartKind, roots
 from zygomorph.core.document.study import Study
-from zygomorph.core.shared.drawn_scene import Lamp, RoundGradient, View
+from zygomorph.core.shared.drawn_scene import Lamp, RoundGradient, SkyLamp, SunLamp, View
 from zygomorph.core.transforms.world_transform import MovingParent, moving_parent, parents_of
+
+T = TypeVar("T", SunLamp, SkyLamp, View)
 
 
 @dataclass(frozen=True)
@@ -35,6 +37,10 @@ class PlannedEntry:
         """What its entry makes of its values at a moment, (1,) frames, without its parent."""
         assert self.part.definition is not None  # it is an entry of the library
         return self.part.definition.apply(self.values.at(times))
+
+    def on_stage(self, drawn: T, times: np.ndarray) -> T:
+        """What the entry made, as its parent has moved it."""
+        return drawn if self.parent is None else drawn.moved(self.motion(times))
 
     def motion(self, times: np.ndarray) -> np.ndarray:
         """(4, 4) how its parent has moved on the stage since it was attached."""
@@ -71,13 +77,13 @@ class PlannedScene:
 
     def view_at(self, times: np.ndarray) -> View:
         """From the study's camera at a moment, (1,) frames."""
-        found: View = self.camera.at(times).moved(self.camera.motion(times))
-        return found
+        view: View = self.camera.at(times)
+        return self.camera.on_stage(view, times)
 
     def at(self, times: np.ndarray) -> Scene:
         """The scene at a moment, (1,) frames."""
         lamps = {
-            light.part.id: tuple(lamp.moved(light.motion(times)) for lamp in light.at(times))
+            light.part.id: tuple(light.on_stage(lamp, times) for lamp in light.at(times))
             for light in self.lights
         }
         return Scene(lamps, self.view_at(times), self.backdrop.at(times))

@@ -20,7 +20,7 @@ from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.evaluation.plan_steps import parent_of, plan_layers
 from zygomorph.core.evaluation.planned import PlannedLayer, PlannedStep
-from zygomorph.core.geometry.affine import inverse, transformed, turns_of
+from zygomorph.core.geometry.affine import inverse, turns_of
 from zygomorph.core.transforms.parents import Parent, layer_place
 from zygomorph.core.transforms.world_transform import moving_parent, world_transform
 from zygomorph.core.values.value import Value
@@ -98,7 +98,7 @@ def _kept_places(path: str, held: Attached) -> Operations:
         if spec.kind == "direction":
             moved = held.motion[:3, :3] @ vector
         else:
-            moved = transformed(vector[None], held.motion)[0]
+            moved = held.motion[:3, :3] @ vector + held.motion[:3, 3]
         figures = [round(float(v), 6) + 0.0 for v in moved]
         operations.append({"do": "set", "path": f"{path}/values/{name}", "value": figures})
     return operations

@@ -11,7 +11,7 @@ from zygomorph.core.animation.resolve import is_moving
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.scene import plan_scene
-from zygomorph.core.geometry.affine import inverse, transformed
+from zygomorph.core.geometry.affine import inverse
 
 # A ten-thousandth of a millimetre is finer than any hand turns a view.
 DIGITS = 7
@@ -39,7 +39,7 @@ def keep_view(
                 f"The {name} of “{camera.part.given['name']}” moves by itself.",
                 "Hold it still first; a kept view would take away what moves it.",
             )
-        own = transformed(np.array([place], np.float64), back)[0]
+        own = back[:3, :3] @ np.array(place, np.float64) + back[:3, 3]
         value = [round(float(v), DIGITS) + 0.0 for v in own]
         operations.append(
             {"do": "set", "path": f"{camera.part.address}/values/{name}", "value": value}

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from zygomorph.core.geometry.affine import transformed, unit
+from zygomorph.core.geometry.affine import unit
 
 
 def _turned(direction: np.ndarray, motion: np.ndarray) -> np.ndarray:
@@ -18,7 +18,7 @@ def _turned(direction: np.ndarray, motion: np.ndarray) -> np.ndarray:
 
 
 def _placed(point: np.ndarray, motion: np.ndarray) -> np.ndarray:
-    found: np.ndarray = transformed(point[None], motion)[0]
+    found: np.ndarray = motion[:3, :3] @ point + motion[:3, 3]
     return found
 
 
