@@ -8,8 +8,9 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from tests.conftest import study
+from tests.conftest import study, volume
 from zygomorph.api.frames import FrameOptions, pack_frame
+from zygomorph.core.document.loop import Loop
 from zygomorph.core.document.study import Study
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.evaluation.plan import plan_piece
@@ -38,7 +39,10 @@ EXAMPLES = examples()
 def known(key: str) -> Iterator[None]:
     """An example stands in the library for a while."""
     own = EXAMPLES[key]
-    places = [definitions(own.sort), *([recipe_definitions()] if own.sort == "step" else [])]
+    places = [
+        definitions(own.sort),
+        *([recipe_definitions()] if own.sort in ("form", "step") else []),
+    ]
     kept = [dict(entries) for entries in places]
     for entries in places:
         entries[key] = own
@@ -67,12 +71,17 @@ def found(request):
 
 def test_there_is_an_example_of_each_sort_that_comes_in_as_one_file():
     assert {type(d).__name__ for d in EXAMPLES.values()} == {
+        "FormDefinition",
         "DeformDefinition",
         "TopologyDefinition",
         "CopiesDefinition",
         "SystemDefinition",
+        "MaskDefinition",
+        "SignalDefinition",
         "LookDefinition",
         "LightDefinition",
+        "CameraDefinition",
+        "BackdropDefinition",
     }
 
 
@@ -134,3 +143,63 @@ def test_moonlight_falls_from_its_height_and_is_carried_as_any_light():
             assert sun.towards == pytest.approx(towards, abs=1e-6)
             assert sky.up == pytest.approx(towards, abs=1e-6)
             assert sky.strength == pytest.approx(0.1 * sun.strength)
+
+
+def test_a_pyramid_is_closed_and_has_a_third_of_its_prism():
+    """Volume of a pyramid: a third of base times height (Euclid, Elements XII.7)."""
+    with known("pyramid"):
+        document = study(BOX).document
+        form = {"id": "f", "step": "pyramid", "values": {"side": 2.0, "height": 3.0}}
+        whole = Study({**document, "pieces": [{**document["pieces"][0], "recipe": [form]}]})
+        mesh = Evaluator().evaluate(whole, Request("p")).mesh
+    assert mesh.topology.closed
+    assert volume(mesh) == pytest.approx(4.0)
+
+
+def test_every_second_stripe_is_let_through():
+    with known("stripes"):
+        document = study({"step": "line", "values": {"count": 401}}).document
+        piece = document["pieces"][0]
+        layer = {"id": "l", "layer": "stripes", "values": {"width": 0.1}, "profile": "linear"}
+        push = {"id": "d", "step": "inflate", "where": {"layers": [layer]}}
+        whole = Study({**document, "pieces": [{**piece, "recipe": [*piece["recipe"], push]}]})
+        mesh = Evaluator().evaluate(whole, Request("p", until="s0")).mesh
+        weights = Evaluator().evaluate(whole, Request("p", mask_of="d")).weights
+    away = np.abs(mesh.points[:, 0] / 0.1 - np.round(mesh.points[:, 0] / 0.1)) > 0.05
+    inside = np.floor(mesh.points[:, 0] / 0.1) % 2 == 0
+    assert np.array_equal(weights[away] > 0.5, inside[away])
+
+
+def test_a_heartbeat_closes_and_has_two_bumps_to_a_beat():
+    own = EXAMPLES["heartbeat"]
+    values = {name: spec.default for name, spec in own.values.items()} | {"beats": 2}
+    times = np.linspace(0, 48, 49)
+    found = own.apply(values, times, Loop(frames=48), None)
+    assert found[0] == pytest.approx(found[48])
+    assert found[0] == pytest.approx(1.0, abs=1e-3)
+    inner = found[1:-1]
+    bumps = np.sum((inner > found[:-2]) & (inner > found[2:]) & (inner > 0.3))
+    # That at frame 0 is at the ends.
+    assert bumps == 3
+
+
+def test_a_turntable_keeps_its_distance_and_its_target():
+    with known("turntable"):
+        turn = {"signal": "cycle", "shape": "saw", "low": 0, "high": 360}
+        cameras = [{"id": "c", "name": "C", "camera": "turntable", "values": {"round": turn}}]
+        whole = Study({**study(BOX).document, "cameras": cameras})
+        views = [plan_scene(whole).view_at(np.array([f])) for f in (0.0, 6.0, 24.0)]
+    for view in views:
+        assert np.linalg.norm(view.position) == pytest.approx(4.0)
+        assert view.position[1] == pytest.approx(4 * np.sin(np.radians(15)))
+    assert views[0].position == pytest.approx(views[2].position, abs=1e-5)
+    # A quarter of the loop is a quarter of the way round, from z to x.
+    assert views[1].position[0] == pytest.approx(4 * np.cos(np.radians(15)), abs=1e-5)
+
+
+def test_a_plain_backdrop_is_one_colour_in_the_picture():
+    with known("plain"):
+        behind = {"backdrop": "plain", "values": {"colour": "#208040"}}
+        whole = Study({**study(BOX).document, "backdrop": behind, "pieces": []})
+        picture = np.asarray(render_frame(whole, Evaluator(), 0.0, (32, 20)))
+    assert np.abs(picture.astype(int) - [0x20, 0x80, 0x40]).max() <= 1

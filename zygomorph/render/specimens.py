@@ -62,14 +62,14 @@ def _cameras(position: list[float], target: list[float]) -> list[dict[str, Any]]
 # pictures live by their shading.
 SIDE = [-0.75, 0.8, 0.5]
 LIGHTS = [
-    {"id": "sun", "name": "Sun", "light": "sun", "values": {"towards": SIDE, "strength": 3.4}},
+    {"id": "sun", "name": "Sun", "light": "sun", "values": {"towards": SIDE, "strength": 4.4}},
     {
         "id": "cool",
         "name": "Cool light",
         "light": "sun",
         "values": {"towards": [4.0, 1.2, 0.8], "colour": "#9fb4ff", "strength": 1.6},
     },
-    {"id": "sky", "name": "Sky", "light": "sky", "values": {"strength": 0.8}},
+    {"id": "sky", "name": "Sky", "light": "sky", "values": {"strength": 1.1}},
 ]
 
 

@@ -7,10 +7,9 @@ const PLAIN = {
   textAlign: "inherit",
   justifyContent: "flex-start",
   userSelect: "inherit",
-  "&:focus-visible": { outline: "2px solid", outlineColor: "roles.what" },
 };
 
-/** A button that looks like the text or the row that it is; a ring shows where the keyboard is. */
+/** A button that looks like the text or the row that it is. */
 export function PlainButton({ sx, ...rest }: ButtonBaseProps) {
   return <ButtonBase disableRipple {...rest} sx={[PLAIN, ...(Array.isArray(sx) ? sx : [sx])]} />;
 }

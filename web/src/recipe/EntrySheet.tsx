@@ -110,7 +110,14 @@ function Choices<E extends Entry>(props: Props<E>) {
             }
           }}
           inputProps={{ "aria-label": "Search", role: "searchbox" }}
-          sx={{ flex: 1, px: 3, py: 1.75, fontSize: 17 }}
+          sx={{
+            flex: 1,
+            px: 2,
+            py: 1,
+            fontSize: 17,
+            // Room between the text and the ring of the focus.
+            "& input": { px: 1, py: 0.75, borderRadius: 2 },
+          }}
         />
         {aside}
       </Box>

@@ -75,12 +75,10 @@ function Edge({ label }: { label: string }) {
         // As wide as what the pointer finds, without taking room.
         "&[aria-orientation=vertical]": { width: WIDTH, mx: `${-WIDTH / 2}px` },
         "&[aria-orientation=horizontal]": { height: WIDTH, my: `${-WIDTH / 2}px` },
-        outline: "none",
         "&:hover, &:focus-visible, &[data-separator=active]": {
           bgcolor: "roles.what",
           opacity: 0.35,
         },
-        "&:focus-visible": { outline: "2px solid", outlineColor: "roles.what" },
       }}
     />
   );
