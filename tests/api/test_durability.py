@@ -15,6 +15,7 @@ from sqlalchemy.exc import OperationalError
 from tests.conftest import document
 from zygomorph.core.document.schema import VERSION
 from zygomorph.store.database import StoreError, open_engine, writing
+from zygomorph.store.models import EditRow
 from zygomorph.store.studies import OPERATIONS, Studies
 
 SERVE = """
@@ -133,3 +134,38 @@ def test_studies_stored_by_an_older_version_are_brought_up_to_date(tmp_path):
     found = Studies(open_engine(path)).document(stored.id)
     assert found["version"] == VERSION
     assert found["pieces"][0]["recipe"][1]["values"] == {"noise": "gradient", "fold": "ridged"}
+
+
+def test_an_edit_of_version_3_is_taken_back_after_the_upgrade(tmp_path):
+    """A database as the program of version 3 left it: a study, and an edit of its look and camera
+    that this window may still undo and redo."""
+    path = tmp_path / "studies.sqlite"
+    engine = open_engine(path)
+    stored = Studies(engine).create(document({"step": "icosphere"}))
+    old = document({"step": "icosphere"}, look={"surface": {"glow": 50.0}})
+    old |= {"version": 3, "camera": {"angle": 60.0}}
+    done = [
+        {"do": "set", "path": "/pieces/p/look/surface/glow", "value": 50.0},
+        {"do": "set", "path": "/camera/angle", "value": 60.0},
+    ]
+    back = [
+        {"do": "set", "path": "/camera/angle", "value": 32.0},
+        {"do": "remove", "path": "/pieces/p/look/surface/glow"},
+    ]
+    with writing(engine) as session:
+        row = session.get(type_of_row(), stored.id)
+        row.document, row.revision = old, 1
+        edit = {"window": "w", "kind": "edit", "label": "Glow", "revision": 1}
+        session.add(EditRow(study_id=stored.id, operations=done, inverse=back, **edit))
+        session.flush()
+        session.execute(text("UPDATE alembic_version SET version_num = '0004'"))
+    engine.dispose()
+    studies = Studies(open_engine(path))
+    values = studies.document(stored.id)["pieces"][0]["looks"][0]["values"]
+    assert values == {"glow": 50.0}
+    undone = studies.undo(stored.id, "w").document
+    assert undone["pieces"][0]["looks"][0]["values"] == {}
+    assert undone["cameras"][0]["values"]["angle"] == 32.0
+    redone = studies.redo(stored.id, "w").document
+    assert redone["pieces"][0]["looks"][0]["values"] == {"glow": 50.0}
+    assert redone["cameras"][0]["values"]["angle"] == 60.0
