@@ -20,6 +20,8 @@ from tests.web.actions import (
 )
 from tests.web.conftest import differs, settle, settled, stage_pixels, until, wait_until_changed
 
+BALL = {"step": "icosphere", "values": {"halvings": 4}}
+
 
 def test_a_sequence_is_delivered_as_a_zip(page: Page, tmp_path):
     stored_study(page, document(BALL, {"step": "twist"}))

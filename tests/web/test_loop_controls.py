@@ -20,6 +20,8 @@ from tests.web.actions import (
 )
 from tests.web.conftest import differs, settle, settled, stage_pixels, until, wait_until_changed
 
+BALL = {"step": "icosphere", "values": {"halvings": 4}}
+
 
 def test_an_open_loop_is_shown_as_open_with_its_figure(page: Page):
     ramp = {"signal": "keys", "keys": [{"frame": 0, "value": 0}, {"frame": 24, "value": 180}]}

@@ -26,9 +26,9 @@ export function Regions(props: { recipe: ReactNode; stage: ReactNode; strip: Rea
     set({ sizes: { ...now, [name]: pixels } });
   };
   return (
-    <Group orientation="vertical">
+    <Group orientation="vertical" resizeTargetMinimumSize={TAKEN}>
       <Panel minSize={160} style={FILLED}>
-        <Group orientation="horizontal">
+        <Group orientation="horizontal" resizeTargetMinimumSize={TAKEN}>
           <Panel
             defaultSize={sizes.recipe}
             minSize={RECIPE[0]}
@@ -62,6 +62,8 @@ export function Regions(props: { recipe: ReactNode; stage: ReactNode; strip: Rea
 }
 
 const WIDTH = 6;
+// A finger needs more; what stands beside an edge keeps the rest for itself.
+const TAKEN = { fine: WIDTH, coarse: 20 };
 
 /** Between two regions; it is seen where the pointer or the keyboard is on it. */
 function Edge({ label }: { label: string }) {
