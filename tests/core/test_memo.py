@@ -5,7 +5,13 @@ import threading
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, invariant, rule
 
+from tests.conftest import study
+from zygomorph.core.document.parts import Part, parts
+from zygomorph.core.memo.held import held_bytes
 from zygomorph.core.memo.memo import Memo
+from zygomorph.core.values.definitions import Definition
+from zygomorph.core.values.entries import definitions
+from zygomorph.core.values.value import Value
 
 LIMIT = 100
 KEYS = st.sampled_from("abcdefg")
@@ -63,3 +69,24 @@ def test_many_threads_leave_the_count_right():
     kept = sum(entry.own for entry in cache._kept.values())
     assert cache.used_bytes == kept <= 1000
     assert cache.hits + cache.misses == 4 * 2000
+
+
+class Declared:
+    HOLDS_NO_ARRAYS = True
+
+    def __init__(self) -> None:
+        self.never_looked_into = np.zeros(1000)
+
+
+def test_what_declares_that_it_holds_no_arrays_is_not_looked_into():
+    # Of a class of this package its attributes would be counted.
+    Declared.__module__ = "zygomorph.made.up"
+    assert held_bytes([Declared(), np.zeros(10)]) == 80
+
+
+def test_parts_and_declarations_hold_no_arrays_as_they_declare(monkeypatch):
+    made = study({"step": "icosphere"}, {"step": "displace"})
+    found = [*parts(made.document), *definitions("step").values()]
+    for one in (Part, Definition, Value):
+        monkeypatch.setattr(one, "HOLDS_NO_ARRAYS", False)
+    assert held_bytes(found) == 0

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any, ClassVar, Literal
 
 from zygomorph.core.values.definitions import Definition, Sort
 from zygomorph.core.values.entries import definitions, recipe_definitions
@@ -69,6 +69,8 @@ class Part:
     definition : its entry of the library; None for a marker or a piece
     owner : the part that it belongs to; None for what belongs to the study itself
     """
+
+    HOLDS_NO_ARRAYS: ClassVar = True
 
     kind: PartKind
     address: str

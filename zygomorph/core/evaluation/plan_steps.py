@@ -18,7 +18,7 @@ from zygomorph.core.evaluation.planned import (
     measured_on_stage,
     parent_moves,
 )
-from zygomorph.core.evaluation.scene import plan_scene
+from zygomorph.core.evaluation.scene import plan_camera
 from zygomorph.core.masking.memory import Memory
 from zygomorph.core.transforms.parents import Parent, by_a_layer, layer_place, on_the_stage
 from zygomorph.core.transforms.world_transform import start_of, world_transform
@@ -114,7 +114,7 @@ def plan_step(study: Study, step: Part, place_moves: bool, final: bool) -> Plann
     own = dependencies_of(definition, values)
     parent = parent_of(study, step.given, {}, final) if definition.carriable else None
     moves = own.time or bool(values.moving) or isinstance(definition, SystemDefinition)
-    viewer_moves = plan_scene(study, final).camera.moves
+    viewer_moves = plan_camera(study, final).moves
     moves = moves or own.seen_to_move(place_moves, viewer_moves)
     moves = moves or parent_moves(parent, measured_on_stage(values), place_moves)
     moves = moves or any(layer.moves(place_moves, viewer_moves) for layer in layers)

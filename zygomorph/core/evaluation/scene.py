@@ -96,19 +96,37 @@ def camera_of(document: Mapping[str, Any]) -> Part:
     return next((each for each in cameras if each.id == chosen), cameras[0])
 
 
+def _planned(study: Study, part: Part, final: bool) -> PlannedEntry:
+    section = part.sections[0]
+    values = prepare(section.specs, section.given, study.loop, final, study.signals)
+    return PlannedEntry(part, values, moving_parent(study, part.given, final))
+
+
+def plan_camera(study: Study, final: bool = False) -> PlannedEntry:
+    """The study's camera, planned once; all that meshes depend on of a scene."""
+
+    def make() -> PlannedEntry:
+        return _planned(study, camera_of(study.document), final)
+
+    return study.once(("camera", final), make)
+
+
+def viewer_at(study: Study, times: np.ndarray, final: bool = False) -> np.ndarray:
+    """(3,) metres on the stage: where the study's camera is at a moment, (1,) frames."""
+    camera = plan_camera(study, final)
+    view: View = camera.at(times)
+    return camera.on_stage(view, times).position
+
+
 def plan_scene(study: Study, final: bool = False) -> PlannedScene:
     """The scene of a study, planned once."""
 
-    def planned(part: Part) -> PlannedEntry:
-        section = part.sections[0]
-        values = prepare(section.specs, section.given, study.loop, final, study.signals)
-        return PlannedEntry(part, values, moving_parent(study, part.given, final))
-
     def all_of(kind: PartKind) -> tuple[PlannedEntry, ...]:
-        return tuple(planned(part) for part in roots(study.document, kind) if part.visible)
+        found = (part for part in roots(study.document, kind) if part.visible)
+        return tuple(_planned(study, part, final) for part in found)
 
     def make() -> PlannedScene:
-        camera = planned(camera_of(study.document))
+        camera = plan_camera(study, final)
         return PlannedScene(all_of("light"), camera, all_of("backdrop")[0])
 
     return study.once(("scene", final), make)

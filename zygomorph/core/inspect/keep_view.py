@@ -10,7 +10,7 @@ import numpy as np
 from zygomorph.core.animation.resolve import is_moving
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.evaluation.scene import plan_scene
+from zygomorph.core.evaluation.scene import plan_camera
 from zygomorph.core.geometry.affine import inverse
 
 # A ten-thousandth of a millimetre is finer than any hand turns a view.
@@ -25,7 +25,7 @@ def keep_view(
     position, target : (3,) metres on the stage
     Raises ZygomorphError where the camera moves by itself, or cannot be aimed so.
     """
-    camera = plan_scene(study).camera
+    camera = plan_camera(study)
     specs, given = camera.part.sections[0].specs, camera.part.sections[0].given
     back = inverse(camera.motion(np.array([frame], np.float64)))
     operations = []

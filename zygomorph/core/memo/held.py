@@ -11,8 +11,9 @@ import numpy as np
 def held_arrays(thing: Any) -> Iterator[tuple[int, int]]:
     """The arrays that something holds: for each its identity and its bytes, each array once.
 
-    Containers and objects of this package are looked into. A view counts as the array whose
-    memory it shows, because it keeps the whole of it.
+    Containers and objects of this package are looked into, but for those of classes that declare
+    ``HOLDS_NO_ARRAYS``: parts of documents and declarations, which are large and hold none. A view
+    counts as the array whose memory it shows, because it keeps the whole of it.
     """
     seen: set[int] = set()
     waiting = [thing]
@@ -34,6 +35,8 @@ def held_arrays(thing: Any) -> Iterator[tuple[int, int]]:
         if isinstance(each, (str, int, float, bool, type(None))) or id(each) in seen:
             continue
         seen.add(id(each))
+        if getattr(type(each), "HOLDS_NO_ARRAYS", False):
+            continue
         if isinstance(each, Mapping):
             waiting += list(each.values())
         elif isinstance(each, (tuple, list)):

@@ -80,5 +80,9 @@ class ResolvedLook:
         by = self.definition.copies_take(self.values.discrete_values)
         if geometry.copies is None or by == "base":
             return CopyColouring("base", None, 0.0, 1.0)
+        if by == "height":
+            # Found where each point is placed, by whoever draws it: only the range is needed.
+            found = self.on(geometry.bases[0]).colouring
+            return CopyColouring(by, None, found.low, found.high)
         found = self.on(geometry.copies.as_points()).colouring
-        return CopyColouring(by, found.values if by == "copy" else None, found.low, found.high)
+        return CopyColouring(by, found.values, found.low, found.high)

@@ -58,6 +58,7 @@ class Definition:
     """
 
     sort: ClassVar[Sort]
+    HOLDS_NO_ARRAYS: ClassVar = True
 
     key: str
     title: str

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any, ClassVar, Literal
 
 Kind = Literal[
     "number",
@@ -49,6 +49,8 @@ class Value:
     idle : the value at which it does nothing, and need not be spoken of
     tested_to : of a count whose cost grows fast, the most that tests at random try
     """
+
+    HOLDS_NO_ARRAYS: ClassVar = True
 
     kind: Kind
     default: Any
