@@ -2,6 +2,7 @@
 
 import threading
 
+import numpy as np
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, invariant, rule
 
