@@ -14,7 +14,7 @@ from zygomorph.core.document.loop import Loop
 from zygomorph.core.document.study import Study
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.evaluation.plan import plan_piece
-from zygomorph.core.evaluation.scene import plan_scene
+from zygomorph.core.evaluation.scene import plan_scene, view_at
 from zygomorph.core.values.definitions import Definition
 from zygomorph.core.values.entries import definitions, recipe_definitions
 from zygomorph.render.thumbnail import render_frame
@@ -188,7 +188,7 @@ def test_a_turntable_keeps_its_distance_and_its_target():
         turn = {"signal": "cycle", "shape": "saw", "low": 0, "high": 360}
         cameras = [{"id": "c", "name": "C", "camera": "turntable", "values": {"round": turn}}]
         whole = Study({**study(BOX).document, "cameras": cameras})
-        views = [plan_scene(whole).view_at(np.array([f])) for f in (0.0, 6.0, 24.0)]
+        views = [view_at(whole, np.array([f])) for f in (0.0, 6.0, 24.0)]
     for view in views:
         assert np.linalg.norm(view.position) == pytest.approx(4.0)
         assert view.position[1] == pytest.approx(4 * np.sin(np.radians(15)))

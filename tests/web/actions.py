@@ -13,6 +13,7 @@ PIECE_REVISION = (
     ".json()).revision >= least"
 )
 
+
 def new_study(page: Page, halvings: int = 3) -> None:
     """A ball in a study of its own; by the gallery's button in a test of its own.
 

@@ -44,6 +44,8 @@ server = create_server(make_app(service), host="127.0.0.1", port=0, threads=32, 
 print(server.effective_port, flush=True)
 server.run()
 """
+
+
 @pytest.fixture(scope="session")
 def folder(tmp_path_factory) -> Path:
     made = Path(tmp_path_factory.mktemp("studies"))

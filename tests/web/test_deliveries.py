@@ -1,24 +1,18 @@
 """Delivering from the screen, and what comes in again."""
 
-
 import json
 import zipfile
 
-import numpy as np
-import pytest
 from playwright.sync_api import Page, expect
 
-from tests.conftest import camera, document, surface
+from tests.conftest import document
 from tests.web.actions import (
     add_step,
     drop_file,
     new_study,
-    recipe_of,
-    steps,
     stored_study,
     study_state,
 )
-from tests.web.conftest import differs, settle, settled, stage_pixels, until, wait_until_changed
 
 BALL = {"step": "icosphere", "values": {"halvings": 4}}
 

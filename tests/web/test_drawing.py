@@ -19,6 +19,7 @@ from tests.web.conftest import settle, until
 
 SQUARE = [[-0.5, -0.5], [0.5, -0.5], [0.5, 0.5], [-0.5, 0.5]]
 
+
 def open_drawn(page: Page) -> None:
     values = {"paths": [{"closed": True, "knots": SQUARE}], "corners": "sharp", "cell": 0.0}
     stored_study(page, document({"step": "drawn", "values": values}))

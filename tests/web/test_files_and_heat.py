@@ -116,7 +116,9 @@ def test_a_drawing_and_letters_become_solids(page: Page):
     page.get_by_role("menuitem", name="Add a piece").click()
     with page.expect_file_chooser() as chosen:
         page.get_by_role("button", name="From a file").click()
-    chosen.value.set_files({"name": "leaf.svg", "mimeType": "image/svg+xml", "buffer": LEAF.encode()})
+    chosen.value.set_files(
+        {"name": "leaf.svg", "mimeType": "image/svg+xml", "buffer": LEAF.encode()}
+    )
     expect(page.get_by_text("leaf.svg: 2 outlines of 8 points.")).to_be_visible()
     form = study_state(page)["document"]["pieces"][1]["recipe"][0]
     assert form["step"] == "outline"

@@ -20,7 +20,9 @@ def test_a_loop_that_does_not_close_is_fitted_and_the_gauge_closes(page: Page):
     expect(page.get_by_test_id("seam-place")).to_be_visible()
     page.get_by_role("button", name="Fit to loop").click()
     until(page, PIECE_REVISION, 1)
-    expect(page.get_by_text("2 Plane wave, phase: 1.3 cycle a loop → 1.0 cycle a loop")).to_be_visible()
+    expect(
+        page.get_by_text("2 Plane wave, phase: 1.3 cycle a loop → 1.0 cycle a loop")
+    ).to_be_visible()
     expect(gauge).to_contain_text("seam closed", timeout=20_000)
     expect(page.get_by_test_id("seam-place")).to_have_count(0)
     assert recipe_of(page)[1]["values"]["phase"]["rate"] == 1.0
@@ -37,5 +39,7 @@ def test_what_cannot_be_closed_is_named(page: Page):
     stored_study(page, document({"step": "box"}, twist))
     page.get_by_test_id("seam").click()
     page.get_by_role("button", name="Fit to loop").click()
-    told = page.get_by_text("2 Twist, angle does not close: its formula is not the same after a loop.")
+    told = page.get_by_text(
+        "2 Twist, angle does not close: its formula is not the same after a loop."
+    )
     expect(told).to_be_visible()

@@ -20,7 +20,14 @@ PLAYING = "window.heard.length > 0 && window.heard.some((a) => !a.paused && a.cu
 
 def test_a_sound_is_heard_with_the_loop_and_silenced(page: Page):
     moving = {"signal": "sound", "low": 0, "high": 40, "begin": 2}
-    stored_study(page, document({"step": "icosphere", "values": {"halvings": 2}}, {"step": "twist", "values": {"angle": moving}}, frames=120))
+    stored_study(
+        page,
+        document(
+            {"step": "icosphere", "values": {"halvings": 2}},
+            {"step": "twist", "values": {"angle": moving}},
+            frames=120,
+        ),
+    )
     settled(page)
     page.evaluate(LISTEN)
     page.evaluate("document.activeElement.blur()")

@@ -9,7 +9,10 @@ from tests.web.conftest import differs, settled, stage_pixels, until
 
 FRAMES = 12
 BALL = {"step": "icosphere", "values": {"halvings": 2}}
-MOVE = {"step": "place", "values": {"move": [{"signal": "cycle", "low": -0.3, "high": 0.3}, 0, 0], "turn": [0, 0, 0]}}
+MOVE = {
+    "step": "place",
+    "values": {"move": [{"signal": "cycle", "low": -0.3, "high": 0.3}, 0, 0], "turn": [0, 0, 0]},
+}
 KEPT = "count => document.querySelector('svg [data-pictures]') !== null && [...document.querySelectorAll('div[data-pictures]')].reduce((sum, e) => sum + parseFloat(e.style.width), 0) > 100 * count"
 DRAWN = "Number(document.querySelector('canvas[data-engine]').dataset.pictures)"
 

@@ -40,7 +40,9 @@ AT_ITS_MIDDLE = """button => {
 @pytest.mark.parametrize("width", [900, 1280])
 def test_nothing_spills_in_a_narrow_window(page: Page, width: int):
     page.set_viewport_size({"width": width, "height": 700})
-    stored_study(page, {**document(BALL, TWIST), "name": "A study with quite a long name of its own"})
+    stored_study(
+        page, {**document(BALL, TWIST), "name": "A study with quite a long name of its own"}
+    )
     settle(page)
     count, scrolls, wrong = page.evaluate(SPILLED)
     assert count > 10

@@ -90,7 +90,11 @@ def test_playhead_step_and_view_are_there_again_after_a_reload(page: Page):
 def test_masks_and_rows_of_other_pieces_are_found(page: Page):
     twist = {"step": "twist", "values": {}, "where": {"layers": [{"id": "l", "layer": "ball"}]}}
     made = document(BALL, twist)
-    second = {"id": "other", "name": "Lantern", "recipe": [{"id": "f", "step": "torus"}, {"id": "b", "step": "bend"}]}
+    second = {
+        "id": "other",
+        "name": "Lantern",
+        "recipe": [{"id": "f", "step": "torus"}, {"id": "b", "step": "bend"}],
+    }
     stored_study(page, made | {"pieces": [*made["pieces"], second]})
     page.keyboard.press("Control+k")
     page.get_by_placeholder("Find a command").fill("ball of 2")

@@ -1,7 +1,6 @@
 """Gallery, recipe, stage, time strip and delivery: what an artist does there."""
 
 import json
-import zipfile
 
 import numpy as np
 import pytest
@@ -17,7 +16,7 @@ from tests.web.actions import (
     stored_study,
     study_state,
 )
-from tests.web.conftest import differs, settle, settled, stage_pixels, until, wait_until_changed
+from tests.web.conftest import differs, settle, settled, until, wait_until_changed
 
 BALL = {"step": "icosphere", "values": {"halvings": 4}}
 
@@ -106,7 +105,7 @@ def test_a_step_is_left_out_taken_alone_copied_and_removed_by_keys(page: Page):
     plain = settled(page)
     add_step(page, "Twist")
     add_step(page, "Taper")
-    both = wait_until_changed(page, plain)
+    wait_until_changed(page, plain)
     page.keyboard.press("u")
     until(
         page,
@@ -287,16 +286,6 @@ def test_orbit_pan_zoom_and_fit(page: Page):
     wait_until_changed(page, fitted, 0.001)
 
 
-
-
-
-
-
-
-
-
-
-
 def test_pieces_are_added_hidden_and_shown(page: Page):
     new_study(page)
     before = settled(page)
@@ -312,12 +301,6 @@ def test_pieces_are_added_hidden_and_shown(page: Page):
     page.keyboard.press("Escape")
     hidden = wait_until_changed(page, both, 0.02)
     assert differs(hidden, before) < 0.02
-
-
-
-
-
-
 
 
 def test_the_stage_is_a_picture_not_an_empty_frame(page: Page):

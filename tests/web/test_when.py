@@ -80,7 +80,7 @@ def test_keys_are_boxed_copied_pasted_scaled_mirrored_and_removed(page: Page):
     page.get_by_role("button", name="Open as curves").click()
     settle(page)
     area = page.locator("[data-curve]").bounding_box()
-    x, y = middle(page, "[data-key='1']")
+    x, _y = middle(page, "[data-key='1']")
     drag(page, (x - 30, area["y"] + 5), (x + 30, area["y"] + area["height"] - 30))
     expect(page.get_by_label("Frame of the key")).to_have_value("6 frames")
     expect(page.get_by_label("Value of the key")).to_have_value("40°")

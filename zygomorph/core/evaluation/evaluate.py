@@ -30,7 +30,7 @@ from zygomorph.core.errors import StepError, ZygomorphError
 from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.evaluation.results import Request, Result, StepReport
 from zygomorph.core.evaluation.run import Kept, Run
-from zygomorph.core.evaluation.scene import viewer_at
+from zygomorph.core.evaluation.scene import view_at
 from zygomorph.core.evaluation.state_history import StateCache, StateHistory
 from zygomorph.core.geometry.image import Images
 from zygomorph.core.geometry.mesh import Mesh
@@ -104,7 +104,7 @@ class Evaluator:
             other,
             self._image,
             study.sounds,
-            viewer=viewer_at(study, times, request.final),
+            viewer=view_at(study, times, request.final).position,
             memo=self.structures,
         )
 

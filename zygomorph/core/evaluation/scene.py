@@ -75,18 +75,13 @@ class PlannedScene:
     def moves(self) -> bool:
         return any(each.moves for each in (*self.lights, self.camera, self.backdrop))
 
-    def view_at(self, times: np.ndarray) -> View:
-        """From the study's camera at a moment, (1,) frames."""
-        view: View = self.camera.at(times)
-        return self.camera.on_stage(view, times)
-
     def at(self, times: np.ndarray) -> Scene:
         """The scene at a moment, (1,) frames."""
         lamps = {
             light.part.id: tuple(light.on_stage(lamp, times) for lamp in light.at(times))
             for light in self.lights
         }
-        return Scene(lamps, self.view_at(times), self.backdrop.at(times))
+        return Scene(lamps, _view_of(self.camera, times), self.backdrop.at(times))
 
 
 def camera_of(document: Mapping[str, Any]) -> Part:
@@ -111,11 +106,14 @@ def plan_camera(study: Study, final: bool = False) -> PlannedEntry:
     return study.once(("camera", final), make)
 
 
-def viewer_at(study: Study, times: np.ndarray, final: bool = False) -> np.ndarray:
-    """(3,) metres on the stage: where the study's camera is at a moment, (1,) frames."""
-    camera = plan_camera(study, final)
+def _view_of(camera: PlannedEntry, times: np.ndarray) -> View:
     view: View = camera.at(times)
-    return camera.on_stage(view, times).position
+    return camera.on_stage(view, times)
+
+
+def view_at(study: Study, times: np.ndarray, final: bool = False) -> View:
+    """From the study's camera at a moment, (1,) frames."""
+    return _view_of(plan_camera(study, final), times)
 
 
 def plan_scene(study: Study, final: bool = False) -> PlannedScene:

@@ -91,7 +91,3 @@ class RoundGradient:
 
     middle: tuple[float, float]
     stops: tuple[tuple[float, str], ...]
-
-    def moved(self, motion: np.ndarray) -> RoundGradient:
-        """It stands behind the stage, and nothing carries it."""
-        return self
