@@ -195,7 +195,7 @@ def test_colours_and_shading_change_the_picture(page: Page):
     stored_study(page, document({"step": "icosphere", "values": {"halvings": 2}}))
     before = settled(page)
     page.get_by_role("button", name="Look colour by height").click()
-    page.get_by_role("combobox", name="Colour", exact=True).click()
+    page.get_by_role("combobox", name="Drawn in").click()
     page.get_by_role("option", name="one colour").click()
     wait_until_changed(page, before, 0.05)
     smooth = settled(page)

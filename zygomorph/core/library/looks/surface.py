@@ -64,7 +64,7 @@ DEFINITION = LookDefinition(
     values={
         "colour_by": choice(
             "height",
-            "Colour",
+            "Drawn in",
             "One colour, or by a value through a gradient.",
             {
                 "fixed": "one colour",
