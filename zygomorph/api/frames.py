@@ -15,12 +15,12 @@ from zygomorph.api.shapes import FrameQuery
 from zygomorph.core.document.study import Study
 from zygomorph.core.evaluation.evaluate import Result
 from zygomorph.core.evaluation.plan import plan_piece
+from zygomorph.core.evaluation.watched import Watched, at_written_points
 from zygomorph.core.formats.encode import Encoded, encode
 from zygomorph.core.formats.encode_copies import as_steps, encode_copies
 from zygomorph.core.geometry.bounding_box import box_of
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import Mesh
-from zygomorph.core.geometry.runs import ragged
 from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.shared.appearance import ONE_COLOUR, Appearance, Colouring, ResolvedLook
 from zygomorph.core.values.gradients import gradient_table
@@ -223,20 +223,9 @@ def drawable(result: Result) -> Result:
     some = geometry.some(MOST_WRITTEN)
     weights = result.weights
     if weights is not None and len(weights) > 1:
-        weights = None if some is not geometry else _at_written_points(geometry, result)
+        known = Watched(weights, result.weighed)
+        weights = None if some is not geometry else at_written_points(geometry, known)
     return replace(result, geometry=Geometry((some.real,)), weights=weights, weighed="points")
-
-
-def _at_written_points(geometry: Geometry, result: Result) -> np.ndarray:
-    """The mask of copies or bases at the points of the written mesh."""
-    assert geometry.copies is not None and result.weights is not None
-    counts = np.array([len(mesh.points) for mesh in geometry.bases])
-    if result.weighed == "copies":
-        return np.repeat(result.weights, counts[geometry.copies.base])
-    starts = np.cumsum(counts) - counts
-    base = geometry.copies.base
-    found: np.ndarray = result.weights[ragged(starts[base], counts[base])]
-    return found
 
 
 def _described(appearance: Appearance, flat: bool) -> dict[str, Any]:

@@ -25,8 +25,11 @@ def _span(values: np.ndarray) -> np.ndarray:
     return (values - low) / max(float(high - low), 1e-12)
 
 
-def order_of(given: Mapping[str, Any], mesh: Mesh, context: Context) -> np.ndarray:
-    """(P,) float64 from 0 to 1: the place of each point's element in the order.
+def order_of(
+    given: Mapping[str, Any], mesh: Mesh, context: Context, of: str = "points"
+) -> np.ndarray:
+    """(n,) float64 from 0 to 1: the place of the element of each point, or of each of what ``of``
+    names, in the order.
 
     given : as the document has it (see :mod:`zygomorph.core.values.per_element`)
 
@@ -45,9 +48,10 @@ def order_of(given: Mapping[str, Any], mesh: Mesh, context: Context) -> np.ndarr
         found = _span(_distance(asked, elements.centres, context))
     if asked["reverse"]:
         found = 1 - found
-    if asked["over"] == "points":
+    if asked["over"] == of:
         return found
-    return elements.at_points(found.astype(np.float32)).astype(np.float64)
+    wanted = elements_of(mesh, of)
+    return wanted.from_others(found.astype(np.float32), elements).astype(np.float64)
 
 
 def _distance(asked: Mapping[str, Any], centres: np.ndarray, context: Context) -> np.ndarray:

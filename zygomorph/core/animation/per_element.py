@@ -17,6 +17,7 @@ from zygomorph.core.animation.resolve import (
     given_values,
 )
 from zygomorph.core.document.loop import Loop
+from zygomorph.core.geometry.elements import elements_of
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.values.entries import definitions
 from zygomorph.core.values.per_element import FACTOR, OFFSET
@@ -47,19 +48,20 @@ def _numbers(
 
 
 def numbers_at_elements(
-    each: PerElementValue, times: np.ndarray, mesh: Mesh, context: Context
+    each: PerElementValue, times: np.ndarray, mesh: Mesh, context: Context, of: str = "points"
 ) -> np.ndarray:
-    """A number for each point, (P,) float64.
+    """A number for each element of a kind, (n,) float64.
 
     times : (1,) frames, the moment
     """
     signal = at_quality(each.value, each.signals.final)
     still = np.zeros(1)
     spread, stagger = (
-        order_of(signal[name], mesh, context) if signal.get(name) else still
+        order_of(signal[name], mesh, context, of) if signal.get(name) else still
         for name in ("spread", "stagger")
     )
-    return _numbers(each, np.full(len(mesh.points), float(times[0])), spread, stagger)
+    count = len(mesh.points) if of == "points" else len(elements_of(mesh, of))
+    return _numbers(each, np.full(count, float(times[0])), spread, stagger)
 
 
 def last_element(each: PerElementValue, times: np.ndarray) -> np.ndarray:
@@ -67,15 +69,18 @@ def last_element(each: PerElementValue, times: np.ndarray) -> np.ndarray:
     return _numbers(each, times, np.ones(1), np.ones(1))
 
 
-def at_elements(values: Resolved, mesh: Mesh, context: Context) -> Resolved:
-    """The same values with one for each point, (P,), where they differ from element to element.
+def at_elements(
+    values: Resolved, mesh: Mesh, context: Context, of: str = "points"
+) -> Resolved:
+    """The same values with one for each element of a kind, (n,), where they differ from element to
+    element.
 
     Raises ZygomorphError where the mesh has no such elements.
     """
     if not values.per_element or values.times is None:
         return values
     found = {
-        each.name: numbers_at_elements(each, values.times, mesh, context)
+        each.name: numbers_at_elements(each, values.times, mesh, context, of)
         for each in values.per_element
     }
     return Resolved({**values.numbers, **found}, values.discrete_values, values.fingerprint)

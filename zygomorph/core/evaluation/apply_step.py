@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from typing import Any, Literal, NamedTuple
 
@@ -13,31 +13,49 @@ from zygomorph.core.animation.per_element import at_elements
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.evaluation.planned import PlannedStep
 from zygomorph.core.evaluation.rebuild import rebuilt
+from zygomorph.core.geometry.elements import elements_of
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import MASK, Mesh
+from zygomorph.core.geometry.origins import Origin
 from zygomorph.core.geometry.placements import composed, faded
 from zygomorph.core.geometry.rigid_copies import move_copies
 from zygomorph.core.geometry.rigid_shards import move_shards, sample_frame
+from zygomorph.core.geometry.structure import Structure
 from zygomorph.core.masking.blending import ONE
 from zygomorph.core.transforms.parent_space import in_parent_space
 from zygomorph.core.values.definitions import (
     CopiesDefinition,
     DeformDefinition,
+    StepDefinition,
     SystemDefinition,
     TopologyDefinition,
 )
 
 # What a mask is of: points of a mesh, copies, or the points of bases one after the other.
 Weighed = Literal["points", "copies", "bases"]
-Masked = Callable[[Mesh], np.ndarray]
+Masked = Callable[..., np.ndarray]
 
 
 class Applied(NamedTuple):
-    """weights : (n,) or (1,) float32, of what ``weighed`` says"""
+    """weights : (n,) or (1,) float32, of what ``weighed`` says, or of its units
+    units : the elements of meshes that the step took as units
+    origins : of a changed topology, for each mesh where its points come from, and how many there
+        were
+    """
 
     geometry: Geometry
     weights: np.ndarray
     weighed: Weighed = "points"
+    units: str = "points"
+    origins: tuple[tuple[Origin, int], ...] | None = None
+
+
+def units_of(step: PlannedStep) -> str:
+    """The elements that a step takes as units."""
+    definition = step.definition
+    if not isinstance(definition, StepDefinition):
+        return "points"
+    return definition.acts_per(step.values.still.discrete_values)
 
 
 def acted_on(step: PlannedStep, geometry: Geometry) -> Literal["mesh", "copies", "bases"]:
@@ -45,6 +63,9 @@ def acted_on(step: PlannedStep, geometry: Geometry) -> Literal["mesh", "copies",
     if geometry.copies is None or isinstance(step.definition, SystemDefinition):
         return "mesh"
     if isinstance(step.definition, DeformDefinition):
+        units = units_of(step)
+        if units != "points":
+            return "copies" if units == "copies" else "bases"
         if step.moved == "natural":
             return "copies" if step.definition.on_copies == "wholes" else "bases"
         if step.moved == "points":
@@ -78,7 +99,8 @@ def applied(
     context: Context,
     state: Any = None,
 ) -> Applied:
-    """before : None for a form; mask : the step's, read on a mesh; motion : of its parent
+    """before : None for a form; motion : of its parent
+    mask : the step's, read on a mesh, on its points or on elements of a kind that is named
     state : of a system, at the whole frame before; None before its first
     """
     definition = step.definition
@@ -95,28 +117,34 @@ def applied(
     on = acted_on(step, before)
     if on == "copies":
         return _on_copies(step, before, values, mask, motion, context)
-    if on == "mesh":
-        mesh = before.real
-        weights = mask(mesh)
-        return Applied(
-            _cut(Geometry((_on(step, mesh, values, weights, motion, context),))), weights
-        )
-    weights_of = [mask(mesh) for mesh in before.bases]
-    made = tuple(
-        _on(step, mesh, values, weights, motion, context)
-        for mesh, weights in zip(before.bases, weights_of, strict=True)
+    units = units_of(step)
+    meshes = (before.real,) if on == "mesh" else before.bases
+    weights_of = [mask(mesh, units) for mesh in meshes]
+    made, origins = [], []
+    for mesh, weights in zip(meshes, weights_of, strict=True):
+        each, structure = _on(step, mesh, values, weights, motion, context)
+        made.append(each)
+        if structure is not None:
+            origins.append((structure.origins["point"], len(mesh.points)))
+    after = Geometry(tuple(made), before.copies if on == "bases" else None)
+    return Applied(
+        _cut(after),
+        _together(meshes, units, weights_of),
+        "bases" if on == "bases" and before.copies else "points",
+        units,
+        tuple(origins) or None,
     )
-    return Applied(_cut(replace(before, bases=made)), _together(before, weights_of), "bases")
 
 
-def _together(before: Geometry, weights_of: list[np.ndarray]) -> np.ndarray:
-    """Weights of the bases' points, one base after the other."""
-    if all(len(weights) == 1 for weights in weights_of) and len(weights_of) == 1:
+def _together(meshes: Sequence[Mesh], units: str, weights_of: list[np.ndarray]) -> np.ndarray:
+    """Weights of the units of meshes, one mesh after the other."""
+    if len(weights_of) == 1:
         return weights_of[0]
-    sizes = [len(mesh.points) for mesh in before.bases]
-    return np.concatenate(
-        [np.broadcast_to(w, n) for w, n in zip(weights_of, sizes, strict=True)]
-    ).astype(np.float32)
+    parts = [
+        np.broadcast_to(weights, len(elements_of(mesh, units)))
+        for mesh, weights in zip(meshes, weights_of, strict=True)
+    ]
+    return np.concatenate(parts).astype(np.float32)
 
 
 def _cut(geometry: Geometry) -> Geometry:
@@ -130,9 +158,16 @@ def _cut(geometry: Geometry) -> Geometry:
     return replace(geometry, bases=bases)
 
 
-def _stored(mesh: Mesh, name: str, weights: np.ndarray) -> Mesh:
-    full = np.broadcast_to(weights, len(mesh.points)).astype(np.float32)
-    return mesh.with_attribute("point", MASK + name, full)
+def _stored(mesh: Mesh, name: str, weights: np.ndarray, units: str = "points") -> Mesh:
+    """The mesh with weights of its units kept under a name, at its points and at what they are
+    of."""
+    if units == "points":
+        full = np.broadcast_to(weights, len(mesh.points)).astype(np.float32)
+        return mesh.with_attribute("point", MASK + name, full)
+    elements = elements_of(mesh, units)
+    own = np.broadcast_to(weights, len(elements)).astype(np.float32)
+    known = mesh.with_attribute("point", MASK + name, elements.at_points(own))
+    return known.with_attribute(elements.domain, MASK + name, own)
 
 
 def _on(
@@ -142,12 +177,13 @@ def _on(
     weights: np.ndarray,
     motion: np.ndarray | None,
     context: Context,
-) -> Mesh:
-    """What a step makes of one mesh."""
-    values = at_elements(values, before, context)
+) -> tuple[Mesh, Structure | None]:
+    """What a step makes of one mesh, and how it changed its topology."""
+    units = units_of(step)
+    values = at_elements(values, before, context, units)
     if isinstance(step.definition, TopologyDefinition):
-        # The stored mask goes along with everything else that is known of the old points.
-        known = _stored(before, step.store, weights) if step.store else before
+        # The stored mask goes along with everything else that is known of the old elements.
+        known = _stored(before, step.store, weights, units) if step.store else before
         return rebuilt(step.definition, known, values, weights, context)
     apply = in_parent_space(step.definition.apply, motion)
     if step.moved in ("shards", "tilted"):
@@ -163,7 +199,7 @@ def _on(
         )
     else:
         made = apply(before, values, weights, context)
-    return _stored(made, step.store, weights) if step.store else made
+    return (_stored(made, step.store, weights, units) if step.store else made), None
 
 
 def _on_copies(

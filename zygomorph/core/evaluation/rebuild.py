@@ -3,32 +3,50 @@ known of the old elements carried to the new ones by their origin."""
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Hashable
 
 import numpy as np
 
 from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
-from zygomorph.core.geometry.domains import between_domains
 from zygomorph.core.geometry.mesh import REST, Mesh
 from zygomorph.core.geometry.structure import Structure
-from zygomorph.core.values.definitions import MASK_INPUT, TopologyDefinition
+from zygomorph.core.values.definitions import MASK_INPUT, WEIGHTS_INPUT, TopologyDefinition
 
-# A face is meant where its points have this weight in the mean.
-MEANT = 0.5
+# A face is meant where it has this weight, or of steps that take any part, any.
+MOST = 0.5
 
 
-def chosen_faces(mesh: Mesh, weights: np.ndarray) -> np.ndarray | None:
-    """(F,) bool: the faces that a mask means; None where there is no mask."""
+def meant_faces(mesh: Mesh, weights: np.ndarray, means: str) -> np.ndarray | None:
+    """(F,) bool: the faces that a mask means; None where all are.
+
+    weights : (F,) or (1,) float32
+    means : "most" or "any", see :class:`TopologyDefinition`
+    """
+    meant = weights >= MOST if means == "most" else weights > 0
     if len(weights) == 1:
-        return None if weights[0] >= MEANT else np.zeros(mesh.topology.face_count, bool)
-    return between_domains(mesh, weights, "point", "face") >= MEANT
+        return None if meant[0] else np.zeros(mesh.topology.face_count, bool)
+    return None if meant.all() else meant
 
 
 def _resolved(values: Resolved, name: str) -> Hashable:
     if name in values.numbers:
         return values.numbers[name].tobytes()
     return repr(values.discrete_values[name])
+
+
+def _digest(array: np.ndarray) -> bytes:
+    return hashlib.blake2b(np.ascontiguousarray(array).tobytes(), digest_size=16).digest()
+
+
+def _known(mesh: Mesh, name: str, array: np.ndarray) -> bytes:
+    """Digest of an array that may be the same at every frame, found once for that array."""
+    # The array is kept beside what was found, so that its address is not another's.
+    _, found = mesh.topology.derived(
+        ("digest", name, id(array)), lambda: (array, _digest(array))
+    )
+    return found
 
 
 def structure_of(
@@ -38,18 +56,37 @@ def structure_of(
     weights: np.ndarray,
     context: Context,
 ) -> Structure:
-    """What the step makes of the mesh's topology, made once for all that it depends on."""
-    with_mask = MASK_INPUT in definition.changes_with
-    chosen = chosen_faces(mesh, weights) if with_mask else None
-    key = (
+    """What the step makes of the mesh's topology, made once for all that it depends on.
+
+    weights : of the units that the step acts on
+    """
+    mask = None
+    if MASK_INPUT in definition.changes_with:
+        mask = meant_faces(mesh, weights, definition.means)
+    elif WEIGHTS_INPUT in definition.changes_with:
+        mask = weights
+    stands = definition.stands(values.discrete_values)
+    if stands == "now":
+        # A frame's own, kept with its result.
+        return definition.structure(mesh, values, mask)
+    at_rest = mesh.moved(mesh.rest)
+    key = [
         definition.key,
         definition.version,
         mesh.topology.digest,
-        None if chosen is None else chosen.tobytes(),
-        *(_resolved(values, name) for name in sorted(definition.changes_with - {MASK_INPUT})),
-    )
+        None if mask is None else _digest(mask),
+        *(
+            _resolved(values, name)
+            for name in sorted(definition.changes_with - {MASK_INPUT, WEIGHTS_INPUT})
+        ),
+    ]
+    if stands == "at rest":
+        key.append(_known(mesh, REST, mesh.rest))
+    for domain, name in definition.reads:
+        array = mesh.get(domain, name)
+        key.append(None if array is None else _known(mesh, f"{domain}/{name}", array))
     made: Structure = context.memo.once(
-        key, lambda: definition.structure(mesh.topology, values, chosen)
+        tuple(key), lambda: definition.structure(at_rest, values, mask)
     )
     return made
 
@@ -60,13 +97,14 @@ def rebuilt(
     values: Resolved,
     weights: np.ndarray,
     context: Context,
-) -> Mesh:
-    """The mesh that a step makes of another by changing its topology."""
+) -> tuple[Mesh, Structure]:
+    """The mesh that a step makes of another by changing its topology, and how."""
     structure = structure_of(definition, mesh, values, weights, context)
     points = definition.apply(mesh, structure, values, weights, context)
+    made = structure.carried(mesh, points)
     if definition.places_rest:
         rest = points
         if mesh.rest is not mesh.points:
             rest = definition.apply(mesh.moved(mesh.rest), structure, values, weights, context)
-        return structure.carried(mesh, points).with_attribute("point", REST, rest)
-    return structure.carried(mesh, points)
+        made = made.with_attribute("point", REST, rest)
+    return made, structure

@@ -13,17 +13,18 @@ import numpy as np
 from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.errors import StepError, ZygomorphError
-from zygomorph.core.evaluation.apply_step import Weighed, applied, mask_mesh
+from zygomorph.core.evaluation.apply_step import Applied, applied, mask_mesh
 from zygomorph.core.evaluation.keys import step_key
 from zygomorph.core.evaluation.planned import PlannedStep
 from zygomorph.core.evaluation.results import Request, Result, StepReport
 from zygomorph.core.evaluation.state_history import StateHistory
 from zygomorph.core.evaluation.stepped import stepped_mask, stepped_system
+from zygomorph.core.evaluation.watched import Watched, followed, watched
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.kernels.gate import GATE, SMALL
-from zygomorph.core.masking.blending import ResolvedLayer, weights
+from zygomorph.core.masking.blending import ResolvedLayer, weights_of
 from zygomorph.core.memo.memo import Memo
 
 
@@ -32,8 +33,7 @@ class Kept:
     """A geometry in the cache with the weights its last step had."""
 
     geometry: Geometry
-    weights: np.ndarray
-    weighed: Weighed
+    made: Applied
     low: np.ndarray
     high: np.ndarray
 
@@ -47,10 +47,7 @@ def _decimated(kept: Kept, stride: int) -> Kept:
     }
     points = np.ascontiguousarray(kept.geometry.mesh.points[::stride])
     mesh = Mesh(points, Topology(len(points)), {"point": attributes})
-    weights = kept.weights
-    if len(weights) > 1:
-        weights = np.ascontiguousarray(weights[::stride])
-    return replace(kept, geometry=Geometry((mesh,)), weights=weights)
+    return replace(kept, geometry=Geometry((mesh,)))
 
 
 @contextmanager
@@ -95,8 +92,7 @@ class Run:
         self.key = ""
         self.kept: Kept | None = None
         self.reports: list[StepReport] = []
-        self.weights: np.ndarray | None = None
-        self.weighed: Weighed = "points"
+        self.watched: Watched | None = None
         self.moving = False
         self.found = request.mask_of is None
 
@@ -117,10 +113,13 @@ class Run:
             kept = self._apply(step, values, layers)
             if not self.moving or self.request.keep_tail:
                 self.cache.put(self.key, kept)
+        before = self.kept.geometry if self.kept else None
         self.kept = kept
         if step.id == self.request.mask_of:
-            self.weights, self.weighed = kept.weights, kept.weighed
+            self.watched = watched(before, kept.made)
             self.found = True
+        if self.watched is not None and before is not None:
+            self.watched = followed(self.watched, before, kept.made)
         if index == self.decimate_after and self.request.stride > 1:
             self._decimate(kept)
         self._report(step, started, reused)
@@ -137,8 +136,9 @@ class Run:
             if not self.moving or self.request.keep_tail:
                 self.cache.put(self.key, fewer)
         self.kept = fewer
-        if self.weights is not None and len(self.weights) == self.whole:
-            self.weights = np.ascontiguousarray(self.weights[:: self.request.stride])
+        if self.watched is not None and len(self.watched.weights) == self.whole:
+            fewer_weights = np.ascontiguousarray(self.watched.weights[:: self.request.stride])
+            self.watched = self.watched._replace(weights=fewer_weights)
 
     def pass_key(self, step: PlannedStep) -> None:
         """Take the step as far as its result has a key, without the work."""
@@ -161,10 +161,12 @@ class Run:
         with _told_of(step), np.errstate(all="ignore"):
             return self._weights(step, step.layers_at(self.times, self.context.place), mesh)
 
-    def _weights(self, step: PlannedStep, layers: list[ResolvedLayer], mesh: Mesh) -> np.ndarray:
+    def _weights(
+        self, step: PlannedStep, layers: list[ResolvedLayer], mesh: Mesh, kind: str = "points"
+    ) -> np.ndarray:
         own = stepped_mask(step)
         states = self.history.states(step, own, self.request.frame) if own else None
-        return weights(mesh, layers, self.context, states)
+        return weights_of(mesh, kind, layers, self.context, states)
 
     def _state(self, step: PlannedStep) -> Any:
         """The state of a system at the whole frame before; None of other steps."""
@@ -193,7 +195,7 @@ class Run:
                 step,
                 before,
                 values,
-                lambda mesh: self._weights(step, layers, mesh),
+                lambda mesh, kind="points": self._weights(step, layers, mesh, kind),
                 step.motion(self.times, self.context.place),
                 self.context,
                 self._state(step),
@@ -205,7 +207,7 @@ class Run:
                 f"{step.definition.title} gave points that are not finite numbers.",
                 "Bring its values nearer to their defaults.",
             )
-        return Kept(*made, low, high)
+        return Kept(made.geometry, made, low, high)
 
     def _report(self, step: PlannedStep, started: float, reused: bool) -> None:
         geometry = self.kept.geometry if self.kept else None
@@ -232,7 +234,7 @@ class Run:
             kept.low,
             kept.high,
             self.reports,
-            self.weights,
-            self.weighed,
+            self.watched.weights if self.watched else None,
+            self.watched.weighed if self.watched else "points",
             self.whole or kept.geometry.point_count,
         )

@@ -11,6 +11,7 @@ from zygomorph.core.geometry.domains import between_domains
 from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, NORMAL, REST, SHARD, UNIT, UV, Mesh
 from zygomorph.core.geometry.normals import face_vector_areas, point_normals
 from zygomorph.core.geometry.topology import Topology
+from zygomorph.core.kernels.elements import means_of_faces, move_with_elements
 
 KINDS = {
     "points": "point",
@@ -78,6 +79,20 @@ class Elements:
             return _along_curves(self.mesh.topology, values)
         return between_domains(self.mesh, values, self.domain, "point")
 
+    def own(self, values: np.ndarray) -> np.ndarray:
+        """Values of these elements, (K,) or (1,), from theirs or from those of the points."""
+        if len(values) in (1, len(self)):
+            return values
+        return self.read(np.ascontiguousarray(values, np.float32))
+
+    def from_others(self, values: np.ndarray, others: Elements) -> np.ndarray:
+        """Values of other elements of the same mesh as those of these."""
+        if others.domain == self.domain:
+            return values
+        if "curve" in (others.domain, self.domain):
+            return self.read(others.at_points(values))
+        return between_domains(self.mesh, values, others.domain, self.domain)
+
     def as_points(self) -> Mesh:
         """A loose point for each element, with what is known of it: what a mask is read on."""
         if self.domain == "point":
@@ -90,6 +105,11 @@ class Elements:
         rest = self.centres
         if self.mesh.rest is not self.mesh.points:
             rest = np.stack([self.read(np.ascontiguousarray(c)) for c in self.mesh.rest.T], axis=1)
+        kept |= {
+            name: values
+            for name, values in self.mesh.attributes.get(self.domain, {}).items()
+            if name.startswith(MASK)
+        }
         kept |= {REST: rest, NORMAL: self.normals(), ELEMENT_ID: self.ids()}
         if self.domain == "face" and self.mesh.get("corner", UV) is not None:
             columns = self.mesh.attributes["corner"][UV].T
@@ -109,7 +129,7 @@ class Elements:
         """How far each point goes, (P, 3), where the elements go so far, (K, 3)."""
         if self.domain == "point":
             return moves
-        return self._mean_at_points(moves[self._of_corner()])
+        return self.moved(moves=moves) - self.mesh.points
 
     def spun(self, sizes: np.ndarray, angles: np.ndarray) -> np.ndarray:
         """How far each point goes, (P, 3), where faces or shards change in place.
@@ -118,23 +138,54 @@ class Elements:
         angles : (K,) radians, about their normals
         A point of several elements goes as far as they carry it in the mean.
         """
-        element = self._of_corner()
-        points = self.mesh.points[self.mesh.topology.corners].astype(np.float64)
-        own = points - self.centres[element]
-        axis = self.normals().astype(np.float64)[element]
-        c, s = np.cos(angles)[element, None], np.sin(angles)[element, None]
-        # Rodrigues' formula.
-        along = axis * np.einsum("ij,ij->i", axis, own)[:, None] * (1 - c)
-        turned = own * c + np.cross(axis, own) * s + along
-        return self._mean_at_points(turned * sizes[element, None] - own)
+        return self.moved(sizes, angles) - self.mesh.points
 
-    def _of_corner(self) -> np.ndarray:
-        return self._of_face()[self.mesh.topology.corner_face]
+    def moved(
+        self,
+        sizes: np.ndarray | None = None,
+        angles: np.ndarray | None = None,
+        axes: np.ndarray | None = None,
+        moves: np.ndarray | None = None,
+    ) -> np.ndarray:
+        """The points, (P, 3) float32, where faces or shards are sized and turned about their
+        centres and carried. A point of several elements goes as far as they take it in the mean.
 
-    def _mean_at_points(self, moves: np.ndarray) -> np.ndarray:
-        corners, count = self.mesh.topology.corners, len(self.mesh.points)
-        members = np.maximum(np.bincount(corners, minlength=count), 1)
-        return (_sums(moves, corners, count) / members[:, None]).astype(np.float32)
+        sizes : (K,) or (1,) times as large
+        angles : (K,) or (1,) radians, about ``axes``, (K, 3) units, or about their normals
+        moves : (K, 3) metres
+        """
+        count = len(self)
+        spin = np.empty((count, 3), np.float32)
+        spin[:, 0] = 1 if sizes is None else sizes
+        spin[:, 1] = 1 if angles is None else np.cos(angles)
+        spin[:, 2] = 0 if angles is None else np.sin(angles)
+        if axes is None:
+            axes = self.normals() if angles is not None else np.zeros((count, 3))
+        if moves is None:
+            moves = np.zeros((count, 3))
+        out = np.empty_like(self.mesh.points)
+        move_with_elements(
+            *self._around_points(),
+            self.mesh.points,
+            np.ascontiguousarray(self.centres, np.float32),
+            np.ascontiguousarray(axes, np.float32),
+            spin,
+            np.ascontiguousarray(moves, np.float32),
+            out,
+        )
+        return out
+
+    def _around_points(self) -> tuple[np.ndarray, np.ndarray]:
+        """The elements around each point, one for each of its faces: starts (P + 1,), elements."""
+        starts, faces = self.mesh.topology.point_faces
+        if self.domain == "face":
+            return starts, faces
+        shard = self._of_face()
+        _, found = self.mesh.topology.derived(
+            ("shards around points", id(shard)),
+            lambda: (shard, np.ascontiguousarray(shard[faces], np.int32)),
+        )
+        return starts, found
 
 
 def _curve_of(topology: Topology) -> np.ndarray:
@@ -161,6 +212,13 @@ def _sums(values: np.ndarray, group: np.ndarray, count: int) -> np.ndarray:
     return np.stack([np.bincount(group, column, count) for column in values.T], axis=1)
 
 
+def face_centres(mesh: Mesh) -> np.ndarray:
+    """(F, 3) float32, metres: the mean of each face's corners."""
+    out = np.empty((mesh.topology.face_count, 3), np.float32)
+    means_of_faces(mesh.points, mesh.topology.corners, mesh.topology.face_starts, out)
+    return out
+
+
 def elements_of(mesh: Mesh, kind: str) -> Elements:
     """The points, faces, shards, copies or curves of a mesh.
 
@@ -168,7 +226,7 @@ def elements_of(mesh: Mesh, kind: str) -> Elements:
     """
     domain = KINDS[kind]
     units = mesh.get("point", UNIT)
-    if domain in ("copy", "shard") and units is not None:
+    if domain in ("copy", "shard", "face") and units is not None:
         # Each point, or each square of points, stands for one.
         domain = "shard" if mesh.topology.face_count else "point"
     if domain == "copy":
@@ -186,8 +244,11 @@ def elements_of(mesh: Mesh, kind: str) -> Elements:
         raise ZygomorphError(f"There are no {kind} here.", "Curves and loose points have points.")
     if domain == "shard" and mesh.get("face", SHARD) is None:
         raise ZygomorphError("There are no shards here.", "Choose faces, or take a tiling.")
-    columns = [
-        between_domains(mesh, np.ascontiguousarray(column), "point", domain)
-        for column in mesh.points.T
-    ]
-    return Elements(mesh, domain, np.stack(columns, axis=1))
+    centres = face_centres(mesh)
+    if domain == "shard":
+        columns = [
+            between_domains(mesh, np.ascontiguousarray(column), "face", domain)
+            for column in centres.T
+        ]
+        centres = np.stack(columns, axis=1)
+    return Elements(mesh, domain, centres)

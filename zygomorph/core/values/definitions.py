@@ -146,6 +146,10 @@ class FormDefinition(Definition):
         return True
 
 
+def _per_point(discrete: Discrete) -> str:
+    return "points"
+
+
 @dataclass(frozen=True, kw_only=True)
 class StepDefinition(Definition):
     """A step of a recipe after its form.
@@ -157,6 +161,8 @@ class StepDefinition(Definition):
     prepares : whether it moves nothing by itself, but gives later steps something to use
     acts_on : from a mesh to whether there is anything on it for the step to act on
     writes_rest : from the discrete values to whether it makes the points as they are its rest shape
+    acts_per : from the discrete values to the elements that it takes as units: "points", "faces",
+        "shards" or "copies". Its weights and its values per element are those of these units
     specimen : what its picture shows, where its defaults on a ball do not show it
     """
 
@@ -167,6 +173,7 @@ class StepDefinition(Definition):
     prepares: bool = False
     acts_on: Callable[[Any], bool] = lambda mesh: True
     writes_rest: Callable[[Discrete], bool] = lambda discrete: False
+    acts_per: Callable[[Discrete], str] = _per_point
     specimen: Specimen = DEFAULT_SPECIMEN
 
     def __post_init__(self) -> None:
@@ -199,8 +206,17 @@ class DeformDefinition(StepDefinition):
         return self.moves_shards
 
 
-# Among what a structure changes with: the faces that the step's mask means.
+# Among what a structure changes with: the faces that the step's mask means, or its very weights.
 MASK_INPUT = "mask"
+WEIGHTS_INPUT = "weights"
+
+# Where the points are that a structure is made for: it does not matter, as they are remembered, or
+# as they are at this frame.
+Stands = Literal["anywhere", "at rest", "now"]
+
+
+def _anywhere(discrete: Discrete) -> Stands:
+    return "anywhere"
 
 
 def follow_origin(mesh: Any, structure: Any, *_: Any) -> Any:
@@ -212,23 +228,32 @@ def follow_origin(mesh: Any, structure: Any, *_: Any) -> Any:
 class TopologyDefinition(StepDefinition):
     """A step that makes another topology.
 
-    structure : ``(topology, values, chosen) -> Structure``: the new topology and the origin of its
-        elements. It is kept for the topology and for what ``changes_with`` names, and used again
-        while only positions move. ``chosen`` is (F,) bool, the faces that the mask means, or None
-        for all
-    changes_with : values on which the structure depends, and ``MASK_INPUT`` where the mask decides
-        which faces are changed
+    structure : ``(mesh, values, mask) -> Structure``: the new topology and the origin of its
+        elements. It is kept for all that it depends on, and used again while only positions move.
+        The points of ``mesh`` are where ``stands`` says, and of its attributes only those that
+        ``reads`` names may be used
+    changes_with : values on which the structure depends; with ``MASK_INPUT`` among them, ``mask``
+        is (F,) bool, the faces that the mask means, or None for all; with ``WEIGHTS_INPUT``, its
+        weights, (n,) or (1,) float32
+    means : which faces a mask means: those of which it takes "most", or "any" part
+    stands : from the discrete values to where the points are that the structure is made for
+    reads : attributes of which the structure depends, as (domain, name)
     apply : ``(mesh, structure, values, weights, context) -> (n, 3)`` positions of the new points,
         by default as their origin says
     """
 
     structure: Callable[..., Any]
     changes_with: frozenset[str] = frozenset()
+    means: Literal["most", "any"] = "most"
+    stands: Callable[[Discrete], Stands] = _anywhere
+    reads: tuple[tuple[str, str], ...] = ()
     apply: Callable[..., Any] = follow_origin
 
     def __post_init__(self) -> None:
+        if MASK_INPUT in self.changes_with and self.acts_per is _per_point:
+            object.__setattr__(self, "acts_per", lambda discrete: "faces")
         super().__post_init__()
-        unknown = self.changes_with - self.values.keys() - {MASK_INPUT}
+        unknown = self.changes_with - self.values.keys() - {MASK_INPUT, WEIGHTS_INPUT}
         if unknown:
             raise ValueError(f"{self.key} changes with what it does not have: {unknown}")
 

@@ -21,6 +21,7 @@ class Group:
 # Steps
 PUSH = Group("push", "Push", 10)
 BEND = Group("bend", "Bend", 20)
+BREAK = Group("break", "Break", 25)
 JOIN = Group("join", "With another piece", 30)
 MAKE = Group("make", "Make", 40)
 REPEAT = Group("repeat", "Repeat", 45)

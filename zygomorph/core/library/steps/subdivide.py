@@ -7,16 +7,17 @@ import numpy as np
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
 from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.structure import Structure
 from zygomorph.core.geometry.subdivision import points_after, subdivided
-from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.values.definitions import MASK_INPUT, TopologyDefinition
 from zygomorph.core.values.groups import MAKE
 from zygomorph.core.values.specimen import Specimen
 from zygomorph.core.values.value import choice, whole
 
 
-def structure(topology: Topology, values: Resolved, chosen: np.ndarray | None) -> Structure:
+def structure(mesh: Mesh, values: Resolved, chosen: np.ndarray | None) -> Structure:
+    topology = mesh.topology
     if topology.face_count == 0:
         raise ZygomorphError("There are no faces here.", "Curves and loose points have none.")
     levels, smooth = values.count("levels"), values.discrete("way") == "smooth"

@@ -81,7 +81,8 @@ def skin_topology(topology: Topology, sides: int, caps: bool) -> tuple[Topology,
     return made, np.concatenate(uv) if uv else np.zeros((0, 2), np.float32)
 
 
-def structure(topology: Topology, values: Resolved, chosen: np.ndarray | None) -> Structure:
+def structure(mesh: Mesh, values: Resolved, mask: None) -> Structure:
+    topology = mesh.topology
     if topology.curve_count == 0:
         raise ZygomorphError(
             "There are no curves here.", "Tube works on lines, circles, helices and strands."
