@@ -105,6 +105,11 @@ def rebuilt(
     if definition.places_rest:
         rest = points
         if mesh.rest is not mesh.points:
-            rest = definition.apply(mesh.moved(mesh.rest), structure, values, weights, context)
+            rest = structure.placed_at_rest(
+                [mesh.rest, weights, *values.numbers.values()],
+                lambda: definition.apply(
+                    mesh.moved(mesh.rest), structure, values, weights, context
+                ),
+            )
         made = made.with_attribute("point", REST, rest)
     return made, structure

@@ -11,7 +11,8 @@ from zygomorph.core.geometry.domains import between_domains
 from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, NORMAL, REST, SHARD, UNIT, UV, Mesh
 from zygomorph.core.geometry.normals import face_vector_areas, point_normals
 from zygomorph.core.geometry.topology import Topology
-from zygomorph.core.kernels.elements import means_of_faces, move_with_elements
+from zygomorph.core.kernels.combine import combine_rows
+from zygomorph.core.kernels.elements import means_of_faces, move_with_elements, units_or_up
 
 KINDS = {
     "points": "point",
@@ -57,13 +58,12 @@ class Elements:
             return point_normals(self.mesh)
         if self.domain == "curve":
             return np.tile(np.array([[0, 1, 0]], np.float32), (len(self), 1))
-        areas = face_vector_areas(self.mesh).astype(np.float64)
+        areas = face_vector_areas(self.mesh)
         if self.domain == "shard":
-            areas = _sums(areas, self._of_face(), len(self))
-        length = np.linalg.norm(areas, axis=1, keepdims=True)
-        # What has no area faces upwards, so that it goes somewhere.
-        up = np.array([0.0, 1.0, 0.0])
-        return np.where(length > 1e-20, areas / np.maximum(length, 1e-20), up).astype(np.float32)
+            areas = _means_of_shards(self.mesh, areas)
+        out = np.empty_like(areas)
+        units_or_up(areas, out)
+        return out
 
     def read(self, values: np.ndarray, source: str = "point") -> np.ndarray:
         """Values of another domain, (n,), as those of these elements, (K,): means of the parts."""
@@ -207,9 +207,24 @@ def _along_curves(topology: Topology, values: np.ndarray) -> np.ndarray:
     return found
 
 
-def _sums(values: np.ndarray, group: np.ndarray, count: int) -> np.ndarray:
-    """(count, 3): sums of the rows of each group."""
-    return np.stack([np.bincount(group, column, count) for column in values.T], axis=1)
+def _means_of_shards(mesh: Mesh, values: np.ndarray) -> np.ndarray:
+    """(K, 3) float32: of each shard the mean of what its faces have, (F, 3)."""
+    shard = mesh.get("face", SHARD)
+    assert shard is not None
+    count = mesh.count("shard")
+
+    def found() -> tuple[np.ndarray, ...]:
+        members = np.bincount(shard, minlength=count)
+        starts = np.concatenate([[0], np.cumsum(members)]).astype(np.int32)
+        faces = np.argsort(shard, kind="stable").astype(np.int32)
+        shares = np.repeat(1 / np.maximum(members, 1), members).astype(np.float32)
+        # The array is kept beside what was found, so that its address is not another's.
+        return starts, faces, shares, shard
+
+    starts, faces, shares, _ = mesh.topology.derived(("faces of shards", id(shard)), found)
+    out = np.empty((count, 3), np.float32)
+    combine_rows(starts, faces, shares, values, out)
+    return out
 
 
 def face_centres(mesh: Mesh) -> np.ndarray:
@@ -246,9 +261,5 @@ def elements_of(mesh: Mesh, kind: str) -> Elements:
         raise ZygomorphError("There are no shards here.", "Choose faces, or take a tiling.")
     centres = face_centres(mesh)
     if domain == "shard":
-        columns = [
-            between_domains(mesh, np.ascontiguousarray(column), "face", domain)
-            for column in centres.T
-        ]
-        centres = np.stack(columns, axis=1)
+        centres = _means_of_shards(mesh, centres)
     return Elements(mesh, domain, centres)

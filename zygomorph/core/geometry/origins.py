@@ -13,7 +13,7 @@ import numpy as np
 import scipy
 
 from zygomorph.core.geometry.mesh import DOMAINS, ELEMENT_ID, Mesh
-from zygomorph.core.kernels.combine import combine_rows
+from zygomorph.core.kernels.combine import combine_rows, take_rows
 
 
 @dataclass(frozen=True, eq=False)
@@ -78,6 +78,10 @@ class Origin:
         from the parent with the largest share.
         """
         if self.weights is None:
+            if values.dtype == np.float32 and values.ndim == 2 and values.shape[1] == 3:
+                taken = np.empty((len(self), 3), np.float32)
+                take_rows(self.parents, np.ascontiguousarray(values), taken)
+                return taken
             return values[self.parents]
         if not np.issubdtype(values.dtype, np.floating):
             return values[self.strongest]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -26,6 +26,7 @@ class Structure:
     # The last array of each attribute that was carried, and what it became: what does not move
     # is not carried anew at every frame.
     _last: dict[tuple[str, str], tuple[np.ndarray | None, np.ndarray]] = field(default_factory=dict)
+    _last_rest: dict[str, tuple[tuple[np.ndarray, ...], np.ndarray]] = field(default_factory=dict)
 
     def carried(self, mesh: Mesh, points: np.ndarray) -> Mesh:
         """The new mesh at these positions, with all that is known of the old one's elements, the
@@ -47,6 +48,21 @@ class Structure:
             found[domain] = found.get(domain, {}) | dict(own)
         found.setdefault("point", {}).setdefault(REST, points)
         return Mesh(points, self.topology, found)
+
+    def placed_at_rest(
+        self, given: Sequence[np.ndarray], place: Callable[[], np.ndarray]
+    ) -> np.ndarray:
+        """The rest shape that ``place`` gives, found anew only where what it is found from differs
+        from the last time."""
+        known, made = self._last_rest.get("rest", ((), np.zeros(0)))
+        same = len(known) == len(given) and all(
+            one is other or np.array_equal(one, other)
+            for one, other in zip(known, given, strict=True)
+        )
+        if not same:
+            made = place()
+            self._last_rest["rest"] = (tuple(given), made)
+        return made
 
     def _once(self, domain: str, name: str, values: np.ndarray, origin: Origin) -> np.ndarray:
         source, made = self._last.get((domain, name), (None, values))

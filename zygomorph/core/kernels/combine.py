@@ -42,3 +42,18 @@ def combine_rows(starts, parents, weights, values, out):  # type: ignore[no-unty
                         total += weights[uint32(each)] * flat[at]
                     flat_out[(lo + row) * width + column] = total
                 k = end
+
+
+@kernel(types.void(I1, F2, F2W))
+def take_rows(parents, values, out):  # type: ignore[no-untyped-def]
+    """parents : (n,) rows of values, (old, 3), that become those of out, (n, 3)"""
+    n = out.shape[0]
+    flat, flat_out = values.reshape(-1), out.reshape(-1)
+    one, three = uint32(1), uint32(3)
+    for chunk in prange(CHUNKS):
+        for row in range(first_of(chunk, n), first_of(chunk + 1, n)):
+            at = three * uint32(parents[row])
+            to = three * uint32(row)
+            flat_out[to] = flat[at]
+            flat_out[to + one] = flat[at + one]
+            flat_out[to + one + one] = flat[at + one + one]

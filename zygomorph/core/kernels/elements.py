@@ -61,3 +61,17 @@ def move_with_elements(starts, elements, points, centres, axes, spins, moves, ou
             out[p, 0] = px + sx * share
             out[p, 1] = py + sy * share
             out[p, 2] = pz + sz * share
+
+
+@kernel(types.void(F2, F2W))
+def units_or_up(vectors, out):  # type: ignore[no-untyped-def]
+    """Unit vectors, (n, 3); what has no length points upwards, so that it points somewhere."""
+    n = out.shape[0]
+    for chunk in prange(CHUNKS):
+        for k in range(first_of(chunk, n), first_of(chunk + 1, n)):
+            x, y, z = vectors[k, 0], vectors[k, 1], vectors[k, 2]
+            length = (x * x + y * y + z * z) ** float32(0.5)
+            if length > float32(1e-18):
+                out[k, 0], out[k, 1], out[k, 2] = x / length, y / length, z / length
+            else:
+                out[k, 0], out[k, 1], out[k, 2] = float32(0.0), float32(1.0), float32(0.0)
