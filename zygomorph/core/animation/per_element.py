@@ -69,9 +69,7 @@ def last_element(each: PerElementValue, times: np.ndarray) -> np.ndarray:
     return _numbers(each, times, np.ones(1), np.ones(1))
 
 
-def at_elements(
-    values: Resolved, mesh: Mesh, context: Context, of: str = "points"
-) -> Resolved:
+def at_elements(values: Resolved, mesh: Mesh, context: Context, of: str = "points") -> Resolved:
     """The same values with one for each element of a kind, (n,), where they differ from element to
     element.
 

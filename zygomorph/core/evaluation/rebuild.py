@@ -10,23 +10,24 @@ import numpy as np
 
 from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.geometry.elements import KINDS
 from zygomorph.core.geometry.mesh import REST, Mesh
 from zygomorph.core.geometry.structure import Structure
-from zygomorph.core.values.definitions import MASK_INPUT, WEIGHTS_INPUT, TopologyDefinition
+from zygomorph.core.values.definitions import MASK_INPUT, TopologyDefinition
 
 # A face is meant where it has this weight, or of steps that take any part, any.
 MOST = 0.5
 
 
-def meant_faces(mesh: Mesh, weights: np.ndarray, means: str) -> np.ndarray | None:
-    """(F,) bool: the faces that a mask means; None where all are.
+def meant_units(count: int, weights: np.ndarray, means: str) -> np.ndarray | None:
+    """(count,) bool: the faces, or other units, that a mask means; None where all are.
 
-    weights : (F,) or (1,) float32
+    weights : (count,) or (1,) float32
     means : "most" or "any", see :class:`TopologyDefinition`
     """
     meant = weights >= MOST if means == "most" else weights > 0
     if len(weights) == 1:
-        return None if meant[0] else np.zeros(mesh.topology.face_count, bool)
+        return None if meant[0] else np.zeros(count, bool)
     return None if meant.all() else meant
 
 
@@ -43,9 +44,7 @@ def _digest(array: np.ndarray) -> bytes:
 def _known(mesh: Mesh, name: str, array: np.ndarray) -> bytes:
     """Digest of an array that may be the same at every frame, found once for that array."""
     # The array is kept beside what was found, so that its address is not another's.
-    _, found = mesh.topology.derived(
-        ("digest", name, id(array)), lambda: (array, _digest(array))
-    )
+    _, found = mesh.topology.derived(("digest", name, id(array)), lambda: (array, _digest(array)))
     return found
 
 
@@ -61,10 +60,12 @@ def structure_of(
     weights : of the units that the step acts on
     """
     mask = None
-    if MASK_INPUT in definition.changes_with:
-        mask = meant_faces(mesh, weights, definition.means)
-    elif WEIGHTS_INPUT in definition.changes_with:
+    with_mask = MASK_INPUT in definition.changes_with
+    if with_mask and definition.exact_mask(values.discrete_values):
         mask = weights
+    elif with_mask:
+        units = KINDS[definition.acts_per(values.discrete_values)]
+        mask = meant_units(mesh.count(units), weights, definition.means)
     stands = definition.stands(values.discrete_values)
     if stands == "now":
         # A frame's own, kept with its result.
@@ -77,7 +78,7 @@ def structure_of(
         None if mask is None else _digest(mask),
         *(
             _resolved(values, name)
-            for name in sorted(definition.changes_with - {MASK_INPUT, WEIGHTS_INPUT})
+            for name in sorted(definition.changes_with - {MASK_INPUT})
         ),
     ]
     if stands == "at rest":

@@ -48,6 +48,8 @@ class Mesh:
         if domain == "shard":
             shard = self.get("face", SHARD)
             return 0 if shard is None or len(shard) == 0 else int(shard.max()) + 1
+        if domain == "curve":
+            return self.topology.curve_count
         raise ValueError(f"There is no domain {domain!r}; there are {', '.join(DOMAINS)}.")
 
     def get(self, domain: str, name: str) -> np.ndarray | None:

@@ -71,6 +71,25 @@ class Origin:
         order = np.lexsort((-self.weights, rows))
         return self.parents[order[self.starts[:-1]]]
 
+    def after(self, first: Origin) -> Origin:
+        """From the elements before ``first`` to those that this one makes of its results."""
+        continues = None
+        if self.continues is not None or first.continues is not None:
+            own = self.strongest if self.continues is None else self.continues
+            earlier = first.strongest if first.continues is None else first.continues
+            continues = np.where(own >= 0, earlier[np.maximum(own, 0)], -1).astype(np.int32)
+        if first.weights is None:
+            return Origin(self.starts, first.parents[self.parents], self.weights, continues)
+        count = int(first.parents.max(initial=-1)) + 1
+        product = self._matrix(len(first)) @ first._matrix(count)
+        made = Origin.of_matrix(product, np.full(len(self), -1))
+        return Origin(made.starts, made.parents, made.weights, continues)
+
+    def _matrix(self, width: int) -> scipy.sparse.csr_array:
+        weights = np.ones(len(self.parents)) if self.weights is None else self.weights
+        shape = (len(self), width)
+        return scipy.sparse.csr_array((weights.astype(float), self.parents, self.starts), shape)
+
     def carry(self, values: np.ndarray) -> np.ndarray:
         """Values of the new elements, (n, …), from those of the old ones.
 

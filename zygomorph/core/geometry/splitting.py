@@ -29,7 +29,7 @@ def meetings(topology: Topology) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
 
     An edge of two faces has one meeting, one of three faces has two.
     """
-    order, starts = edge_sides(topology)
+    order, _ = edge_sides(topology)
     edge = topology.side_edges[order]
     same = edge[1:] == edge[:-1]
     return edge[1:][same], order[:-1][same], order[1:][same]

@@ -49,6 +49,23 @@ class Structure:
         found.setdefault("point", {}).setdefault(REST, points)
         return Mesh(points, self.topology, found)
 
+    def after(self, first: Structure) -> Structure:
+        """Both changes as one: this one, made of what ``first`` makes.
+
+        Attributes that the first makes itself go on by the origins of this one.
+        """
+        origins = {
+            domain: origin.after(first.origins[domain])
+            for domain, origin in self.origins.items()
+            if domain in first.origins
+        }
+        attributes = {domain: dict(named) for domain, named in self.attributes.items()}
+        for domain, named in first.attributes.items():
+            if domain in self.origins:
+                carried = {n: self.origins[domain].carry(v) for n, v in named.items()}
+                attributes[domain] = carried | attributes.get(domain, {})
+        return Structure(self.topology, origins, attributes)
+
     def placed_at_rest(
         self, given: Sequence[np.ndarray], place: Callable[[], np.ndarray]
     ) -> np.ndarray:

@@ -148,9 +148,7 @@ def weights(
     return total
 
 
-def _on_units(
-    elements: Elements, layer: ResolvedLayer, context: Context, kind: str
-) -> np.ndarray:
+def _on_units(elements: Elements, layer: ResolvedLayer, context: Context, kind: str) -> np.ndarray:
     """A layer alone at each of these elements, (K,) or (1,) float32."""
     mesh = elements.mesh
     if layer.definition.reach == "neighbourhood" or layer.common.discrete("read") != "points":

@@ -206,9 +206,8 @@ class DeformDefinition(StepDefinition):
         return self.moves_shards
 
 
-# Among what a structure changes with: the faces that the step's mask means, or its very weights.
+# Among what a structure changes with: the step's mask.
 MASK_INPUT = "mask"
-WEIGHTS_INPUT = "weights"
 
 # Where the points are that a structure is made for: it does not matter, as they are remembered, or
 # as they are at this frame.
@@ -233,8 +232,9 @@ class TopologyDefinition(StepDefinition):
         The points of ``mesh`` are where ``stands`` says, and of its attributes only those that
         ``reads`` names may be used
     changes_with : values on which the structure depends; with ``MASK_INPUT`` among them, ``mask``
-        is (F,) bool, the faces that the mask means, or None for all; with ``WEIGHTS_INPUT``, its
-        weights, (n,) or (1,) float32
+        is (n,) bool, the faces or other units that the mask means, or None for all
+    exact_mask : from the discrete values to whether ``mask`` is the very weights of the mask
+        instead, (n,) or (1,) float32
     means : which faces a mask means: those of which it takes "most", or "any" part
     stands : from the discrete values to where the points are that the structure is made for
     reads : attributes of which the structure depends, as (domain, name)
@@ -244,6 +244,7 @@ class TopologyDefinition(StepDefinition):
 
     structure: Callable[..., Any]
     changes_with: frozenset[str] = frozenset()
+    exact_mask: Callable[[Discrete], bool] = lambda discrete: False
     means: Literal["most", "any"] = "most"
     stands: Callable[[Discrete], Stands] = _anywhere
     reads: tuple[tuple[str, str], ...] = ()
@@ -253,7 +254,7 @@ class TopologyDefinition(StepDefinition):
         if MASK_INPUT in self.changes_with and self.acts_per is _per_point:
             object.__setattr__(self, "acts_per", lambda discrete: "faces")
         super().__post_init__()
-        unknown = self.changes_with - self.values.keys() - {MASK_INPUT, WEIGHTS_INPUT}
+        unknown = self.changes_with - self.values.keys() - {MASK_INPUT}
         if unknown:
             raise ValueError(f"{self.key} changes with what it does not have: {unknown}")
 

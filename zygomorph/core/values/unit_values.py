@@ -11,7 +11,7 @@ from zygomorph.core.values.value import Value, choice
 UNITS: Value = choice(
     "faces",
     "Each",
-    "What is taken as one: a mask and values that differ from element to element are those of each.",
+    "What is taken as one; its mask and its values are those of each.",
     {"faces": "face", "shards": "shard", "copies": "copy"},
 )
 

@@ -63,9 +63,7 @@ DEFINITION = TopologyDefinition(
     "how far.",
     also=("raise", "pull", "thicken", "spikes", "relief", "towers", "inset", "shell", "solidify"),
     values={
-        "depth": number(
-            0.1, "Depth", "Along the normals; below 0, inwards.", "m", (-0.5, 0.5)
-        ),
+        "depth": number(0.1, "Depth", "Along the normals; below 0, inwards.", "m", (-0.5, 0.5)),
         "way": choice(
             "each",
             "Way",
@@ -94,7 +92,7 @@ DEFINITION = TopologyDefinition(
         "back": switch(
             False,
             "Back",
-            "Keep the faces where they were, looking the other way, so that a sheet becomes a solid.",
+            "Keep the faces where they were, turned over, so that a sheet becomes a solid.",
         ),
         "uneven": number(
             0.0,

@@ -40,8 +40,8 @@ DEFINITION = DeformDefinition(
     key="turn_each",
     title="Scale and turn each",
     group=BREAK,
-    help="Sizes and turns every face, shard or copy about its own centre, where the mask says; from "
-    "size 0 it appears.",
+    help="Sizes and turns every face, shard or copy about its own centre, where the mask says; "
+    "from size 0 it appears.",
     also=("shrink", "grow", "pop", "rotate", "size", "flip", "appear", "vanish"),
     values={
         "size": number(
