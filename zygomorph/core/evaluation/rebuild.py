@@ -76,10 +76,7 @@ def structure_of(
         definition.version,
         mesh.topology.digest,
         None if mask is None else _digest(mask),
-        *(
-            _resolved(values, name)
-            for name in sorted(definition.changes_with - {MASK_INPUT})
-        ),
+        *(_resolved(values, name) for name in sorted(definition.changes_with - {MASK_INPUT})),
     ]
     if stands == "at rest":
         key.append(_known(mesh, REST, mesh.rest))

@@ -108,7 +108,7 @@ def cut_along(topology: Topology, weights: np.ndarray, level: float) -> Structur
 def _cut_triangles(
     topology: Topology, weights: np.ndarray, inside: np.ndarray, level: float
 ) -> Structure:
-    corners, starts, after = topology.corners, topology.face_starts, topology.next_corner
+    corners, after = topology.corners, topology.next_corner
     count, face_of = topology.point_count, topology.corner_face
     kept = inside[corners]
     crosses = kept != kept[after]

@@ -68,7 +68,7 @@ DEFINITION = TopologyDefinition(
     key="remove",
     title="Remove",
     group=BREAK,
-    help="Takes away what the mask means: whole elements, or exactly along the contour of the mask.",
+    help="Takes away what the mask means: whole elements, or exactly along its contour.",
     also=("delete", "cut", "erase", "dissolve", "reveal", "hide", "holes", "contour", "crop"),
     values={
         "way": choice(
