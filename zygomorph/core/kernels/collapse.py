@@ -82,51 +82,38 @@ def _best(points, q, a, b, held):  # type: ignore[no-untyped-def]
 
 @njit
 def _push(cost, which, size, value, index):  # type: ignore[no-untyped-def]
-    """Put a number on the heap. Returns the arrays, grown where they were full, and the size."""
-    if size == len(cost):
-        cost_, which_ = np.empty(2 * size + 64), np.empty(2 * size + 64, np.int32)
-        cost_[:size], which_[:size] = cost[:size], which[:size]
-        cost, which = cost_, which_
+    """Put a number on a heap of four children to a parent, where there is room."""
     k = size
     while k > 0:
-        up = (k - 1) >> 1
+        up = (k - 1) >> 2
         if cost[up] <= value:
             break
         cost[k], which[k] = cost[up], which[up]
         k = up
     cost[k], which[k] = value, index
-    return cost, which, size + 1
 
 
 @njit
 def _pop(cost, which, size):  # type: ignore[no-untyped-def]
-    """Take the first number off the heap. Returns it and the size."""
+    """Take the first number off a heap of this size."""
     first = which[0]
     size -= 1
     value, index = cost[size], which[size]
     k = 0
     while True:
-        down = 2 * k + 1
-        if down >= size:
+        child = 4 * k + 1
+        if child >= size:
             break
-        if down + 1 < size and cost[down + 1] < cost[down]:
-            down += 1
-        if cost[down] >= value:
+        least, down = cost[child], child
+        for other in range(child + 1, min(child + 4, size)):
+            if cost[other] < least:
+                least, down = cost[other], other
+        if least >= value:
             break
-        cost[k], which[k] = cost[down], which[down]
+        cost[k], which[k] = least, which[down]
         k = down
     cost[k], which[k] = value, index
-    return first, size
-
-
-@njit
-def _with_room(ends, stamps, many):  # type: ignore[no-untyped-def]
-    """Arrays of edges with room for one more."""
-    if many < len(stamps):
-        return ends, stamps
-    more, more_stamps = np.empty((2 * many, 2), np.int32), np.empty(2 * many, np.int32)
-    more[:many], more_stamps[:many] = ends[:many], stamps[:many]
-    return more, more_stamps
+    return first
 
 
 @njit
@@ -233,9 +220,10 @@ def collapses(points, triangles, wedges, held, locked, quadrics, wedge_count):  
     wedge_merges, wedge_shares = np.empty((wedge_count, 2), np.int32), np.empty(wedge_count)
     wedges_before = np.zeros(count + 1, np.int32)
     done, wedge_done, remaining = 0, 0, faces
-    cost, ends = np.empty(3 * faces + 16), np.empty((3 * faces + 16, 2), np.int32)
-    stamps, size = np.empty(3 * faces + 16, np.int32), 0
-    which, many = np.empty(3 * faces + 16, np.int32), 0
+    room = 8 * faces + 64
+    cost, ends = np.empty(room), np.empty((room, 2), np.int32)
+    stamps, size = np.empty(room, np.int32), 0
+    which, many = np.empty(room, np.int32), 0
     for strict in (True, False):
         size, many = 0, 0
         for f in range(faces):
@@ -247,13 +235,14 @@ def collapses(points, triangles, wedges, held, locked, quadrics, wedge_count):  
                 if locked[a] or locked[b] or (a > b and not (held[a] and held[b])):
                     continue
                 _, value = _best(points, quadrics, a, b, held)
-                ends, stamps = _with_room(ends, stamps, many)
                 ends[many, 0], ends[many, 1] = a, b
                 stamps[many] = version[a] + version[b]
-                cost, which, size = _push(cost, which, size, value, many)
+                _push(cost, which, size, value, many)
+                size += 1
                 many += 1
         while size > 0 and remaining > 1:
-            edge, size = _pop(cost, which, size)
+            edge = _pop(cost, which, size)
+            size -= 1
             a, b = ends[edge, 0], ends[edge, 1]
             if node[a] < 0 or node[b] < 0 or stamps[edge] != version[a] + version[b]:
                 continue
@@ -357,6 +346,14 @@ def collapses(points, triangles, wedges, held, locked, quadrics, wedge_count):  
                     c = link[c]
             left[done] = remaining
             done += 1
+            # Room for the edges of all faces around, each met twice at most.
+            if many + 2 * around + 2 > len(stamps):
+                grown = 2 * len(stamps) + 2 * around
+                more_cost, more_which = np.empty(grown), np.empty(grown, np.int32)
+                more_ends, more_stamps = np.empty((grown, 2), np.int32), np.empty(grown, np.int32)
+                more_cost[:size], more_which[:size] = cost[:size], which[:size]
+                more_ends[:many], more_stamps[:many] = ends[:many], stamps[:many]
+                cost, which, ends, stamps = more_cost, more_which, more_ends, more_stamps
             stamp += 2
             c = head[a]
             while c >= 0:
@@ -367,11 +364,11 @@ def collapses(points, triangles, wedges, held, locked, quadrics, wedge_count):  
                         if v != a and mark[v] != stamp and not locked[v] and not locked[a]:
                             mark[v] = stamp
                             _, value = _best(points, quadrics, a, v, held)
-                            ends, stamps = _with_room(ends, stamps, many)
                             ends[many, 0], ends[many, 1] = a, v
                             stamps[many] = version[a] + version[v]
-                            cost, which, size = _push(cost, which, size, value, many)
-                            many += 1
+                            _push(cost, which, size, value, many)
+                size += 1
+                many += 1
                 c = link[c]
     wedges_before[done] = wedge_done
     for f in range(faces):
