@@ -49,7 +49,7 @@ def test_on_a_grid_it_is_the_refinement_of_bicubic_b_splines():
     number = np.arange(count * count).reshape(count, count)
     quads = np.stack([number[:-1, :-1], number[1:, :-1], number[1:, 1:], number[:-1, 1:]], axis=2)
     mesh = make_mesh(points, *uniform_faces(quads.reshape(-1, 4)))
-    finer = subdivided(mesh.topology, 1, True).origins["point"].carry(mesh.points)
+    finer = subdivided(mesh.topology, 1, "smooth").origins["point"].carry(mesh.points)
     stuffed = np.zeros((2 * count - 1, 2 * count - 1))
     stuffed[::2, ::2] = heights
     mask = np.array([1, 4, 6, 4, 1]) / 8
@@ -126,12 +126,12 @@ def test_where_the_mask_ends_nothing_tears(way):
 
 
 @settings(max_examples=25)
-@given(st.integers(0, 99), st.integers(0, 2), st.booleans())
-def test_shares_sum_to_one_and_the_surface_stays_whole(seed, levels, smooth):
+@given(st.integers(0, 99), st.integers(0, 2), st.sampled_from(["smooth", "loop", "plain"]))
+def test_shares_sum_to_one_and_the_surface_stays_whole(seed, levels, way):
     random = np.random.default_rng(seed)
     topology = made({"step": "icosphere", "values": {"halvings": 1}}).topology
     chosen = random.random(topology.face_count) < 0.5
-    structure = subdivided(topology, levels, smooth, chosen)
+    structure = subdivided(topology, levels, way, chosen)
     for origin in structure.origins.values():
         if origin.weights is not None:
             sums = np.add.reduceat(origin.weights, origin.starts[:-1])
@@ -223,7 +223,7 @@ def test_curves_go_on_through_the_points_that_stay():
         np.array([0, 3], np.int32),
         np.array([False]),
     )
-    structure = subdivided(curved, 2, True)
+    structure = subdivided(curved, 2, "smooth")
     assert structure.topology.curve_points.tolist() == [0, 1, 2]
 
 

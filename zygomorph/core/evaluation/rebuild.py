@@ -66,7 +66,7 @@ def structure_of(
     elif with_mask:
         units = KINDS[definition.acts_per(values.discrete_values)]
         mask = meant_units(mesh.count(units), weights, definition.means)
-    stands = definition.stands(values.discrete_values)
+    stands = definition.stands(values)
     if stands == "now":
         # A frame's own, kept with its result.
         return definition.structure(mesh, values, mask)

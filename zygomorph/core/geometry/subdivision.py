@@ -1,16 +1,19 @@
-"""Subdivision of polygons: plain, by midpoints, and Catmull–Clark.
+"""Subdivision of polygons: plain, by midpoints, Catmull–Clark, and Loop.
 
 Catmull–Clark turns every face into quads around its middle and moves the points towards a surface
 that is smooth but for its points of other than four edges. E. Catmull, J. Clark, "Recursively
 generated B-spline surfaces on arbitrary topological meshes", Computer-Aided Design 10 (1978). A
 border becomes a cubic B-spline curve of its own, and a point of one face alone stays, so that a
 sheet keeps its corners (T. DeRose, M. Kass, T. Truong, "Subdivision surfaces in character
-animation", SIGGRAPH 1998). Both from memory.
+animation", SIGGRAPH 1998), as does an edge that is a crease (H. Hoppe et al., "Piecewise smooth
+surface reconstruction", SIGGRAPH 1994). Loop's scheme does the same for triangles (C. Loop, "Smooth
+subdivision surfaces based on triangles", 1987). All from memory.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 import scipy
@@ -21,6 +24,8 @@ from zygomorph.core.geometry.runs import ragged
 from zygomorph.core.geometry.structure import Structure
 from zygomorph.core.geometry.topology import Topology
 
+Way = Literal["smooth", "loop", "plain"]
+
 
 @dataclass(frozen=True)
 class _Level:
@@ -28,6 +33,7 @@ class _Level:
 
     points, corners : (new, old) sparse shares
     parents : (faces,) the old face of each new one; chosen : (faces,) bool, those to halve next
+    creases : (k, 2) the points that each edge of a crease joins
     """
 
     topology: Topology
@@ -35,6 +41,7 @@ class _Level:
     corners: scipy.sparse.csr_array
     parents: np.ndarray
     chosen: np.ndarray
+    creases: np.ndarray
 
 
 def _rows(numbers: np.ndarray, count: int) -> scipy.sparse.csr_array:
@@ -43,7 +50,16 @@ def _rows(numbers: np.ndarray, count: int) -> scipy.sparse.csr_array:
     return scipy.sparse.csr_array((np.ones(n), (np.arange(n), numbers)), (n, count))
 
 
-def _halved(topology: Topology, chosen: np.ndarray, smooth: bool) -> _Level:
+def edges_at(topology: Topology, pairs: np.ndarray) -> np.ndarray:
+    """(E,) bool: the edges that join these pairs of points, (k, 2)."""
+    low, high = pairs.min(axis=1), pairs.max(axis=1)
+    width = max(topology.point_count, 1)
+    edges = topology.edges.astype(np.int64)
+    return np.isin(edges[:, 0] * width + edges[:, 1], low.astype(np.int64) * width + high)
+
+
+def _halved(topology: Topology, chosen: np.ndarray, way: Way, creases: np.ndarray) -> _Level:
+    smooth = way == "smooth"
     corners, starts = topology.corners, topology.face_starts
     sizes = np.diff(starts)
     count = topology.point_count
@@ -117,11 +133,23 @@ def _halved(topology: Topology, chosen: np.ndarray, smooth: bool) -> _Level:
     )
     return _Level(
         made,
-        _point_shares(topology, chosen, halved, whole, smooth),
+        _point_shares(topology, chosen, halved, whole, way, edges_at(topology, creases)),
         _corner_shares(topology)[which[taken]],
         new_parents[order],
         chosen[new_parents[order]],
+        _creases_after(topology, creases, halved, on_edge),
     )
+
+
+def _creases_after(
+    topology: Topology, creases: np.ndarray, halved: np.ndarray, on_edge: np.ndarray
+) -> np.ndarray:
+    """Creases whose halved edges are two each."""
+    sharp = edges_at(topology, creases)
+    whole = topology.edges[sharp & ~halved]
+    cut, middle = topology.edges[sharp & halved], on_edge[sharp & halved]
+    parts = [np.stack([cut[:, 0], middle], axis=1), np.stack([middle, cut[:, 1]], axis=1)]
+    return np.concatenate([whole, *parts])
 
 
 def _face_means(topology: Topology) -> scipy.sparse.csr_array:
@@ -146,13 +174,18 @@ def _corner_shares(topology: Topology) -> scipy.sparse.csr_array:
 
 
 def _point_shares(
-    topology: Topology, chosen: np.ndarray, halved: np.ndarray, whole: np.ndarray, smooth: bool
+    topology: Topology,
+    chosen: np.ndarray,
+    halved: np.ndarray,
+    whole: np.ndarray,
+    way: Way,
+    creases: np.ndarray,
 ) -> scipy.sparse.csr_array:
     """(new, P): old points, then those on edges, then those in faces."""
     count, edges = topology.point_count, topology.edges
     faces = _face_means(topology) @ _rows(topology.corners, count)
     ends = _rows(edges[:, 0], count) + _rows(edges[:, 1], count)
-    if not smooth:
+    if way == "plain":
         old = scipy.sparse.eye_array(count, format="csr")
         return scipy.sparse.vstack([old, ends[halved] / 2, faces[whole]], format="csr")
     of_face = topology.corner_face
@@ -163,52 +196,80 @@ def _point_shares(
     )
     sides = np.bincount(topology.side_edges, minlength=len(edges))
     chosen_sides = np.bincount(topology.side_edges[meant], minlength=len(edges))
-    inner = (sides == 2) & (chosen_sides == 2)
-    quarter = scipy.sparse.diags_array(np.where(inner, 0.25, 0.0)) @ (ends + edge_faces @ faces)
+    inner = (sides == 2) & (chosen_sides == 2) & ~creases
     midpoint = scipy.sparse.diags_array(np.where(inner, 0.0, 0.5)) @ ends
-    on_edges = (quarter + midpoint)[halved]
-    return scipy.sparse.vstack(
-        [_old_points(topology, meant, halved, inner, faces, ends), on_edges, faces[whole]],
-        format="csr",
-    )
+    old = _Around(topology, meant, halved, inner, ends)
+    if way == "loop":
+        # 3/8 of each end and 1/8 of each point across: 3 (mean of a triangle) is all three.
+        across = edge_faces @ faces * 3 - ends * 2
+        inside = scipy.sparse.diags_array(np.where(inner, 0.125, 0.0)) @ (ends * 3 + across)
+        moved = old.by_loop()
+    else:
+        inside = scipy.sparse.diags_array(np.where(inner, 0.25, 0.0)) @ (ends + edge_faces @ faces)
+        moved = old.by_catmull_clark(faces)
+    return scipy.sparse.vstack([moved, (inside + midpoint)[halved], faces[whole]], format="csr")
 
 
-def _old_points(
-    topology: Topology,
-    meant: np.ndarray,
-    halved: np.ndarray,
-    inner: np.ndarray,
-    faces: scipy.sparse.csr_array,
-    ends: scipy.sparse.csr_array,
-) -> scipy.sparse.csr_array:
-    """(P, P): where the old points go. Inside, (F + 2 R + (n - 3) S) / n of the mean F of the n
-    faces' middles, the mean R of the edges' midpoints and the point S itself; on a border,
-    ¾ S and ⅛ of each neighbour along it; elsewhere nowhere."""
-    count = topology.point_count
-    at = topology.corners[meant]
-    valence = np.bincount(topology.edges[halved].reshape(-1), minlength=count)
-    around = np.bincount(at, minlength=count)
-    rim = halved & ~inner
-    rim_edges = np.bincount(topology.edges[rim].reshape(-1), minlength=count)
-    inside = (rim_edges == 0) & (valence >= 3) & (around == valence)
-    border = (rim_edges == 2) & (around >= 2)
-    n = np.maximum(valence, 1)
-    own = np.where(inside, (n - 2) / n, np.where(border, 0.75, 1.0))
-    square = np.where(inside, 1 / n**2, 0.0)
-    incidence = scipy.sparse.csr_array(
-        (np.ones(len(at)), (at, topology.corner_face[meant])), (count, topology.face_count)
-    )
+class _Around:
+    """What is around the old points: to where each goes, as (P, P) shares.
 
-    def neighbours(edges: np.ndarray) -> scipy.sparse.csr_array:
-        joined = (ends.T @ scipy.sparse.diags_array(edges.astype(float)) @ ends).tocsr()
+    Inside, the scheme says; on a border or a crease, ¾ of the point and ⅛ of each neighbour along
+    it; elsewhere it stays. At the end of a crease inside the surface a point is as any other.
+    """
+
+    def __init__(
+        self,
+        topology: Topology,
+        meant: np.ndarray,
+        halved: np.ndarray,
+        inner: np.ndarray,
+        ends: scipy.sparse.csr_array,
+    ) -> None:
+        self.count = topology.point_count
+        self.corner_points = topology.corners[meant]
+        self.corner_faces = topology.corner_face[meant]
+        self.face_count = topology.face_count
+        self.ends = ends
+        self.halved = halved
+        self.rim = halved & ~inner
+        self.valence = np.bincount(topology.edges[halved].reshape(-1), minlength=self.count)
+        around = np.bincount(self.corner_points, minlength=self.count)
+        rims = np.bincount(topology.edges[self.rim].reshape(-1), minlength=self.count)
+        self.inside = (rims <= 1) & (self.valence >= 3) & (around == self.valence)
+        self.border = (rims == 2) & (around >= 2) & ~self.inside
+
+    def _neighbours(self, edges: np.ndarray) -> scipy.sparse.csr_array:
+        """(P, P): 1 where one of these edges joins two points."""
+        joined = (self.ends.T @ scipy.sparse.diags_array(edges.astype(float)) @ self.ends).tocsr()
         return joined - scipy.sparse.diags_array(joined.diagonal())
 
-    moved = scipy.sparse.diags_array(own)
-    moved += scipy.sparse.diags_array(square) @ (neighbours(halved & inner) + incidence @ faces)
-    moved += scipy.sparse.diags_array(np.where(border, 0.125, 0.0)) @ neighbours(rim)
-    found = scipy.sparse.csr_array(moved)
-    found.eliminate_zeros()
-    return found
+    def _moved(self, own: np.ndarray, others: scipy.sparse.csr_array) -> scipy.sparse.csr_array:
+        """own : (P,) share of the point itself inside; others : shares of the others there"""
+        kept = np.where(self.inside, own, np.where(self.border, 0.75, 1.0))
+        eighth = scipy.sparse.diags_array(np.where(self.border, 0.125, 0.0))
+        moved = scipy.sparse.diags_array(kept) + others + eighth @ self._neighbours(self.rim)
+        found = scipy.sparse.csr_array(moved)
+        found.eliminate_zeros()
+        return found
+
+    def by_catmull_clark(self, faces: scipy.sparse.csr_array) -> scipy.sparse.csr_array:
+        """(F + 2 R + (n - 3) S) / n of the mean F of the n faces' middles, the mean R of the edges'
+        midpoints, and the point S itself. faces : (F, P) the faces' middles"""
+        n = np.maximum(self.valence, 1)
+        square = scipy.sparse.diags_array(np.where(self.inside, 1 / n**2, 0.0))
+        incidence = scipy.sparse.csr_array(
+            (np.ones(len(self.corner_points)), (self.corner_points, self.corner_faces)),
+            (self.count, self.face_count),
+        )
+        others = square @ (self._neighbours(self.halved) + incidence @ faces)
+        return self._moved((n - 2) / n, others)
+
+    def by_loop(self) -> scipy.sparse.csr_array:
+        """1 - n β of the point and β of each neighbour, β = (5/8 - (3/8 + cos(2π/n)/4)²) / n."""
+        n = np.maximum(self.valence, 1)
+        beta = (0.625 - (0.375 + np.cos(2 * np.pi / n) / 4) ** 2) / n
+        share = scipy.sparse.diags_array(np.where(self.inside, beta, 0.0))
+        return self._moved(1 - n * beta, share @ self._neighbours(self.halved))
 
 
 def points_after(topology: Topology, chosen: np.ndarray, smooth: bool) -> int:
@@ -220,11 +281,17 @@ def points_after(topology: Topology, chosen: np.ndarray, smooth: bool) -> int:
 
 
 def subdivided(
-    topology: Topology, levels: int, smooth: bool, chosen: np.ndarray | None = None
+    topology: Topology,
+    levels: int,
+    way: Way,
+    chosen: np.ndarray | None = None,
+    creases: np.ndarray | None = None,
 ) -> Structure:
     """Every chosen face halved so many times.
 
-    smooth : Catmull–Clark; otherwise points stay, and triangles become four triangles
+    way : "smooth", Catmull–Clark; "loop", of triangles only; "plain": points stay, and triangles
+        become four triangles
+    creases : (E,) bool, edges that stay sharp, or None
     chosen : (F,) bool, or None for all. Where it ends the surface has a border of its own, and
         faces beside it take the new points into their rings, so that nothing tears
     """
@@ -233,11 +300,13 @@ def subdivided(
     corners = scipy.sparse.eye_array(len(topology.corners), format="csr")
     parents = np.arange(topology.face_count)
     made = topology
+    sharp = topology.edges[:0] if creases is None else topology.edges[creases]
     for _ in range(levels):
         go_on()
-        level = _halved(made, meant, smooth)
+        level = _halved(made, meant, way, sharp)
         points, corners = level.points @ points, level.corners @ corners
         parents, meant, made = parents[level.parents], level.chosen, level.topology
+        sharp = level.creases
     continues = np.full(made.point_count, -1)
     continues[: topology.point_count] = np.arange(topology.point_count)
     face_origin = Origin.taken(parents)

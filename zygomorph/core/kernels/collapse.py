@@ -260,7 +260,8 @@ def collapses(points, triangles, wedges, held, locked, quadrics, wedge_count):  
                 ):
                     going += 1
                 c = link[c]
-            if going >= remaining:
+            # An edge that has lost its faces is none any more.
+            if going == 0 or going >= remaining:
                 continue
             wedges_before[done] = wedge_done
             c = head[b]
@@ -367,8 +368,8 @@ def collapses(points, triangles, wedges, held, locked, quadrics, wedge_count):  
                             ends[many, 0], ends[many, 1] = a, v
                             stamps[many] = version[a] + version[v]
                             _push(cost, which, size, value, many)
-                size += 1
-                many += 1
+                            size += 1
+                            many += 1
                 c = link[c]
     wedges_before[done] = wedge_done
     for f in range(faces):

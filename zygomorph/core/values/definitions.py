@@ -214,7 +214,7 @@ MASK_INPUT = "mask"
 Stands = Literal["anywhere", "at rest", "now"]
 
 
-def _anywhere(discrete: Discrete) -> Stands:
+def _anywhere(values: Any) -> Stands:
     return "anywhere"
 
 
@@ -236,7 +236,7 @@ class TopologyDefinition(StepDefinition):
     exact_mask : from the discrete values to whether ``mask`` is the very weights of the mask
         instead, (n,) or (1,) float32
     means : which faces a mask means: those of which it takes "most", or "any" part
-    stands : from the discrete values to where the points are that the structure is made for
+    stands : from the values to where the points are that the structure is made for
     reads : attributes of which the structure depends, as (domain, name)
     apply : ``(mesh, structure, values, weights, context) -> (n, 3)`` positions of the new points,
         by default as their origin says
@@ -246,7 +246,7 @@ class TopologyDefinition(StepDefinition):
     changes_with: frozenset[str] = frozenset()
     exact_mask: Callable[[Discrete], bool] = lambda discrete: False
     means: Literal["most", "any"] = "most"
-    stands: Callable[[Discrete], Stands] = _anywhere
+    stands: Callable[[Any], Stands] = _anywhere
     reads: tuple[tuple[str, str], ...] = ()
     apply: Callable[..., Any] = follow_origin
 

@@ -64,7 +64,7 @@ DEFINITION = TopologyDefinition(
     sentence="Orient faces: {way}",
     structure=structure,
     changes_with=frozenset({"way", MASK_INPUT}),
-    stands=lambda discrete: "anywhere" if discrete["way"] == "over" else "at rest",
+    stands=lambda values: "anywhere" if values.discrete("way") == "over" else "at rest",
     prepares=True,
     acts_on=lambda mesh: mesh.topology.face_count > 0,
     specimen=Specimen(

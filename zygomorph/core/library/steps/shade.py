@@ -60,7 +60,7 @@ DEFINITION = TopologyDefinition(
     sentence="Facets: {way}[, of more than {angle}]",
     structure=structure,
     changes_with=frozenset({"way", "angle", MASK_INPUT}),
-    stands=lambda discrete: "anywhere" if discrete["way"] == "facets" else "at rest",
+    stands=lambda values: "anywhere" if values.discrete("way") == "facets" else "at rest",
     prepares=True,
     acts_on=lambda mesh: mesh.topology.face_count > 0,
     specimen=Specimen(

@@ -75,7 +75,7 @@ DEFINITION = TopologyDefinition(
     sentence="Split faces {way}[ of more than {angle}]",
     structure=structure,
     changes_with=frozenset({"way", "angle", MASK_INPUT}),
-    stands=lambda discrete: "at rest" if discrete["way"] == "sharp" else "anywhere",
+    stands=lambda values: "at rest" if values.discrete("way") == "sharp" else "anywhere",
     reads=(("face", SHARD),),
     prepares=True,
     acts_on=lambda mesh: mesh.topology.face_count > 0,
