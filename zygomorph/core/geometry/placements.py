@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -23,27 +24,48 @@ def within(outer: np.ndarray, inner: np.ndarray) -> np.ndarray:
     return np.ascontiguousarray(turned.reshape(-1, 3, 4), np.float32)
 
 
-def composed(geometry: Geometry, placements: np.ndarray) -> Geometry:
+@dataclass(frozen=True)
+class Places:
+    """Placements of copies with what is known of each.
+
+    placements : (K, 3, 4)
+    ids : (K,) stable numbers, or None where they are those in which the placements stand
+    attributes : name -> (K, …), such as stored masks of what they stand on
+    """
+
+    placements: np.ndarray
+    ids: np.ndarray | None = None
+    attributes: Mapping[str, np.ndarray] = field(default_factory=dict)
+
+
+def composed(geometry: Geometry, made: np.ndarray | Places | Geometry) -> Geometry:
     """Copies of a geometry, each at one of the placements; of copies, all of them at each.
 
+    made : (K, 3, 4) placements alone, with what is known of each, or the copies themselves
     Raises ZygomorphError where that would be more than the budget allows.
     """
-    inner = geometry.copies
+    if isinstance(made, Geometry):
+        return made
+    places = made if isinstance(made, Places) else Places(made)
+    placements, inner = places.placements, geometry.copies
+    outer_ids = np.arange(len(placements)) if places.ids is None else places.ids
     count = len(placements) * (1 if inner is None else len(inner))
     within_budget(count, COPY_BYTES, unit="copies", hint="Make fewer of them")
     if inner is None:
         if len(geometry.bases) != 1:
             raise ValueError("Several bases without copies are no geometry.")
         placed = np.ascontiguousarray(placements, np.float32)
-        return Geometry(geometry.bases, Copies(np.zeros(count, np.int32), placed))
-    attributes = {
+        own = dict(places.attributes)
+        if places.ids is not None:
+            own[ELEMENT_ID] = outer_ids
+        return Geometry(geometry.bases, Copies(np.zeros(count, np.int32), placed, own))
+    attributes = {name: np.repeat(v, len(inner), axis=0) for name, v in places.attributes.items()}
+    attributes |= {
         name: np.tile(values, (len(placements),) + (1,) * (values.ndim - 1))
         for name, values in inner.attributes.items()
     }
     step = int(inner.ids.max(initial=-1)) + 1
-    attributes[ELEMENT_ID] = (
-        np.arange(len(placements))[:, None] * step + inner.ids[None, :]
-    ).reshape(-1)
+    attributes[ELEMENT_ID] = (outer_ids[:, None] * step + inner.ids[None, :]).reshape(-1)
     if REST in inner.attributes:
         attributes[REST] = within(placements, inner.rest)
     base = np.tile(inner.base, len(placements))

@@ -24,13 +24,14 @@ AXIS_VALUES: dict[str, Value] = {
 
 def axis_frame(values: Resolved, turn_degrees: float = 0.0) -> tuple[np.ndarray, np.ndarray]:
     """(3, 3) float32 rows (side, spine, other side), right-handed, and the (3,) float32 centre."""
-    return _rows(tuple(values.vector("axis").tolist()), turn_degrees), values.vector(
+    return spine_rows(tuple(values.vector("axis").tolist()), turn_degrees), values.vector(
         "centre"
     ).astype(np.float32)
 
 
 @lru_cache(maxsize=256)
-def _rows(axis: tuple[float, ...], turn_degrees: float) -> np.ndarray:
+def spine_rows(axis: tuple[float, ...], turn_degrees: float = 0.0) -> np.ndarray:
+    """(3, 3) float32 rows (side, spine, other side) of a spine in this direction, right-handed."""
     spine = unit(np.array(axis))
     # For the common axes the sides are the coordinate axes.
     helper = np.array([1.0, 0.0, 0.0]) if abs(spine[0]) < 0.9 else np.array([0.0, 0.0, -1.0])

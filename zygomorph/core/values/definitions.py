@@ -270,7 +270,9 @@ class TopologyDefinition(StepDefinition):
 
 @dataclass(frozen=True, kw_only=True)
 class CopiesDefinition(StepDefinition):
-    """``apply(geometry, values, context) -> (K, 3, 4)``: placements of copies of what there is.
+    """``apply(geometry, values, context) ->`` placements of copies of what there is, (K, 3, 4); or
+    :class:`~zygomorph.core.geometry.placements.Places` with what is known of each; or the copies
+    themselves, as a geometry.
 
     Where there are copies already, each placement takes all of them. The mask is read on the
     copies that are made: where it is 0 a copy has no size.

@@ -24,7 +24,7 @@ BEND = Group("bend", "Bend", 20)
 BREAK = Group("break", "Break", 25)
 JOIN = Group("join", "With another piece", 30)
 MAKE = Group("make", "Make", 40)
-REPEAT = Group("repeat", "Repeat", 45)
+REPEAT = Group("repeat", "Repeat", 28)
 PLACE = Group("place", "Place", 50)
 
 # Mask layers
