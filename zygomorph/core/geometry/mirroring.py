@@ -9,7 +9,7 @@ import numpy as np
 from zygomorph.core.geometry.affine import transformed
 from zygomorph.core.geometry.geometry import Copies, Geometry
 from zygomorph.core.geometry.mesh import ELEMENT_ID, NORMAL, REST, Mesh
-from zygomorph.core.geometry.topology import turned_over
+from zygomorph.core.geometry.topology import Topology, turned_over
 
 # What a base is mirrored by, so that its copies need no placement that turns it inside out.
 ACROSS_X = np.diag([-1.0, 1.0, 1.0, 1.0])
@@ -27,7 +27,7 @@ def mirrored_mesh(mesh: Mesh, matrix: np.ndarray) -> Mesh:
     """A mesh as its mirror image, whose faces look outwards again."""
     topology = mesh.topology
 
-    def turned() -> tuple[np.ndarray, object]:
+    def turned() -> tuple[np.ndarray, Topology]:
         order = turned_over(topology.face_starts)
         cut = None
         if topology.cut is not None:

@@ -5,6 +5,7 @@ Whatever is known of elements follows them by this: positions, attributes, store
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
@@ -104,10 +105,11 @@ class Origin:
             return values[self.parents]
         if not np.issubdtype(values.dtype, np.floating):
             return values[self.strongest]
-        columns = np.ascontiguousarray(values.reshape(len(values), -1), np.float32)
+        width = math.prod(values.shape[1:])
+        columns = np.ascontiguousarray(values.reshape(len(values), width), np.float32)
         out = np.empty((len(self), columns.shape[1]), np.float32)
         combine_rows(self.starts, self.parents, self.weights, columns, out)
-        return out.reshape(-1, *values.shape[1:]).astype(values.dtype, copy=False)
+        return out.reshape(len(self), *values.shape[1:]).astype(values.dtype, copy=False)
 
     def carry_ids(self, ids: np.ndarray) -> np.ndarray:
         """Ids of the new elements: what goes on keeps its own, and others follow after all old

@@ -101,7 +101,7 @@ def collapse_order(mesh: Mesh, chosen: np.ndarray | None, rims: bool, seams: boo
     locked = np.zeros(topology.point_count, bool)
     if chosen is not None:
         locked[topology.corners[~chosen[topology.corner_face]]] = True
-    found = collapses(
+    merges, shares, left, gone, wedge_merges, wedge_shares, wedges_before = collapses(
         mesh.points.astype(np.float64),
         topology.corners.reshape(-1, 3).copy(),
         wedge.reshape(-1, 3),
@@ -110,7 +110,17 @@ def collapse_order(mesh: Mesh, chosen: np.ndarray | None, rims: bool, seams: boo
         quadrics,
         len(wedge_corner),
     )
-    return Order(*found, wedge, wedge_corner)
+    return Order(
+        merges,
+        shares,
+        left,
+        gone,
+        wedge_merges,
+        wedge_shares,
+        wedges_before,
+        wedge,
+        wedge_corner,
+    )
 
 
 def _grouped(root: np.ndarray, weight: np.ndarray, wanted: np.ndarray) -> Origin:

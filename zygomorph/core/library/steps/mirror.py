@@ -48,7 +48,7 @@ DEFINITION = CopiesDefinition(
     acts_on=lambda mesh: len(mesh.points) > 0,
     grips=(spot("place"),),
     specimen=Specimen(
-        ("cone", {"radius": 0.3, "height": 0.9, "segments": 24}),
+        ("cone", {"bottom": 0.25, "top": 0.0, "height": 0.9, "around": 24, "rows": 12}),
         {"normal": [1.0, 0.0, 0.0], "place": [sine(0.3, 0.5), 0.0, 0.0]},
         before=[{"step": "bend", "values": {"angle": 50.0}}],
     ),
