@@ -230,3 +230,54 @@ def test_curves_go_on_through_the_points_that_stay():
 def test_a_document_with_it_is_valid():
     document = study(CUBE, subdivide()).document
     check_document(document)
+
+
+@pytest.mark.parametrize("halvings", [0, 1, 2])
+@pytest.mark.parametrize("levels", [1, 2])
+def test_loops_scheme_is_that_of_a_reference_library(halvings, levels):
+    # Loop 1987, as trimesh.remesh.subdivide_loop does it.
+    base = {"step": "icosphere", "values": {"halvings": halvings}}
+    bumpy = {"step": "displace", "values": {"amount": 0.3, "size": 0.4}}
+    before, after = made(base, bumpy), made(base, bumpy, subdivide(levels, "loop"))
+    points, faces = trimesh.remesh.subdivide_loop(
+        before.points.astype(float), before.topology.corners.reshape(-1, 3), levels
+    )
+    assert (len(points), len(faces)) == (len(after.points), after.topology.face_count)
+    away = scipy.spatial.cKDTree(points).query(after.points)[0]
+    assert away.max() < 1e-6
+    assert after.topology.closed
+
+
+def test_loops_scheme_cuts_polygons_into_triangles_first():
+    mesh = made(CUBE, subdivide(1, "loop"))
+    assert mesh.topology.face_count == 12 * 4
+    assert mesh.topology.closed
+    assert len(mesh.points) - len(mesh.topology.edges) + mesh.topology.face_count == 2
+
+
+@pytest.mark.parametrize("way", ["smooth", "loop"])
+def test_with_all_edges_as_creases_a_cube_stays_a_cube(way):
+    step = subdivide(3, way)
+    step["values"]["crease"] = 60.0
+    mesh = made(CUBE, step)
+    assert np.abs(mesh.points).max(axis=1) == pytest.approx(1, abs=1e-6)
+    assert trimesh.Trimesh(
+        mesh.points, mesh.topology.triangles(mesh.points), process=False
+    ).volume == pytest.approx(8, rel=1e-5)
+
+
+def test_the_creases_of_a_cylinder_are_the_b_spline_curves_of_its_rims():
+    base = {"step": "cylinder", "values": {"around": 12, "rows": 2, "cap_rings": 1}}
+    step = subdivide(1, "smooth")
+    step["values"]["crease"] = 60.0
+    before, after = made(base), made(base, step)
+    height = before.points[:, 1].max()
+    rim = before.points[np.isclose(before.points[:, 1], height)]
+    rim = rim[np.hypot(rim[:, 0], rim[:, 2]) > 1e-6]
+    order = np.argsort(np.arctan2(rim[:, 2], rim[:, 0]))
+    ring = rim[order].astype(float)
+    # 1/8, 3/4, 1/8 at the points and the middles between (textbook).
+    moved = (np.roll(ring, 1, 0) + 6 * ring + np.roll(ring, -1, 0)) / 8
+    middles = (ring + np.roll(ring, -1, 0)) / 2
+    away = scipy.spatial.cKDTree(after.points).query(np.concatenate([moved, middles]))[0]
+    assert away.max() < 1e-5
