@@ -118,9 +118,9 @@ DEFINITION = CopiesDefinition(
     apply=apply,
     acts_on=lambda mesh: len(mesh.points) > 0,
     specimen=Specimen(
-        ("box", {"size": [0.1, 0.06, 0.18]}),
-        {"piece": "o", "count": 30, "offset": saw(0.0, 100.0)},
-        other=("helix", {"radius": 0.5, "end_radius": 0.5, "height": 1.1, "turns": 2.0}),
+        ("box", {"size": [0.16, 0.07, 0.16]}),
+        {"piece": "o", "count": 42, "offset": saw(0.0, 100.0)},
+        other=("helix", {"radius": 0.5, "end_radius": 0.5, "height": 0.9, "turns": 2.0}),
     ),
     order=40,
 )

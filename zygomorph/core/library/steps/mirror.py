@@ -49,8 +49,11 @@ DEFINITION = CopiesDefinition(
     grips=(spot("place"),),
     specimen=Specimen(
         ("cone", {"bottom": 0.25, "top": 0.0, "height": 0.9, "around": 24, "rows": 12}),
-        {"normal": [1.0, 0.0, 0.0], "place": [sine(0.3, 0.5), 0.0, 0.0]},
-        before=[{"step": "bend", "values": {"angle": 50.0}}],
+        {"normal": [1.0, 0.0, 0.0], "place": [sine(-0.12, 0.1), 0.0, 0.0]},
+        before=[
+            {"step": "bend", "values": {"angle": 50.0}},
+            {"step": "place", "values": {"move": [-0.42, 0.0, 0.0], "turn": [0.0, 0.0, 0.0]}},
+        ],
     ),
     order=60,
 )
