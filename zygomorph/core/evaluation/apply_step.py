@@ -62,6 +62,8 @@ def acted_on(step: PlannedStep, geometry: Geometry) -> Literal["mesh", "copies",
     """What the step acts on: the whole as one mesh, each copy as a whole, or what is copied."""
     if geometry.copies is None or isinstance(step.definition, SystemDefinition):
         return "mesh"
+    if isinstance(step.definition, StepDefinition) and step.definition.needs_real:
+        return "mesh"
     if isinstance(step.definition, DeformDefinition):
         units = units_of(step)
         if units != "points":

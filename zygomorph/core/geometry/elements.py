@@ -53,14 +53,15 @@ class Elements:
         return self.mesh.ids(self.domain)
 
     def normals(self) -> np.ndarray:
-        """(K, 3) float32 units; of faces and shards the mean of their faces by area."""
+        """(K, 3) float32 units; of shards the mean of their faces by area, or, where these look
+        every way as those of a solid do, that of the first of them."""
         if self.domain == "point":
             return point_normals(self.mesh)
         if self.domain == "curve":
             return np.tile(np.array([[0, 1, 0]], np.float32), (len(self), 1))
         areas = face_vector_areas(self.mesh)
         if self.domain == "shard":
-            areas = _means_of_shards(self.mesh, areas)
+            areas = _areas_of_shards(self.mesh, areas)
         out = np.empty_like(areas)
         units_or_up(areas, out)
         return out
@@ -207,8 +208,25 @@ def _along_curves(topology: Topology, values: np.ndarray) -> np.ndarray:
     return found
 
 
-def _means_of_shards(mesh: Mesh, values: np.ndarray) -> np.ndarray:
-    """(K, 3) float32: of each shard the mean of what its faces have, (F, 3)."""
+# The vector areas of a solid's faces cancel out but for this share of their lengths.
+SOLID = 1e-3
+
+
+def _areas_of_shards(mesh: Mesh, areas: np.ndarray) -> np.ndarray:
+    """(K, 3) float32: where each shard looks, longer for larger ones; areas : (F, 3) of faces"""
+    found = _means_of_shards(mesh, areas)
+    length = np.sqrt(np.einsum("ij,ij->i", areas, areas))
+    total = _means_of_shards(mesh, np.repeat(length[:, None], 3, axis=1))[:, 0]
+    solid = np.einsum("ij,ij->i", found, found) < (SOLID * total) ** 2
+    if solid.any():
+        starts, faces, _, _ = _faces_of_shards(mesh)
+        first = faces[np.minimum(starts[:-1], max(len(faces) - 1, 0))]
+        found[solid] = areas[first[solid]]
+    return found
+
+
+def _faces_of_shards(mesh: Mesh) -> tuple[np.ndarray, ...]:
+    """The faces of each shard, as rows of shares that sum to 1: starts (K + 1,), faces, shares."""
     shard = mesh.get("face", SHARD)
     assert shard is not None
     count = mesh.count("shard")
@@ -221,8 +239,13 @@ def _means_of_shards(mesh: Mesh, values: np.ndarray) -> np.ndarray:
         # The array is kept beside what was found, so that its address is not another's.
         return starts, faces, shares, shard
 
-    starts, faces, shares, _ = mesh.topology.derived(("faces of shards", id(shard)), found)
-    out = np.empty((count, 3), np.float32)
+    return mesh.topology.derived(("faces of shards", id(shard)), found)
+
+
+def _means_of_shards(mesh: Mesh, values: np.ndarray) -> np.ndarray:
+    """(K, 3) float32: of each shard the mean of what its faces have, (F, 3)."""
+    starts, faces, shares, _ = _faces_of_shards(mesh)
+    out = np.empty((mesh.count("shard"), 3), np.float32)
     combine_rows(starts, faces, shares, values, out)
     return out
 

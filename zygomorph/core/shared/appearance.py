@@ -85,4 +85,7 @@ class ResolvedLook:
             found = self.on(geometry.bases[0]).colouring
             return CopyColouring(by, None, found.low, found.high)
         found = self.on(geometry.copies.as_points()).colouring
+        if found.values is None:
+            # The copies know nothing of it; what is copied may.
+            return CopyColouring("base", None, 0.0, 1.0)
         return CopyColouring(by, found.values, found.low, found.high)

@@ -161,6 +161,7 @@ class StepDefinition(Definition):
     prepares : whether it moves nothing by itself, but gives later steps something to use
     acts_on : from a mesh to whether there is anything on it for the step to act on
     writes_rest : from the discrete values to whether it makes the points as they are its rest shape
+    needs_real : whether copies are written out before it
     acts_per : from the discrete values to the elements that it takes as units: "points", "faces",
         "shards" or "copies". Its weights and its values per element are those of these units
     specimen : what its picture shows, where its defaults on a ball do not show it
@@ -174,6 +175,7 @@ class StepDefinition(Definition):
     acts_on: Callable[[Any], bool] = lambda mesh: True
     writes_rest: Callable[[Discrete], bool] = lambda discrete: False
     acts_per: Callable[[Discrete], str] = _per_point
+    needs_real: bool = False
     specimen: Specimen = DEFAULT_SPECIMEN
 
     def __post_init__(self) -> None:

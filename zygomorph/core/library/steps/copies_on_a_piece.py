@@ -192,7 +192,10 @@ DEFINITION = CopiesDefinition(
     suggest=suggest,
     acts_on=lambda mesh: len(mesh.points) > 0,
     specimen=Specimen(
-        ("cone", {"bottom": 0.05, "top": 0.0, "height": 0.22, "around": 8, "rows": 1, "cap_rings": 1}),
+        (
+            "cone",
+            {"bottom": 0.05, "top": 0.0, "height": 0.22, "around": 8, "rows": 1, "cap_rings": 1},
+        ),
         {"piece": "o", "on": "points", "smallest": 30.0, "offset": sine(0.0, 0.1)},
         other=("icosphere", {"radius": 0.55, "halvings": 2}),
         shows_other=True,

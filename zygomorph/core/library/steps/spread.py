@@ -63,9 +63,13 @@ DEFINITION = DeformDefinition(
         "amount": number(0.2, "Amount", "How far each goes.", "m", (-1.0, 1.0)),
         "way": choice(
             "normal",
-            "Along",
+            "Way",
             "The way in which each goes.",
-            {"normal": "its own normal", "centre": "away from a centre", "axis": "an axis"},
+            {
+                "normal": "along its own normal",
+                "centre": "away from a centre",
+                "axis": "along an axis",
+            },
         ),
         "centre": vector(
             (0.0, 0.0, 0.0), "Centre", "In the piece.", shown_when=("way", ("centre",))
@@ -83,7 +87,7 @@ DEFINITION = DeformDefinition(
         ),
         "seed": SEED,
     },
-    sentence="Spread each {of} by {amount} along {way}[, {uneven} unevenly]",
+    sentence="Spread each {of} by {amount} {way}[, {uneven} unevenly]",
     apply=apply,
     per_element=frozenset({"amount"}),
     acts_per=units_chosen,
