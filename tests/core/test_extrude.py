@@ -98,6 +98,17 @@ def test_with_a_back_an_open_sheet_is_a_solid(way):
 
 
 @pytest.mark.parametrize("way", ["each", "region"])
+@pytest.mark.parametrize("depth", [0.3, -0.3])
+def test_with_a_back_a_solid_looks_outward_on_both_sides(way, depth):
+    mesh = made(SHEET, extrude(depth, way=way, back=True, taper=10))
+    assert mesh.topology.closed
+    assert volume(mesh) > 0
+    height = mesh.points[:, 1]
+    # Inwards it lies below the surface, which stays.
+    assert (height.min(), height.max()) == pytest.approx((min(depth, 0), max(depth, 0)), abs=1e-6)
+
+
+@pytest.mark.parametrize("way", ["each", "region"])
 @settings(max_examples=15)
 @given(
     depth=st.floats(-0.2, 0.4),

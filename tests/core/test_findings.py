@@ -42,6 +42,16 @@ ROUND = {"before": "repeat", "after": "repeat"}
 
 # kind: steps with the fault, steps without, whether the fix must mend it
 CASES = {
+    "undone_by_a_later_step": (
+        [BALL, {"step": "shade"}, {"step": "subdivide"}],
+        [BALL, {"step": "subdivide"}, {"step": "shade"}],
+        True,
+    ),
+    "copies_made_real": (
+        [BALL, {"step": "row"}, {"step": "real"}],
+        [BALL, {"step": "row"}, {"step": "real"}, {"step": "remove", "values": {"share": 40.0}}],
+        True,
+    ),
     "pattern_swims": ([BALL, MOVED, NOISE], [BALL, MOVED, STICKS], True),
     "loop_does_not_close": (
         [BALL, twist(keys((0, 0.0), (20, 90.0)))],
@@ -267,3 +277,21 @@ def test_what_a_marker_does_is_told_of_the_marker():
     assert finding.address == "/markers/m/place/move/0"
     read = [OPERATION.validate_python(each) for each in finding.fix.operations]
     assert found(check_document(apply_edit(made, read)[0]), "loop_does_not_close") == []
+
+
+@pytest.mark.parametrize("rounds", ["subdivide", "smooth"])
+@pytest.mark.parametrize("opens", ["shade", "split"])
+def test_rounding_what_was_cut_apart_opens_it(rounds, opens):
+    (finding,) = found(study(BALL, {"step": opens}, {"step": rounds}), "undone_by_a_later_step")
+    assert finding.step == "s2"
+    assert finding.fix.operations == [{"do": "move", "path": "/pieces/p/recipe/s2", "after": "s0"}]
+
+
+def test_a_relief_as_narrow_as_the_faces_is_rounded_off_and_a_wide_one_is_not():
+    narrow = {"step": "displace", "values": {"amount": 0.2, "size": 0.05}}
+    wide = {"step": "displace", "values": {"amount": 0.2, "size": 1.5, "octaves": 1}}
+    round_ = {"step": "subdivide", "values": {"way": "smooth"}}
+    (finding,) = found(study(BALL, narrow, round_), "undone_by_a_later_step")
+    assert "rounds off" in finding.title
+    for steps in ((wide, round_), (round_, narrow)):
+        assert found(study(BALL, *steps), "undone_by_a_later_step") == []

@@ -140,7 +140,7 @@ def test_a_hard_front_takes_each_face_whole_or_not_at_all():
 
 
 def test_faces_that_share_points_pull_each_other():
-    mesh = made(CUBE, spread(0.5, "faces"))
+    mesh = made(CUBE, spread(0.5, "faces", apart=False))
     # A corner goes with its three faces in the mean.
     assert np.abs(mesh.points) == pytest.approx(1 + 0.5 / 3)
 
@@ -270,3 +270,22 @@ def test_split_any_form_keeps_its_surface(form, way):
         own = np.unique(after.topology.corners[mine[after.topology.corner_face]])
         other = np.unique(after.topology.corners[~mine[after.topology.corner_face]])
         assert len(np.intersect1d(own, other)) == 0
+
+
+@pytest.mark.parametrize(
+    "step", [spread(0.4, "faces"), {"step": "turn_each", "values": {"size": 40}}]
+)
+def test_faces_that_share_points_are_cut_apart_where_the_mask_is(step):
+    whole = made(BALL)
+    mesh = made(BALL, {**step, "where": {"layers": [front(0.03)]}})
+    middle = whole.points[whole.topology.corners.reshape(-1, 3)].mean(axis=1)[:, 0]
+    corners = mesh.topology.corners.reshape(-1, 3)
+    assert np.array_equal(
+        mesh.points[corners][middle > 0.03],
+        whole.points[whole.topology.corners.reshape(-1, 3)][middle > 0.03],
+    )
+    uses = np.bincount(mesh.topology.corners)
+    # Faces that went are alone, and those that stay are joined as they were.
+    assert uses[corners[middle < 0.03]].max() == 1
+    assert len(mesh.points) < 3 * len(corners)
+    assert np.isclose(uses[corners[middle > 0.4]], 6).mean() > 0.7

@@ -14,8 +14,11 @@ from zygomorph.core.document.loop import Loop
 from zygomorph.core.document.study import check_document
 from zygomorph.core.errors import DocumentError, ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.rebuild import rebuilt
+from zygomorph.core.geometry.elements import elements_of
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.inspect.seam import seam
+from zygomorph.core.values.definitions import TopologyDefinition
 from zygomorph.core.values.entries import definitions
 
 STRANDS = {"step": "strands", "values": {"strands": 6, "count": 5, "vary": 0.0}}
@@ -171,6 +174,9 @@ EACH = [
     for name in sorted(definition.per_element)
     if definition.key != "formula"
 ]
+# Those that take faces as units, or change the topology.
+BY_UNIT = [(d, name) for d, name in EACH if d.sort == "step" and d.changes_topology]
+EACH = [each for each in EACH if each not in BY_UNIT]
 NEEDS = {
     "across_wavelength": {"across": 0.1},
     "across_phase": {"across": 0.1},
@@ -179,6 +185,41 @@ NEEDS = {
     "evolve": {"distortion": 40.0},
     "front": {"packet": 0.3},
 }
+
+
+@pytest.mark.parametrize(("definition", "name"), BY_UNIT, ids=lambda x: getattr(x, "key", x))
+def test_a_number_for_each_unit_does_what_one_for_all_does_there(definition, name):
+    mesh = (
+        Evaluator()
+        .evaluate(
+            study({"step": "icosphere", "values": {"halvings": 1}}, {"step": "split"}), Request("p")
+        )
+        .mesh
+    )
+    values = resolve(definition.values, {}, np.zeros(1), Loop())
+    kind = definition.acts_per(values.discrete_values)
+    count = len(elements_of(mesh, kind))
+    low, high = definition.values[name].soft
+    ramp = np.linspace(low + 0.2 * (high - low), low + 0.8 * (high - low), count)
+
+    def run(numbers):
+        """Points, and of each the old point that it comes from."""
+        own = Resolved({**values.numbers, name: numbers}, values.discrete_values)
+        weights = np.ones(1, np.float32)
+        if not isinstance(definition, TopologyDefinition):
+            return definition.apply(mesh, own, weights, Context()).points, np.arange(
+                len(mesh.points)
+            )
+        made, structure = rebuilt(definition, mesh, own, weights, Context())
+        return made.points, structure.origins["point"].parents
+
+    together, parents = run(ramp)
+    for unit in (0, 7, 33):
+        alone, _ = run(ramp[unit : unit + 1])
+        mine = [unit] if kind == "points" else mesh.topology.corners[3 * unit : 3 * unit + 3]
+        of_unit = np.isin(parents, mine)
+        assert of_unit.any()
+        assert np.allclose(together[of_unit], alone[of_unit], atol=3e-4)
 
 
 @pytest.mark.parametrize(("definition", "name"), EACH, ids=lambda x: getattr(x, "key", x))

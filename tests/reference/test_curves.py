@@ -20,7 +20,7 @@ ONE = np.ones(1, np.float32)
 
 def tube(mesh: Mesh, weights=ONE, **values) -> Mesh:
     definition = definitions("step")["tube"]
-    return rebuilt(definition, mesh, resolved(definition, **values), weights, Context())
+    return rebuilt(definition, mesh, resolved(definition, **values), weights, Context())[0]
 
 
 def length(mesh: Mesh) -> float:

@@ -12,7 +12,7 @@ from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.per_element import at_elements
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.evaluation.planned import PlannedStep
-from zygomorph.core.evaluation.rebuild import rebuilt
+from zygomorph.core.evaluation.rebuild import cut_apart_for, rebuilt
 from zygomorph.core.geometry.elements import elements_of
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import MASK, Mesh
@@ -187,6 +187,13 @@ def _on(
         # The stored mask goes along with everything else that is known of the old elements.
         known = _stored(before, step.store, weights, units) if step.store else before
         return rebuilt(step.definition, known, values, weights, context)
+    structure = None
+    if (
+        isinstance(step.definition, DeformDefinition)
+        and units == "faces"
+        and step.definition.cuts_apart(values.discrete_values)
+    ):
+        before, structure = cut_apart_for(before, weights, context)
     apply = in_parent_space(step.definition.apply, motion)
     if step.moved in ("shards", "tilted"):
         felt = replace(
@@ -201,7 +208,7 @@ def _on(
         )
     else:
         made = apply(before, values, weights, context)
-    return (_stored(made, step.store, weights, units) if step.store else made), None
+    return (_stored(made, step.store, weights, units) if step.store else made), structure
 
 
 def _on_copies(

@@ -12,6 +12,7 @@ from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.geometry.elements import KINDS
 from zygomorph.core.geometry.mesh import REST, Mesh
+from zygomorph.core.geometry.splitting import cut_apart
 from zygomorph.core.geometry.structure import Structure
 from zygomorph.core.values.definitions import MASK_INPUT, TopologyDefinition
 
@@ -87,6 +88,28 @@ def structure_of(
         tuple(key), lambda: definition.structure(at_rest, values, mask)
     )
     return made
+
+
+def cut_apart_for(mesh: Mesh, weights: np.ndarray, context: Context) -> tuple[Mesh, Structure]:
+    """The mesh with points of their own for all faces of which a mask takes any part, and how.
+
+    weights : (F,) or (1,) float32
+    """
+    topology = mesh.topology
+    meant = meant_units(topology.face_count, weights, "any")
+
+    def made() -> Structure:
+        mine = np.ones(len(topology.corners), bool)
+        if meant is not None:
+            mine = meant[topology.corner_face]
+        cut = np.zeros(len(topology.edges), bool)
+        cut[topology.side_edges[mine]] = True
+        return cut_apart(topology, cut)
+
+    key = ("apart", topology.digest, None if meant is None else _digest(meant))
+    structure: Structure = context.memo.once(key, made)
+    points = structure.origins["point"].carry(mesh.points)
+    return structure.carried(mesh, points), structure
 
 
 def rebuilt(

@@ -28,6 +28,7 @@ class Tops:
     rim : (m,) int, those of the raised points that sides lead up to
     rows : how many rows of faces the sides have
     feet : whether each has points of its own below, too
+    back : whether the faces are kept where they were, turned over
     kept : (new,) int, which of the old ones, the points between, the raised ones and the feet are
         used
     region : the faces over the raised points alone; None where each is extruded by itself
@@ -41,6 +42,7 @@ class Tops:
     rim: np.ndarray
     rows: int
     feet: bool
+    back: bool
     kept: np.ndarray
     region: Topology | None
     border: np.ndarray
@@ -161,6 +163,7 @@ def extruded(
         rim,
         rows,
         feet,
+        back,
         kept,
         region,
         np.stack([begin, end], axis=1) if as_region else np.zeros((0, 2), int),
@@ -222,15 +225,41 @@ def positions(
         raised = _one_by_one(mesh, tops, depth, inset, taper)
     else:
         raised = _as_region(mesh, tops, depth, inset, taper)
+    low = None
+    if tops.back:
+        # What goes inwards lies below the surface: the faces stay, and their backs go.
+        low = mesh.points[tops.over]
+        if (depth < 0).any():
+            sinks = _sinks(mesh, tops, depth)[:, None]
+            raised, low = np.where(sinks, low, raised), np.where(sinks, raised, low)
     between = []
     if tops.rows > 1:
-        base = mesh.points[tops.over[tops.rim]]
-        way = raised[tops.rim] - base
+        foot = mesh.points[tops.over[tops.rim]] if low is None else low[tops.rim]
+        way = raised[tops.rim] - foot
         shares = np.arange(1, tops.rows, dtype=np.float32) / np.float32(tops.rows)
-        between = [base + way * share for share in shares]
-    feet = [mesh.points[tops.over]] if tops.feet else []
-    whole = np.concatenate([mesh.points, *between, raised, *feet])
+        between = [foot + way * share for share in shares]
+    base, feet = mesh.points, []
+    if tops.feet:
+        feet = [low]
+    elif tops.back and low is not None:
+        base = base.copy()
+        base[tops.over] = low
+    whole = np.concatenate([base, *between, raised, *feet])
     return whole if len(tops.kept) == len(whole) else whole[tops.kept]
+
+
+def _sinks(mesh: Mesh, tops: Tops, depth: np.ndarray) -> np.ndarray:
+    """(R,) bool: the raised points that go below the surface."""
+    topology = mesh.topology
+    if tops.region is None:
+        sizes = np.diff(topology.face_starts)[tops.faces]
+        return np.repeat(depth[tops.faces] < 0, sizes)
+    total = np.bincount(
+        tops.region.corners, depth[tops.faces][tops.region.corner_face], len(tops.over)
+    )
+    # Where others share its points they stay.
+    whole = len(tops.faces) == topology.face_count
+    return (total < 0) & whole
 
 
 def _one_by_one(

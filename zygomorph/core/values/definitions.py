@@ -161,6 +161,8 @@ class StepDefinition(Definition):
     prepares : whether it moves nothing by itself, but gives later steps something to use
     acts_on : from a mesh to whether there is anything on it for the step to act on
     writes_rest : from the discrete values to whether it makes the points as they are its rest shape
+    edges : from the discrete values to what it does to edges: it makes them sharp by giving each
+        face points of its own ("opens"), or rounds the surface ("rounds")
     needs_real : whether copies are written out before it
     acts_per : from the discrete values to the elements that it takes as units: "points", "faces",
         "shards" or "copies". Its weights and its values per element are those of these units
@@ -175,6 +177,7 @@ class StepDefinition(Definition):
     acts_on: Callable[[Any], bool] = lambda mesh: True
     writes_rest: Callable[[Discrete], bool] = lambda discrete: False
     acts_per: Callable[[Discrete], str] = _per_point
+    edges: Callable[[Discrete], Literal["", "opens", "rounds"]] = lambda discrete: ""
     needs_real: bool = False
     specimen: Specimen = DEFAULT_SPECIMEN
 
@@ -185,19 +188,27 @@ class StepDefinition(Definition):
             raise ValueError(f"{self.key} declares as amounts what it does not have: {unknown}")
 
 
+def _never(discrete: Discrete) -> bool:
+    return False
+
+
 @dataclass(frozen=True, kw_only=True)
 class DeformDefinition(StepDefinition):
-    """``apply(mesh, values, weights, context) -> Mesh`` of the same topology.
+    """``apply(mesh, values, weights, context) -> Mesh`` of the same topology as the mesh it is
+    given.
 
     moves_shards : whether it can move each shard or copy as a whole instead of each point
     resizes : from the discrete values to whether it sizes or turns what it moves as a whole
     on_copies : what it acts on where there are copies and nothing else is chosen: each copy as a
         whole, or what is copied
+    cuts_apart : from the discrete values to whether faces that share points are given points of
+        their own first, where the mask takes any part
     """
 
     moves_shards: bool = True
     resizes: Callable[[Discrete], bool] = lambda discrete: False
     on_copies: Literal["wholes", "bases"] = "wholes"
+    cuts_apart: Callable[[Discrete], bool] = _never
 
     @property
     def carriable(self) -> bool:
@@ -206,6 +217,10 @@ class DeformDefinition(StepDefinition):
     @property
     def rigid(self) -> bool:
         return self.moves_shards
+
+    @property
+    def changes_topology(self) -> bool:
+        return self.cuts_apart is not _never
 
 
 # Among what a structure changes with: the step's mask.

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from zygomorph.core.geometry.mesh import SHARD, UNIT, Mesh
-from zygomorph.core.values.value import Value, choice
+from zygomorph.core.values.value import Value, choice, switch
 
 UNITS: Value = choice(
     "faces",
@@ -14,6 +14,20 @@ UNITS: Value = choice(
     "What is taken as one; its mask and its values are those of each.",
     {"faces": "face", "shards": "shard", "copies": "copy"},
 )
+
+
+APART: Value = switch(
+    True,
+    "Cut apart",
+    "Faces that share points get points of their own, where the mask is; otherwise they pull each "
+    "other.",
+    shown_when=("of", ("faces",)),
+    main=False,
+)
+
+
+def are_cut_apart(discrete: Mapping[str, Any]) -> bool:
+    return discrete["of"] == "faces" and bool(discrete["apart"])
 
 
 def units_chosen(discrete: Mapping[str, Any]) -> str:

@@ -114,7 +114,7 @@ DEFINITION = CopiesDefinition(
         ),
         **UNEVEN_VALUES,
     },
-    sentence="{count} copies along {piece}[, moved on by {offset}][, sizes from {smallest}]",
+    sentence="Along {piece} {count} copies[, moved on by {offset}][, sizes from {smallest}]",
     apply=apply,
     acts_on=lambda mesh: len(mesh.points) > 0,
     specimen=Specimen(

@@ -15,6 +15,7 @@ from zygomorph.core.geometry.placements import COPY_BYTES
 from zygomorph.core.shared.copy_places import placed, uneven
 from zygomorph.core.values.copy_values import UNEVEN_VALUES
 from zygomorph.core.values.definitions import CopiesDefinition
+from zygomorph.core.values.grips import spot
 from zygomorph.core.values.groups import REPEAT
 from zygomorph.core.values.specimen import Specimen, sine
 from zygomorph.core.values.value import Value, number, switch, vector, whole
@@ -76,6 +77,7 @@ DEFINITION = CopiesDefinition(
     apply=apply,
     suggest=suggest,
     acts_on=lambda mesh: len(mesh.points) > 0,
+    grips=(spot("spacing"),),
     specimen=Specimen(
         ("box", {"size": [0.2, 0.2, 0.2]}),
         {

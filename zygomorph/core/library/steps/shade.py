@@ -62,6 +62,7 @@ DEFINITION = TopologyDefinition(
     changes_with=frozenset({"way", "angle", MASK_INPUT}),
     stands=lambda values: "anywhere" if values.discrete("way") == "facets" else "at rest",
     prepares=True,
+    edges=lambda discrete: "" if discrete["way"] == "smooth" else "opens",
     acts_on=lambda mesh: mesh.topology.face_count > 0,
     specimen=Specimen(
         ("icosphere", {"radius": 0.68, "halvings": 2}),

@@ -64,6 +64,7 @@ DEFINITION = DeformDefinition(
     group=PUSH,
     help="Evens out bumps by moving each point towards the middle of its neighbours.",
     also=("relax", "soften", "blur", "even out"),
+    edges=lambda discrete: "rounds",
     values={
         "times": whole(10, "Times", "More times reach wider bumps.", (0, 50), hard=(0, 1000)),
         "strength": number(

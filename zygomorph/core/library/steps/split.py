@@ -78,6 +78,7 @@ DEFINITION = TopologyDefinition(
     stands=lambda values: "at rest" if values.discrete("way") == "sharp" else "anywhere",
     reads=(("face", SHARD),),
     prepares=True,
+    edges=lambda discrete: "opens",
     acts_on=lambda mesh: mesh.topology.face_count > 0,
     specimen=Specimen(
         ("icosphere", {"radius": 0.6, "halvings": 2}),

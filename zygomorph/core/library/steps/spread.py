@@ -18,7 +18,14 @@ from zygomorph.core.values.formula.functions import chance
 from zygomorph.core.values.grips import spot
 from zygomorph.core.values.groups import BREAK
 from zygomorph.core.values.specimen import Specimen, sine
-from zygomorph.core.values.unit_values import UNITS, has_units, units_chosen, units_suggested
+from zygomorph.core.values.unit_values import (
+    APART,
+    UNITS,
+    are_cut_apart,
+    has_units,
+    units_chosen,
+    units_suggested,
+)
 from zygomorph.core.values.value import SEED, choice, direction, number, vector
 
 
@@ -56,8 +63,8 @@ DEFINITION = DeformDefinition(
     key="spread",
     title="Spread",
     group=BREAK,
-    help="Moves faces, shards or copies apart. Faces that share points pull each other: split them "
-    "first.",
+    help="Moves faces, shards or copies apart: along their normals, from a centre, or along an "
+    "axis.",
     also=("explode", "offset", "apart", "scatter", "push", "fly"),
     values={
         "amount": number(0.2, "Amount", "How far each goes.", "m", (-1.0, 1.0)),
@@ -76,6 +83,7 @@ DEFINITION = DeformDefinition(
         ),
         "axis": direction((0.0, 1.0, 0.0), "Axis", "In the piece.", shown_when=("way", ("axis",))),
         "of": UNITS,
+        "apart": APART,
         "uneven": number(
             0.0,
             "Uneven",
@@ -92,6 +100,7 @@ DEFINITION = DeformDefinition(
     per_element=frozenset({"amount"}),
     acts_per=units_chosen,
     moves_shards=False,
+    cuts_apart=are_cut_apart,
     suggest=suggest,
     amounts=("amount",),
     acts_on=has_units,

@@ -92,6 +92,7 @@ DEFINITION = TopologyDefinition(
     structure=structure,
     changes_with=frozenset({"way", "levels", "crease", MASK_INPUT}),
     stands=_stands,
+    edges=lambda discrete: "" if discrete["way"] == "plain" else "rounds",
     version=2,
     acts_on=lambda mesh: mesh.topology.face_count > 0,
     specimen=Specimen(

@@ -14,7 +14,14 @@ from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.values.definitions import DeformDefinition
 from zygomorph.core.values.groups import BREAK
 from zygomorph.core.values.specimen import Specimen, sine
-from zygomorph.core.values.unit_values import UNITS, has_units, units_chosen, units_suggested
+from zygomorph.core.values.unit_values import (
+    APART,
+    UNITS,
+    are_cut_apart,
+    has_units,
+    units_chosen,
+    units_suggested,
+)
 from zygomorph.core.values.value import choice, direction, number
 
 
@@ -65,12 +72,14 @@ DEFINITION = DeformDefinition(
             (1.0, 0.0, 0.0), "Axis", "In the piece.", shown_when=("about", ("axis",))
         ),
         "of": UNITS,
+        "apart": APART,
     },
     sentence="Scale each {of} to {size}[, turned {turn} about {about}]",
     apply=apply,
     per_element=frozenset({"size", "turn"}),
     acts_per=units_chosen,
     moves_shards=False,
+    cuts_apart=are_cut_apart,
     resizes=lambda discrete: True,
     suggest=suggest,
     acts_on=has_units,
