@@ -21,6 +21,7 @@ SUBJECTS: dict[str, tuple[str, ...]] = {
     "small.bench_small": ("small_",),
     "large.bench_formula": ("formula_",),
     "topology.bench_topology": ("topology_",),
+    "rebuild.bench_rebuild": ("rebuild_",),
     "copies.bench_copies": ("copies_",),
     "history.bench_history": ("history_",),
     "stage.bench_stage": (

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -12,7 +13,13 @@ from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, NORMAL, REST, SHARD, 
 from zygomorph.core.geometry.normals import face_vector_areas, point_normals
 from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.kernels.combine import combine_rows
-from zygomorph.core.kernels.elements import means_of_faces, move_with_elements, units_or_up
+from zygomorph.core.kernels.elements import (
+    carry_with_elements,
+    means_of_faces,
+    move_with_elements,
+    normals_of_shards,
+    units_or_up,
+)
 
 KINDS = {
     "points": "point",
@@ -28,15 +35,25 @@ class Elements:
     """The elements of a mesh of one domain, K of them.
 
     domain : "point", "face", "shard" or "curve"
-    centres : (K, 3) float32, metres; of others than points the mean of their corners or points
     """
 
     mesh: Mesh
     domain: str
-    centres: np.ndarray
 
     def __len__(self) -> int:
-        return len(self.centres)
+        return self.mesh.count(self.domain)
+
+    @cached_property
+    def centres(self) -> np.ndarray:
+        """(K, 3) float32, metres; of others than points the mean of their corners or points."""
+        mesh = self.mesh
+        if self.domain == "point":
+            return mesh.points
+        if self.domain == "curve":
+            means = [_curve_means(mesh.topology, column) for column in mesh.points.T]
+            return np.stack(means, axis=1)
+        centres = face_centres(mesh)
+        return _means_of_shards(mesh, centres) if self.domain == "shard" else centres
 
     def numbers(self) -> tuple[np.ndarray, int]:
         """The number of each, from 0 on, (K,), and how many there are. Points with which a deformer
@@ -60,10 +77,12 @@ class Elements:
         if self.domain == "curve":
             return np.tile(np.array([[0, 1, 0]], np.float32), (len(self), 1))
         areas = face_vector_areas(self.mesh)
+        out = np.empty((len(self), 3), np.float32)
         if self.domain == "shard":
-            areas = _areas_of_shards(self.mesh, areas)
-        out = np.empty_like(areas)
-        units_or_up(areas, out)
+            starts, faces, _, _ = _faces_of_shards(self.mesh)
+            normals_of_shards(starts, faces, areas, out)
+        else:
+            units_or_up(areas, out)
         return out
 
     def read(self, values: np.ndarray, source: str = "point") -> np.ndarray:
@@ -155,6 +174,12 @@ class Elements:
         angles : (K,) or (1,) radians, about ``axes``, (K, 3) units, or about their normals
         moves : (K, 3) metres
         """
+        out = np.empty_like(self.mesh.points)
+        if sizes is None and angles is None:
+            assert moves is not None
+            own = np.ascontiguousarray(moves, np.float32)
+            carry_with_elements(*self._around_points(), self.mesh.points, own, out)
+            return out
         count = len(self)
         spin = np.empty((count, 3), np.float32)
         spin[:, 0] = 1 if sizes is None else sizes
@@ -164,7 +189,6 @@ class Elements:
             axes = self.normals() if angles is not None else np.zeros((count, 3))
         if moves is None:
             moves = np.zeros((count, 3))
-        out = np.empty_like(self.mesh.points)
         move_with_elements(
             *self._around_points(),
             self.mesh.points,
@@ -205,23 +229,6 @@ def _along_curves(topology: Topology, values: np.ndarray) -> np.ndarray:
     """Of each point the value of its curve; 0 where it lies on none."""
     found = np.zeros(topology.point_count, np.float32)
     found[topology.curve_points] = values[_curve_of(topology)]
-    return found
-
-
-# The vector areas of a solid's faces cancel out but for this share of their lengths.
-SOLID = 1e-3
-
-
-def _areas_of_shards(mesh: Mesh, areas: np.ndarray) -> np.ndarray:
-    """(K, 3) float32: where each shard looks, longer for larger ones; areas : (F, 3) of faces"""
-    found = _means_of_shards(mesh, areas)
-    length = np.sqrt(np.einsum("ij,ij->i", areas, areas))
-    total = _means_of_shards(mesh, np.repeat(length[:, None], 3, axis=1))[:, 0]
-    solid = np.einsum("ij,ij->i", found, found) < (SOLID * total) ** 2
-    if solid.any():
-        starts, faces, _, _ = _faces_of_shards(mesh)
-        first = faces[np.minimum(starts[:-1], max(len(faces) - 1, 0))]
-        found[solid] = areas[first[solid]]
     return found
 
 
@@ -272,17 +279,13 @@ def elements_of(mesh: Mesh, kind: str) -> Elements:
             "There are no copies here.", "Choose shards for copies that were written out."
         )
     if domain == "point":
-        return Elements(mesh, domain, mesh.points)
+        return Elements(mesh, domain)
     if domain == "curve":
         if mesh.topology.curve_count == 0:
             raise ZygomorphError("There are no curves here.", "Choose points, or take strands.")
-        means = [_curve_means(mesh.topology, column) for column in mesh.points.T]
-        return Elements(mesh, domain, np.stack(means, axis=1))
+        return Elements(mesh, domain)
     if mesh.topology.face_count == 0:
         raise ZygomorphError(f"There are no {kind} here.", "Curves and loose points have points.")
     if domain == "shard" and mesh.get("face", SHARD) is None:
         raise ZygomorphError("There are no shards here.", "Choose faces, or take a tiling.")
-    centres = face_centres(mesh)
-    if domain == "shard":
-        centres = _means_of_shards(mesh, centres)
-    return Elements(mesh, domain, centres)
+    return Elements(mesh, domain)

@@ -221,30 +221,32 @@ def positions(
 
     depth, inset : (F,) metres; taper : (F,) share by which the tops are smaller
     """
+    # All points at once, so that the many raised ones are written where they belong.
+    count, many, on_rim = len(mesh.points), len(tops.over), len(tops.rim)
+    first = count + (tops.rows - 1) * on_rim
+    whole = np.empty((first + many * (2 if tops.feet else 1), 3), np.float32)
+    whole[:count] = mesh.points
+    raised = whole[first : first + many]
     if tops.region is None:
-        raised = _one_by_one(mesh, tops, depth, inset, taper)
+        _one_by_one(mesh, tops, depth, inset, taper, raised)
     else:
-        raised = _as_region(mesh, tops, depth, inset, taper)
-    low = None
+        raised[:] = _as_region(mesh, tops, depth, inset, taper)
     if tops.back:
         # What goes inwards lies below the surface: the faces stay, and their backs go.
         low = mesh.points[tops.over]
         if (depth < 0).any():
-            sinks = _sinks(mesh, tops, depth)[:, None]
-            raised, low = np.where(sinks, low, raised), np.where(sinks, raised, low)
-    between = []
+            sinks = _sinks(mesh, tops, depth)
+            low[sinks], raised[sinks] = raised[sinks], low[sinks]
+        if tops.feet:
+            whole[first + many :] = low
+        else:
+            whole[tops.over] = low
     if tops.rows > 1:
-        foot = mesh.points[tops.over[tops.rim]] if low is None else low[tops.rim]
+        foot = low[tops.rim] if tops.feet else whole[tops.over[tops.rim]]
         way = raised[tops.rim] - foot
-        shares = np.arange(1, tops.rows, dtype=np.float32) / np.float32(tops.rows)
-        between = [foot + way * share for share in shares]
-    base, feet = mesh.points, []
-    if tops.feet:
-        feet = [low]
-    elif tops.back and low is not None:
-        base = base.copy()
-        base[tops.over] = low
-    whole = np.concatenate([base, *between, raised, *feet])
+        for row in range(1, tops.rows):
+            at = count + (row - 1) * on_rim
+            whole[at : at + on_rim] = foot + way * np.float32(row / tops.rows)
     return whole if len(tops.kept) == len(whole) else whole[tops.kept]
 
 
@@ -263,11 +265,16 @@ def _sinks(mesh: Mesh, tops: Tops, depth: np.ndarray) -> np.ndarray:
 
 
 def _one_by_one(
-    mesh: Mesh, tops: Tops, depth: np.ndarray, inset: np.ndarray, taper: np.ndarray
-) -> np.ndarray:
+    mesh: Mesh,
+    tops: Tops,
+    depth: np.ndarray,
+    inset: np.ndarray,
+    taper: np.ndarray,
+    out: np.ndarray,
+) -> None:
+    """Into ``out``, (R, 3)."""
     topology = mesh.topology
     sizes = np.diff(topology.face_starts)[tops.faces]
-    out = np.empty((len(tops.over), 3), np.float32)
     raise_faces(
         mesh.points,
         topology.corners,
@@ -280,7 +287,6 @@ def _one_by_one(
         (np.cumsum(sizes) - sizes).astype(np.int32),
         out,
     )
-    return out
 
 
 def _as_region(

@@ -52,6 +52,8 @@ def _wedges(topology: Topology, uvs: np.ndarray | None) -> tuple[np.ndarray, np.
 def _lines(topology: Topology, wedge: np.ndarray, rims: bool) -> np.ndarray:
     """(E,) bool: edges that hold their course: seams, and where asked rims."""
     found = np.zeros(len(topology.edges), bool)
+    if wedge is topology.corners and topology.closed:
+        return found
     edge, one, other = meetings(topology)
     after = topology.next_corner
     seam = (wedge[one] != wedge[after[other]]) | (wedge[after[one]] != wedge[other])
@@ -65,25 +67,27 @@ def _lines(topology: Topology, wedge: np.ndarray, rims: bool) -> np.ndarray:
 def _line_quadrics(mesh: Mesh, lines: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
     """(P, 10) quadrics of planes through lines, across their faces; and (P,) points on lines."""
     topology = mesh.topology
+    quadrics = np.zeros((len(mesh.points), 10))
+    held = np.zeros(len(mesh.points), bool)
+    sides = np.flatnonzero(lines[topology.side_edges]) if lines.any() else np.zeros(0, np.int64)
+    if len(sides) == 0:
+        return quadrics, held
     points = mesh.points.astype(np.float64)
-    sides = np.flatnonzero(lines[topology.side_edges])
     begin, end = topology.corners[sides], topology.corners[topology.next_corner[sides]]
-    corners = points[topology.corners.reshape(-1, 3)]
+    corners = points[topology.corners.reshape(-1, 3)[topology.corner_face[sides]]]
     normals = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
     along = points[end] - points[begin]
-    across = np.cross(along, normals[topology.corner_face[sides]])
+    across = np.cross(along, normals)
     length = np.linalg.norm(across, axis=1, keepdims=True)
     across = across / np.maximum(length, 1e-300)
     plane = np.concatenate([across, -np.einsum("ij,ij->i", across, points[begin])[:, None]], axis=1)
     weight = RIM * np.einsum("ij,ij->i", along, along) / 2 * (length[:, 0] > 0)
-    quadrics = np.zeros((len(points), 10))
     i, j = np.triu_indices(4)
     for column in range(10):
         values = weight * plane[:, i[column]] * plane[:, j[column]]
         quadrics[:, column] = np.bincount(begin, values, len(points)) + np.bincount(
             end, values, len(points)
         )
-    held = np.zeros(len(points), bool)
     held[begin] = held[end] = True
     return quadrics, held
 

@@ -95,3 +95,15 @@ class Structure:
         made = origin.carry_ids(np.arange(count) if ids is None else ids)
         self._last[domain, ELEMENT_ID] = (ids, made)
         return made
+
+
+def unchanged(topology: Topology) -> Structure:
+    """A structure that is the topology as it was, with all that has been derived of it."""
+    counts = {
+        "point": topology.point_count,
+        "corner": len(topology.corners),
+        "face": topology.face_count,
+    }
+    return Structure(
+        topology, {domain: Origin.taken(np.arange(count)) for domain, count in counts.items()}
+    )

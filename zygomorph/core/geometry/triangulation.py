@@ -6,7 +6,7 @@ import numpy as np
 
 from zygomorph.core.geometry.origins import Origin
 from zygomorph.core.geometry.runs import ragged
-from zygomorph.core.geometry.structure import Structure
+from zygomorph.core.geometry.structure import Structure, unchanged
 from zygomorph.core.geometry.topology import Topology
 
 
@@ -15,6 +15,8 @@ def triangulated(topology: Topology, chosen: np.ndarray | None = None) -> Struct
     starts = topology.face_starts
     sizes = np.diff(starts)
     cut = (sizes > 3) if chosen is None else chosen & (sizes > 3)
+    if not cut.any():
+        return unchanged(topology)
     drawn = topology.drawn_corners
     of_drawn = topology.corner_face[drawn[:, 0]] if len(drawn) else np.zeros(0, np.int32)
     mine = cut[of_drawn]

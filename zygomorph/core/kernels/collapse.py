@@ -19,6 +19,10 @@ RIM = 1e3
 # A face may turn so far by one collapse: the cosine between its normals.
 TURN = 0.2
 
+# A double has 52 bits of mantissa, of which 5 tell buckets apart.
+BUCKET_SHIFT = 52 - 5
+BUCKETS = 1 << (11 + 5)
+
 _D1 = types.float64[::1]
 _D2 = types.float64[:, ::1]
 _I1 = types.int32[::1]
@@ -80,40 +84,11 @@ def _best(points, q, a, b, held):  # type: ignore[no-untyped-def]
     return t, max(at_a + t * (2 * slope + t * curve), 0.0) + EVEN * length * length
 
 
-@njit
-def _push(cost, which, size, value, index):  # type: ignore[no-untyped-def]
-    """Put a number on a heap of four children to a parent, where there is room."""
-    k = size
-    while k > 0:
-        up = (k - 1) >> 2
-        if cost[up] <= value:
-            break
-        cost[k], which[k] = cost[up], which[up]
-        k = up
-    cost[k], which[k] = value, index
-
-
-@njit
-def _pop(cost, which, size):  # type: ignore[no-untyped-def]
-    """Take the first number off a heap of this size."""
-    first = which[0]
-    size -= 1
-    value, index = cost[size], which[size]
-    k = 0
-    while True:
-        child = 4 * k + 1
-        if child >= size:
-            break
-        least, down = cost[child], child
-        for other in range(child + 1, min(child + 4, size)):
-            if cost[other] < least:
-                least, down = cost[other], other
-        if least >= value:
-            break
-        cost[k], which[k] = least, which[down]
-        k = down
-    cost[k], which[k] = value, index
-    return first
+@njit(inline="always")
+def _bucket(error):  # type: ignore[no-untyped-def]
+    """A number that grows with an error, the same for errors within 3 % of each other: its
+    exponent and the first bits of its mantissa."""
+    return np.float64(error).view(np.int64) >> BUCKET_SHIFT
 
 
 @njit
@@ -221,11 +196,13 @@ def collapses(points, triangles, wedges, held, locked, quadrics, wedge_count):  
     wedges_before = np.zeros(count + 1, np.int32)
     done, wedge_done, remaining = 0, 0, faces
     room = 8 * faces + 64
-    cost, ends = np.empty(room), np.empty((room, 2), np.int32)
-    stamps, size = np.empty(room, np.int32), 0
-    which, many = np.empty(room, np.int32), 0
+    ends, stamps = np.empty((room, 2), np.int32), np.empty(room, np.int32)
+    # Edges in buckets by their errors, each a chain; one whose ends have changed since is put in
+    # anew, and the old entry is passed over.
+    first, following = np.full(BUCKETS, -1, np.int32), np.empty(room, np.int32)
     for strict in (True, False):
-        size, many = 0, 0
+        first[:] = -1
+        low, many = BUCKETS, 0
         for f in range(faces):
             if not alive[f]:
                 continue
@@ -237,12 +214,17 @@ def collapses(points, triangles, wedges, held, locked, quadrics, wedge_count):  
                 _, value = _best(points, quadrics, a, b, held)
                 ends[many, 0], ends[many, 1] = a, b
                 stamps[many] = version[a] + version[b]
-                _push(cost, which, size, value, many)
-                size += 1
+                bucket = _bucket(value)
+                following[many], first[bucket] = first[bucket], many
+                low = min(low, bucket)
                 many += 1
-        while size > 0 and remaining > 1:
-            edge = _pop(cost, which, size)
-            size -= 1
+        while remaining > 1:
+            while low < BUCKETS and first[low] < 0:
+                low += 1
+            if low >= BUCKETS:
+                break
+            edge = first[low]
+            first[low] = following[edge]
             a, b = ends[edge, 0], ends[edge, 1]
             if node[a] < 0 or node[b] < 0 or stamps[edge] != version[a] + version[b]:
                 continue
@@ -350,11 +332,11 @@ def collapses(points, triangles, wedges, held, locked, quadrics, wedge_count):  
             # Room for the edges of all faces around, each met twice at most.
             if many + 2 * around + 2 > len(stamps):
                 grown = 2 * len(stamps) + 2 * around
-                more_cost, more_which = np.empty(grown), np.empty(grown, np.int32)
+                more_following = np.empty(grown, np.int32)
                 more_ends, more_stamps = np.empty((grown, 2), np.int32), np.empty(grown, np.int32)
-                more_cost[:size], more_which[:size] = cost[:size], which[:size]
+                more_following[:many] = following[:many]
                 more_ends[:many], more_stamps[:many] = ends[:many], stamps[:many]
-                cost, which, ends, stamps = more_cost, more_which, more_ends, more_stamps
+                following, ends, stamps = more_following, more_ends, more_stamps
             stamp += 2
             c = head[a]
             while c >= 0:
@@ -367,8 +349,9 @@ def collapses(points, triangles, wedges, held, locked, quadrics, wedge_count):  
                             _, value = _best(points, quadrics, a, v, held)
                             ends[many, 0], ends[many, 1] = a, v
                             stamps[many] = version[a] + version[v]
-                            _push(cost, which, size, value, many)
-                            size += 1
+                            bucket = _bucket(value)
+                            following[many], first[bucket] = first[bucket], many
+                            low = min(low, bucket)
                             many += 1
                 c = link[c]
     wedges_before[done] = wedge_done

@@ -6,6 +6,9 @@ from numba import float32, prange, types, uint32
 
 from zygomorph.core.kernels.compiled import CHUNKS, F2, F2W, I1, first_of, kernel
 
+# The vector areas of a solid's faces cancel out but for this share of their lengths.
+SOLID = float32(1e-3)
+
 
 @kernel(types.void(F2, I1, I1, F2W))
 def means_of_faces(points, corners, starts, out):  # type: ignore[no-untyped-def]
@@ -75,3 +78,52 @@ def units_or_up(vectors, out):  # type: ignore[no-untyped-def]
                 out[k, 0], out[k, 1], out[k, 2] = x / length, y / length, z / length
             else:
                 out[k, 0], out[k, 1], out[k, 2] = float32(0.0), float32(1.0), float32(0.0)
+
+
+@kernel(types.void(I1, I1, F2, F2W))
+def normals_of_shards(starts, faces, areas, out):  # type: ignore[no-untyped-def]
+    """Where each shard looks: the sum of its faces' vector areas, or, where these cancel out as
+    those of a solid do, that of its first face; units, upwards where there is none.
+
+    starts, faces : the faces of each shard, (K + 1,) and (F,); areas : (F, 3); out : (K, 3)
+    """
+    n = out.shape[0]
+    for chunk in prange(CHUNKS):
+        for k in range(first_of(chunk, n), first_of(chunk + 1, n)):
+            lo, hi = starts[k], starts[k + 1]
+            sx, sy, sz, total = float32(0.0), float32(0.0), float32(0.0), float32(0.0)
+            for i in range(lo, hi):
+                f = faces[i]
+                x, y, z = areas[f, 0], areas[f, 1], areas[f, 2]
+                sx += x
+                sy += y
+                sz += z
+                total += (x * x + y * y + z * z) ** float32(0.5)
+            length = (sx * sx + sy * sy + sz * sz) ** float32(0.5)
+            if hi > lo and length < SOLID * total:
+                f = faces[lo]
+                sx, sy, sz = areas[f, 0], areas[f, 1], areas[f, 2]
+                length = (sx * sx + sy * sy + sz * sz) ** float32(0.5)
+            if length > float32(1e-18):
+                out[k, 0], out[k, 1], out[k, 2] = sx / length, sy / length, sz / length
+            else:
+                out[k, 0], out[k, 1], out[k, 2] = float32(0.0), float32(1.0), float32(0.0)
+
+
+@kernel(types.void(I1, I1, F2, F2, F2W))
+def carry_with_elements(starts, elements, points, moves, out):  # type: ignore[no-untyped-def]
+    """As :func:`move_with_elements`, where the elements, (K,), only move."""
+    n = out.shape[0]
+    for chunk in prange(CHUNKS):
+        for p in range(first_of(chunk, n), first_of(chunk + 1, n)):
+            lo, hi = starts[p], starts[p + 1]
+            sx, sy, sz = float32(0.0), float32(0.0), float32(0.0)
+            for k in range(lo, hi):
+                e = elements[k]
+                sx += moves[e, 0]
+                sy += moves[e, 1]
+                sz += moves[e, 2]
+            share = float32(1.0) / float32(max(hi - lo, 1))
+            out[p, 0] = points[p, 0] + sx * share
+            out[p, 1] = points[p, 1] + sy * share
+            out[p, 2] = points[p, 2] + sz * share

@@ -2,21 +2,16 @@
 
 from __future__ import annotations
 
-import numpy as np
-
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.geometry.mesh import Mesh
-from zygomorph.core.geometry.origins import Origin
-from zygomorph.core.geometry.structure import Structure
+from zygomorph.core.geometry.structure import Structure, unchanged
 from zygomorph.core.values.definitions import TopologyDefinition
 from zygomorph.core.values.groups import REPEAT
 from zygomorph.core.values.specimen import Specimen, sine
 
 
 def structure(mesh: Mesh, values: Resolved, mask: None) -> Structure:
-    domains = ("point", "corner", "face", "shard")
-    same = {domain: Origin.taken(np.arange(mesh.count(domain))) for domain in domains}
-    return Structure(mesh.topology, same)
+    return unchanged(mesh.topology)
 
 
 DEFINITION = TopologyDefinition(
