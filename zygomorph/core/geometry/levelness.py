@@ -13,5 +13,5 @@ def is_level(mesh: Mesh) -> bool:
     """Whether all faces look one way, or there are none."""
     if mesh.topology.face_count == 0:
         return True
-    normals = Elements(mesh, "face", mesh.points[:0]).normals()
+    normals = Elements(mesh, "face").normals()
     return bool((normals @ normals[0]).min() > 1 - ROUNDING)

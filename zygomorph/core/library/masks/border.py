@@ -24,7 +24,7 @@ def sharp_points(mesh: Mesh, angle: float) -> np.ndarray:
     topology = mesh.topology
     if topology.face_count == 0:
         return found
-    normals = Elements(mesh, "face", mesh.points[:0]).normals().astype(np.float64)
+    normals = Elements(mesh, "face").normals().astype(np.float64)
     sides = np.sort(topology.sides_of_faces, axis=1)
     order = np.lexsort((sides[:, 1], sides[:, 0]))
     same = np.all(sides[order[1:]] == sides[order[:-1]], axis=1)
