@@ -25,6 +25,7 @@ from zygomorph.api.shapes import Failure
 from zygomorph.api.signal_routes import signal_routes
 from zygomorph.api.table_routes import table_routes
 from zygomorph.api.tables import Tables
+from zygomorph.api.trial_routes import trial_routes
 from zygomorph.api.variant_routes import variant_routes
 from zygomorph.core.errors import ZygomorphError
 
@@ -51,7 +52,7 @@ def make_app(service: Service, hosts: frozenset[str] = LOCAL_HOSTS, pages: Path 
     handle_errors(app)
     app.register_api(api)
     routes = (table_routes, file_routes, pick_routes, signal_routes, carrier_routes, finding_routes)
-    for more in (*routes, variant_routes, presets):
+    for more in (*routes, variant_routes, trial_routes, presets):
         app.register_api(more)
 
     @app.route("/api/openapi.json")

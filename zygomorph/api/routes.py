@@ -19,8 +19,6 @@ from zygomorph.core.document.edits import apply_edit
 from zygomorph.core.document.schema import FORMAT, VERSION, study_model
 from zygomorph.core.document.study import check_document
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.evaluation.evaluate import Request
-from zygomorph.core.evaluation.plan import pieces_for
 from zygomorph.core.inspect.formula_plot import plot_formula
 from zygomorph.core.registry import describe_catalogue
 from zygomorph.core.values.entries import definitions
@@ -39,9 +37,6 @@ HEAT: Any = {
     "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}
 }
 WEBP: Any = {"content": {"image/webp": {"schema": {"type": "string", "format": "binary"}}}}
-
-# Points from which the size of what a new step acts on is taken.
-MEASURED_POINTS = 200_000
 
 api = APIBlueprint("api", __name__, url_prefix="/api", abp_responses=FAILURES)
 
@@ -305,32 +300,6 @@ def preview(path: shapes.PiecePath, body: shapes.PreviewBody) -> Response:
         has_left(request.environ),
     )
     return _frame_response(data, "no-store", started)
-
-
-@api.post(
-    "/studies/<string:study_id>/pieces/<string:piece_id>/suggest",
-    responses={200: shapes.Suggestion},
-)
-def suggest(path: shapes.PiecePath, body: shapes.SuggestBody) -> Response:
-    """Values for a new step or layer that suit the size of what it will act on."""
-    known = definitions(body.sort)
-    if body.key not in known:
-        raise ZygomorphError(
-            f"There is no {body.sort} {body.key!r}.", f"Known: {', '.join(known)}."
-        )
-    study = service().study(service().studies.document(path.study_id))
-    definition = known[body.key]
-    chosen = {
-        name: next(iter(pieces_for(study, path.piece_id)), "")
-        for name, value in definition.values.items()
-        if value.kind == "piece" and value.shown_when is None
-    }
-    make = definition.suggest
-    if make is None:
-        return jsonify({"values": chosen})
-    found = service().evaluator.evaluate(study, Request(path.piece_id, 0.0, until=body.after))
-    # Of very many copies some tell the size of all.
-    return jsonify({"values": chosen | make(found.geometry.some(MEASURED_POINTS).real)})
 
 
 @api.post(

@@ -691,7 +691,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Values for a new step or layer that suit the size of what it will act on. */
-        post: operations["api_suggest_studies__string_study_id__pieces__string_piece_id__suggest_post"];
+        post: operations["trials_suggest_studies__string_study_id__pieces__string_piece_id__suggest_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -724,6 +724,23 @@ export interface paths {
         };
         /** All rows of the table that pass the filters, as text (RFC 4180). */
         get: operations["tables_get_table_csv_studies__string_study_id__pieces__string_piece_id__table_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/pieces/{piece_id}/trial.webp": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A still picture of the study with a step that is not added yet, as WebP. */
+        get: operations["trials_trial_studies__string_study_id__pieces__string_piece_id__trial_webp_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -6071,7 +6088,7 @@ export interface operations {
             };
         };
     };
-    api_suggest_studies__string_study_id__pieces__string_piece_id__suggest_post: {
+    trials_suggest_studies__string_study_id__pieces__string_piece_id__suggest_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -6250,6 +6267,78 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    trials_trial_studies__string_study_id__pieces__string_piece_id__trial_webp_get: {
+        parameters: {
+            query: {
+                step: string;
+                after?: string | null;
+                frame?: number;
+            };
+            header?: never;
+            path: {
+                study_id: string;
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/webp": string;
                 };
             };
             /** @description Bad Request */

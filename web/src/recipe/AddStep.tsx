@@ -85,6 +85,14 @@ function useUsePreset(state: StudyState, piece: Piece | undefined) {
   };
 }
 
+/** Address of a picture of the study with a step that is not added yet. */
+function trialAddress(study: string, piece: string, step: string, after: string | null): string {
+  const { frame } = useInterface.getState();
+  const query = new URLSearchParams({ step, frame: String(Math.round(frame)) });
+  if (after) query.set("after", after);
+  return `/api/studies/${study}/pieces/${piece}/trial.webp?${query}`;
+}
+
 /** The sheet of steps, with the presets first. */
 export function AddStep({ state, piece }: { state: StudyState; piece: Piece | undefined }) {
   const { dialog, addAfter, set } = useParts("dialog", "addAfter", "set");
@@ -114,6 +122,9 @@ export function AddStep({ state, piece }: { state: StudyState; piece: Piece | un
       ]}
       pictures={presets.map((p) => ({ ...p, sort: "preset", key: p.id }))}
       aside={<PresetFile />}
+      tried={({ sort, key }) =>
+        piece && sort !== "preset" ? trialAddress(state.id, piece.id, key, addAfter) : undefined
+      }
       pick={({ sort, key }) => {
         const preset = presets.find((p) => sort === "preset" && p.id === key);
         const entry = catalogue?.steps.find((s) => sort !== "preset" && s.key === key);

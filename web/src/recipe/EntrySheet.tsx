@@ -7,6 +7,7 @@ import { useMotion } from "../common/lessMotion";
 import { ranked } from "../model/rank";
 import { moved } from "./gridMove";
 import { PlainButton } from "../common/PlainButton";
+import { Tried, useTrial } from "./Tried";
 
 const COLUMNS = 4;
 
@@ -32,6 +33,8 @@ interface Props<E extends Entry> {
   pictures?: Thumbnailed[];
   /** Another way to choose, beside the search. */
   aside?: ReactNode;
+  /** Address of a picture of what an entry would do to what is there. */
+  tried?: (entry: E) => string | undefined;
 }
 
 type Thumbnailed = Pick<Specimen, "thumbnail_state" | "address"> & { sort: string; key: string };
@@ -134,6 +137,7 @@ function Choices<E extends Entry>(props: Props<E>) {
                     entry={entry}
                     chosen={entry === current}
                     picture={pictures.find((p) => p.sort === entry.sort && p.key === entry.key)}
+                    tried={props.tried?.(entry)}
                     pick={() => pick(entry)}
                   />
                   {entry.menu}
@@ -156,14 +160,17 @@ function Card(props: {
   entry: Entry;
   chosen: boolean;
   picture: Thumbnailed | undefined;
+  tried: string | undefined;
   pick: () => void;
 }) {
   const { entry, chosen, picture } = props;
   const motion = useMotion();
+  const trial = useTrial(props.tried);
   return (
     <PlainButton
       data-chosen={chosen}
       onClick={props.pick}
+      {...trial.on}
       sx={{
         boxSizing: "border-box",
         display: "flex",
@@ -181,6 +188,7 @@ function Card(props: {
     >
       <Box
         sx={{
+          position: "relative",
           aspectRatio: "16 / 10",
           borderRadius: 1.5,
           overflow: "hidden",
@@ -196,6 +204,7 @@ function Card(props: {
             sx={{ display: "block", width: "100%", height: "100%", objectFit: "cover" }}
           />
         )}
+        {trial.address && <Tried address={trial.address} />}
       </Box>
       <Typography component="span" sx={{ display: "block", fontWeight: 600, lineHeight: 1.3 }}>
         {entry.title}
