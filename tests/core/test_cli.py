@@ -59,9 +59,9 @@ def test_the_seam_of_every_demo_study_is_closed(tmp_path, example, capsys):
     assert run(tmp_path, "seam", example, "--json") == 0
     for piece in json.loads(capsys.readouterr().out)["pieces"]:
         assert piece["position_relative"] <= 1e-6
-        # What moves in jumps has no speed to compare.
-        jumps = "in jumps" in piece["note"]
-        assert jumps or piece["velocity_relative"] <= 2e-2
+        # What moves in jumps, or has other points from frame to frame, has no speed to compare.
+        none = "in jumps" in piece["note"] or "counts change" in piece["note"]
+        assert none or piece["velocity_relative"] <= 2e-2
 
 
 def test_deliver_writes_files(tmp_path, file, capsys):

@@ -80,10 +80,9 @@ def test_a_step_at_its_defaults_does_something_to_every_form(step, form):
     changed = made_of(*base, {"step": step, "values": values}, other=beside)
     after = evaluator.evaluate(changed, Request("p")).mesh
     assert np.isfinite(after.points).all()
-    if definition.changes_topology:
-        assert after.topology.digest != before.topology.digest
-    else:
-        assert np.abs(after.points - before.points).max() > 1e-3
+    if definition.changes_topology and after.topology.digest != before.topology.digest:
+        return
+    assert np.abs(after.points - before.points).max() > 1e-3
 
 
 def test_a_tube_of_closed_or_capped_curves_is_closed():

@@ -47,6 +47,7 @@ export function Tried({ address }: { address: string }) {
       />
       <Box
         component="span"
+        aria-hidden
         sx={{
           position: "absolute",
           left: 6,

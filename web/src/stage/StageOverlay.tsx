@@ -109,8 +109,9 @@ function Counts() {
   const compiling = useCompiling();
   return (
     <span data-testid="counts">
-      {counts.points > 0 &&
-        `${countWords(counts)} · ${costWords({ ms: counts.ms, reused: false })}`}
+      {counts.points > 0
+        ? `${countWords(counts)} · ${costWords({ ms: counts.ms, reused: false })}`
+        : counts.ms > 0 && "nothing is there at this frame"}
       {playing && counts.rate > 0 ? ` · ${counts.rate.toFixed(0)} frames/s` : ""}
       {compiling && counts.points > 0 && ` · ${compiling}`}
     </span>

@@ -5,8 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+import numpy as np
+
 from zygomorph.core.geometry.mesh import SHARD, UNIT, Mesh
-from zygomorph.core.values.value import Value, choice, switch
+from zygomorph.core.values.formula.functions import chance
+from zygomorph.core.values.value import Value, choice, number, switch
 
 UNITS: Value = choice(
     "faces",
@@ -24,6 +27,21 @@ APART: Value = switch(
     shown_when=("of", ("faces",)),
     main=False,
 )
+
+UNEVEN: Value = number(
+    0.0,
+    "Uneven",
+    "By chance each goes up to so much less far.",
+    "%",
+    (0.0, 100.0),
+    hard=(0.0, 1000.0),
+    idle=0.0,
+)
+
+
+def uneven_shares(ids: np.ndarray, uneven: float, seed: int) -> np.ndarray:
+    """(K,) float32: how far each of these elements goes, from 1 - uneven to 1 by chance."""
+    return 1 - np.float32(uneven) * chance(ids, seed)
 
 
 def are_cut_apart(discrete: Mapping[str, Any]) -> bool:

@@ -18,6 +18,9 @@ from zygomorph.core.values.groups import MAKE
 from zygomorph.core.values.specimen import Specimen, sine
 from zygomorph.core.values.value import number, text, whole
 
+# Edges at which faces meet at more than this are meant at first.
+SHARP = 30.0
+
 
 def structure(mesh: Mesh, values: Resolved, chosen: np.ndarray | None) -> Bevel:
     topology, segments = mesh.topology, values.count("segments")
@@ -36,6 +39,13 @@ def apply(
     return positions(
         mesh, structure.sectors, values.scalar("width"), values.scalar("profile") / 100
     )
+
+
+def has_sharp_edges(mesh: Mesh) -> bool:
+    """Whether the step would do something at its defaults."""
+    if mesh.topology.face_count < 2:
+        return False
+    return bool(sharp_edges(mesh.moved(mesh.rest), SHARP).any())
 
 
 def suggest(mesh: Mesh) -> dict[str, Any]:
@@ -61,7 +71,7 @@ DEFINITION = TopologyDefinition(
         ),
         "segments": whole(2, "Segments", "Faces across each strip.", (1, 8), hard=(1, 64)),
         "angle": number(
-            30.0,
+            SHARP,
             "Edges above",
             "Only where faces meet at more than this, in the rest shape.",
             "°",
@@ -86,7 +96,7 @@ DEFINITION = TopologyDefinition(
     stands=lambda values: "at rest",
     apply=apply,
     suggest=suggest,
-    acts_on=lambda mesh: mesh.topology.face_count > 1,
+    acts_on=has_sharp_edges,
     specimen=Specimen(
         ("box", {"size": [1.0, 1.0, 1.0], "across": 1, "up": 1, "deep": 1}),
         {"width": sine(0.02, 0.4), "segments": 6},

@@ -13,9 +13,9 @@ from zygomorph.core.geometry.extent import extent_of
 from zygomorph.core.geometry.extrusion import Extrusion, extruded, positions
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.values.definitions import MASK_INPUT, TopologyDefinition
-from zygomorph.core.values.formula.functions import chance
 from zygomorph.core.values.groups import BREAK
 from zygomorph.core.values.specimen import Specimen, sine
+from zygomorph.core.values.unit_values import UNEVEN, uneven_shares
 from zygomorph.core.values.value import SEED, choice, number, switch, text, whole
 
 
@@ -44,7 +44,7 @@ def apply(
     depth = values.array("depth") * weights
     uneven = values.scalar("uneven") / 100
     if uneven:
-        depth = depth * (1 - uneven * chance(mesh.ids("face"), values.count("seed")))
+        depth = depth * uneven_shares(mesh.ids("face"), uneven, values.count("seed"))
     inset = each(values.array("inset") * weights)
     taper = each(values.array("taper") / np.float32(100) * weights)
     return positions(mesh, structure.tops, each(depth), inset, taper)
@@ -94,15 +94,7 @@ DEFINITION = TopologyDefinition(
             "Back",
             "Keep the faces where they were, turned over, so that a sheet becomes a solid.",
         ),
-        "uneven": number(
-            0.0,
-            "Uneven",
-            "By chance each goes up to so much less far.",
-            "%",
-            (0.0, 100.0),
-            hard=(0.0, 1000.0),
-            idle=0.0,
-        ),
+        "uneven": UNEVEN,
         "mark": text(
             "sides", "Mark sides as", "Later masks find the sides under this name.", main=False
         ),

@@ -14,15 +14,16 @@ from zygomorph.core.geometry.elements import Elements, elements_of
 from zygomorph.core.geometry.extent import extent_of
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.values.definitions import DeformDefinition
-from zygomorph.core.values.formula.functions import chance
 from zygomorph.core.values.grips import spot
 from zygomorph.core.values.groups import BREAK
 from zygomorph.core.values.specimen import Specimen, sine
 from zygomorph.core.values.unit_values import (
     APART,
+    UNEVEN,
     UNITS,
     are_cut_apart,
     has_units,
+    uneven_shares,
     units_chosen,
     units_suggested,
 )
@@ -47,7 +48,7 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
     amount = elements.own(values.array("amount")) * elements.own(weights)
     uneven = values.scalar("uneven") / 100
     if uneven:
-        amount = amount * (1 - uneven * chance(elements.ids(), values.count("seed")))
+        amount = amount * uneven_shares(elements.ids(), uneven, values.count("seed"))
     moves = _ways(elements, values) * np.broadcast_to(amount, len(elements))[:, None]
     if elements.domain == "point":
         return mesh.moved((mesh.points + moves).astype(np.float32))
@@ -84,15 +85,7 @@ DEFINITION = DeformDefinition(
         "axis": direction((0.0, 1.0, 0.0), "Axis", "In the piece.", shown_when=("way", ("axis",))),
         "of": UNITS,
         "apart": APART,
-        "uneven": number(
-            0.0,
-            "Uneven",
-            "By chance each goes up to so much less far.",
-            "%",
-            (0.0, 100.0),
-            hard=(0.0, 1000.0),
-            idle=0.0,
-        ),
+        "uneven": UNEVEN,
         "seed": SEED,
     },
     sentence="Spread each {of} by {amount} {way}[, {uneven} unevenly]",
