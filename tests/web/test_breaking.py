@@ -35,9 +35,10 @@ def test_resting_on_a_step_shows_it_on_ones_own_piece(page: Page):
     # What it cannot act on has its own picture.
     page.get_by_role("searchbox").fill("tube")
     tube = page.get_by_role("dialog").get_by_role("button", name=re.compile("^Tube"))
-    tube.hover()
-    expect(tube.get_by_text("trying it on your piece…")).to_be_visible()
-    expect(tube.get_by_text("trying it on your piece…")).to_have_count(0)
+    with page.expect_response(lambda answer: "trial.webp" in answer.url) as refused:
+        tube.hover()
+    assert refused.value.status == 422
+    expect(tube.get_by_text("your piece")).to_have_count(0)
     page.keyboard.press("Escape")
 
 
