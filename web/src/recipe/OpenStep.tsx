@@ -3,6 +3,7 @@ import type { ReactNode } from "react";
 import type { StepWords, StudyState } from "../api/client";
 import type { Piece, Step } from "../api/document";
 import { useInterface, type Ribbon } from "../common/store/store";
+import { FIGURES } from "../common/theme";
 import { useChange } from "../common/useStep";
 import { Sparkline } from "./Sparkline";
 import { StepNote } from "./StepNote";
@@ -26,6 +27,7 @@ const NAMES = { what: "What", where: "Where", when: "When" };
 export function OpenStep(props: Props) {
   const { words, form } = props;
   const ribbon = useInterface((s) => s.ribbon);
+  const counts = useInterface((s) => s.times[props.step.id]?.counts);
   const change = useChange(props.state.id, `/pieces/${props.piece.id}/recipe/${props.step.id}`);
   const open: Ribbon = form && ribbon === "where" ? "what" : ribbon;
   const sides: Ribbon[] = form ? ["what", "when"] : ["what", "where", "when"];
@@ -39,6 +41,11 @@ export function OpenStep(props: Props) {
     <Box sx={{ pb: 1 }}>
       <Typography variant="body2" color="textSecondary" sx={{ pl: "44px", pr: 2, pb: 0.75 }}>
         {words.sentence}.
+        {counts && (
+          <Box component="span" sx={{ display: "block", fontFamily: FIGURES, fontSize: 11 }}>
+            {counts}
+          </Box>
+        )}
       </Typography>
       <StepNote step={props.step} store={(note) => change.store("note", note, "Note on step")} />
       {sides.map((side) => (

@@ -101,6 +101,7 @@ export function StepRow({ state, piece, step, words, number }: Props) {
               component="span"
               color="textSecondary"
               noWrap
+              title={time.counts}
               sx={{ fontFamily: FIGURES, fontSize: 11, flex: "none", mx: 0.75 }}
             >
               {time.change}

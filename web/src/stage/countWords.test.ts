@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { changeWords, countWords } from "./countWords";
+import { changeInFull, changeWords, countWords } from "./countWords";
 
 describe("counts in words", () => {
   it("name faces, else curves, else points alone", () => {
@@ -16,6 +16,19 @@ describe("counts in words", () => {
   });
 });
 
+describe("counts before and after a step", () => {
+  const of = (points: number, faces: number, copies = 0) => ({ points, faces, copies });
+  it("are told in full where they differ", () => {
+    expect(changeInFull(undefined, of(9, 9))).toBe("");
+    expect(changeInFull(of(642, 1280), of(1280, 642))).toBe(
+      "642 → 1,280 points, 1,280 → 642 faces",
+    );
+    expect(changeInFull(of(8, 6), of(800, 600, 100))).toBe(
+      "8 → 800 points, 6 → 600 faces, 0 → 100 copies",
+    );
+  });
+});
+
 describe("what a step did to the counts", () => {
   const of = (points: number, faces: number, copies = 0) => ({ points, faces, copies });
   it("is said where they changed, in few characters", () => {
@@ -24,6 +37,6 @@ describe("what a step did to the counts", () => {
     expect(changeWords(of(400, 0), of(6400, 6386))).toBe("→ 6.39k faces");
     expect(changeWords(of(400, 0), of(1638400, 0))).toBe("→ 1.64M points");
     expect(changeWords(of(8, 6), of(800, 600, 100))).toBe("→ 100 copies");
-    expect(changeWords(of(800, 600, 100), of(800, 600))).toBe("→ 800 points of their own");
+    expect(changeWords(of(800, 600, 100), of(800, 600))).toBe("→ 800 points");
   });
 });

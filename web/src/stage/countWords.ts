@@ -32,8 +32,20 @@ export function changeWords(before: Counts | undefined, after: Counts): string {
   if (!before) return "";
   if (before.copies !== after.copies) {
     const made = `${short(after.copies)} ${after.copies === 1 ? "copy" : "copies"}`;
-    return after.copies ? `→ ${made}` : `→ ${short(after.points)} points of their own`;
+    return after.copies ? `→ ${made}` : `→ ${short(after.points)} points`;
   }
   if (before.faces !== after.faces) return `→ ${short(after.faces)} faces`;
   return before.points === after.points ? "" : `→ ${short(after.points)} points`;
+}
+
+/** The same in full, before and after, for whoever asks. */
+export function changeInFull(before: Counts | undefined, after: Counts): string {
+  if (!before || !changeWords(before, after)) return "";
+  const told = (["points", "faces", "copies"] as const)
+    .filter((kind) => before[kind] !== after[kind])
+    .map(
+      (kind) =>
+        `${before[kind].toLocaleString("en")} → ${after[kind].toLocaleString("en")} ${kind}`,
+    );
+  return told.join(", ");
 }

@@ -9,7 +9,7 @@ import { useOffscreen } from "../common/offscreen";
 import { keptPictures } from "../common/keptPictures";
 import { useInterface, useParts } from "../common/store/store";
 import { after, playRange } from "../model/playRange";
-import { changeWords } from "./countWords";
+import { changeInFull, changeWords } from "./countWords";
 import { matrixAt } from "./matrixAt";
 import { frames, stepOfError } from "./frameSource";
 import { bottleneck } from "./bottleneck";
@@ -150,7 +150,12 @@ function report(piece: string, data: FrameData) {
       times: Object.fromEntries(
         steps.map((s, k) => [
           s.id,
-          { ms: s.ms, reused: s.reused, change: changeWords(steps[k - 1], s) },
+          {
+            ms: s.ms,
+            reused: s.reused,
+            change: changeWords(steps[k - 1], s),
+            counts: changeInFull(steps[k - 1], s),
+          },
         ]),
       ),
     });

@@ -4,7 +4,7 @@ import type { Slice } from "./slice";
 export interface Reports {
   stepErrors: Record<string, string>;
   stageError: string | null;
-  times: Record<string, { ms: number; reused: boolean; change: string }>;
+  times: Record<string, { ms: number; reused: boolean; change: string; counts: string }>;
   counts: {
     points: number;
     faces: number;
