@@ -61,7 +61,8 @@ def results(evaluator: Evaluator, study: Study) -> dict[str, dict[str, Any]]:
         for frame, final in frames_of(study):
             request = Request(piece["id"], frame, final=final)
             mesh = evaluator.evaluate(study, request).mesh
-            chosen = np.linspace(0, len(mesh.points) - 1, SAMPLES).astype(int)
+            last = max(len(mesh.points) - 1, 0)
+            chosen = np.linspace(0, last, min(SAMPLES, len(mesh.points))).astype(int)
             found[f"{piece['id']} {frame:g} {'final' if final else 'draft'}"] = {
                 "points": len(mesh.points),
                 "faces": mesh.topology.face_count,

@@ -1,4 +1,8 @@
-"""Faces and shards as units: their centres, and points that follow them."""
+"""Faces and shards as units: their centres, and points that follow them.
+
+Sums are in a fixed order (without ``fastmath``), so that one thread and many, and what stands in
+for a kernel until it is compiled, give the same bytes.
+"""
 
 from __future__ import annotations
 
@@ -10,7 +14,7 @@ from zygomorph.core.kernels.compiled import CHUNKS, F2, F2W, I1, first_of, kerne
 SOLID = float32(1e-3)
 
 
-@kernel(types.void(F2, I1, I1, F2W))
+@kernel(types.void(F2, I1, I1, F2W), fastmath=False)
 def means_of_faces(points, corners, starts, out):  # type: ignore[no-untyped-def]
     """points : (P, 3); corners, starts : the faces; out : (F, 3), the mean of each one's corners"""
     flat, flat_out = points.reshape(-1), out.reshape(-1)
@@ -31,7 +35,7 @@ def means_of_faces(points, corners, starts, out):  # type: ignore[no-untyped-def
             flat_out[3 * face + 2] = z * share
 
 
-@kernel(types.void(I1, I1, F2, F2, F2, F2, F2, F2W))
+@kernel(types.void(I1, I1, F2, F2, F2, F2, F2, F2W), fastmath=False)
 def move_with_elements(starts, elements, points, centres, axes, spins, moves, out):  # type: ignore[no-untyped-def]
     """Each point where its elements take it in the mean; one of none stays.
 
@@ -66,7 +70,7 @@ def move_with_elements(starts, elements, points, centres, axes, spins, moves, ou
             out[p, 2] = pz + sz * share
 
 
-@kernel(types.void(F2, F2W))
+@kernel(types.void(F2, F2W), fastmath=False)
 def units_or_up(vectors, out):  # type: ignore[no-untyped-def]
     """Unit vectors, (n, 3); what has no length points upwards, so that it points somewhere."""
     n = out.shape[0]
@@ -80,7 +84,7 @@ def units_or_up(vectors, out):  # type: ignore[no-untyped-def]
                 out[k, 0], out[k, 1], out[k, 2] = float32(0.0), float32(1.0), float32(0.0)
 
 
-@kernel(types.void(I1, I1, F2, F2W))
+@kernel(types.void(I1, I1, F2, F2W), fastmath=False)
 def normals_of_shards(starts, faces, areas, out):  # type: ignore[no-untyped-def]
     """Where each shard looks: the sum of its faces' vector areas, or, where these cancel out as
     those of a solid do, that of its first face; units, upwards where there is none.
@@ -110,7 +114,7 @@ def normals_of_shards(starts, faces, areas, out):  # type: ignore[no-untyped-def
                 out[k, 0], out[k, 1], out[k, 2] = float32(0.0), float32(1.0), float32(0.0)
 
 
-@kernel(types.void(I1, I1, F2, F2, F2W))
+@kernel(types.void(I1, I1, F2, F2, F2W), fastmath=False)
 def carry_with_elements(starts, elements, points, moves, out):  # type: ignore[no-untyped-def]
     """As :func:`move_with_elements`, where the elements, (K,), only move."""
     n = out.shape[0]

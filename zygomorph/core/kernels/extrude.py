@@ -1,4 +1,8 @@
-"""Where the points of extruded faces stand."""
+"""Where the points of extruded faces stand.
+
+Sums are in a fixed order (without ``fastmath``), so that one thread and many, and what stands in
+for a kernel until it is compiled, give the same bytes.
+"""
 
 from __future__ import annotations
 
@@ -22,7 +26,7 @@ def _inwards(points, a, b, nx, ny, nz):  # type: ignore[no-untyped-def]
     return ny * dz - nz * dy, nz * dx - nx * dz, nx * dy - ny * dx
 
 
-@kernel(types.void(F2, I1, I1, I1, F2, F1, F1, F1, I1, F2W))
+@kernel(types.void(F2, I1, I1, I1, F2, F1, F1, F1, I1, F2W), fastmath=False)
 def raise_faces(points, corners, starts, chosen, areas, depth, inset, taper, first, out):  # type: ignore[no-untyped-def]
     """The tops of faces that are extruded one by one.
 
@@ -80,7 +84,7 @@ def raise_faces(points, corners, starts, chosen, areas, depth, inset, taper, fir
                 at += 1
 
 
-@kernel(types.void(F2, F2, I1, I1, F1, F2W))
+@kernel(types.void(F2, F2, I1, I1, F1, F2W), fastmath=False)
 def thicken(normals, areas, starts, faces, depth, out):  # type: ignore[no-untyped-def]
     """How far each point of a region goes so that its faces move by their depth.
 
