@@ -289,3 +289,29 @@ def test_faces_that_share_points_are_cut_apart_where_the_mask_is(step):
     assert uses[corners[middle < 0.03]].max() == 1
     assert len(mesh.points) < 3 * len(corners)
     assert np.isclose(uses[corners[middle > 0.4]], 6).mean() > 0.7
+
+
+def watched_mask(*steps):
+    found = result(*steps, mask_of="w")
+    return found, found.weights
+
+
+def test_the_mask_of_copies_that_a_step_makes_is_watched_on_these():
+    row = {"step": "row", "values": {"count": 4, "move": [1, 0, 0], "centred": False}}
+    watched = {"id": "w", **row, "where": {"layers": [front(1.5)]}}
+    found, weights = watched_mask(CUBE, watched)
+    assert (found.weighed, weights.tolist()) == ("copies", [1, 1, 0, 0])
+    # Each of three copies of the whole row.
+    found, weights = watched_mask(CUBE, watched, {**row, "values": {"count": 3}})
+    assert (found.weighed, weights.tolist()) == ("copies", [1, 1, 0, 0] * 3)
+    found, weights = watched_mask(CUBE, watched, {"step": "real"})
+    assert (found.weighed, weights.tolist()) == ("points", [1] * 16 + [0] * 16)
+
+
+def test_the_mask_of_a_step_that_needs_points_is_watched_on_all_copies():
+    row = {"step": "row", "values": {"count": 3, "move": [3, 0, 0], "centred": False}}
+    twist = {"id": "w", "step": "twist", "values": {"angle": 0.0}}
+    twist["where"] = {"layers": [front(1.5)], "moves": "points"}
+    found, weights = watched_mask(CUBE, row, twist)
+    assert found.weighed == "points"
+    assert np.array_equal(weights, (found.mesh.points[:, 0] < 1.5).astype(np.float32))

@@ -24,7 +24,7 @@ from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.kernels.gate import GATE, SMALL
-from zygomorph.core.masking.blending import ResolvedLayer, weights_of
+from zygomorph.core.masking.blending import ResolvedLayer, weights
 from zygomorph.core.memo.memo import Memo
 
 
@@ -166,7 +166,7 @@ class Run:
     ) -> np.ndarray:
         own = stepped_mask(step)
         states = self.history.states(step, own, self.request.frame) if own else None
-        return weights_of(mesh, kind, layers, self.context, states)
+        return weights(mesh, layers, self.context, states, kind)
 
     def _state(self, step: PlannedStep) -> Any:
         """The state of a system at the whole frame before; None of other steps."""

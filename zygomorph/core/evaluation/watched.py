@@ -60,9 +60,10 @@ def followed(known: Watched, before: Geometry, made: Applied) -> Watched:
     after = made.geometry
     if len(weights) == 1:
         return known
-    if before.copies is not None and after.copies is None:
+    # The step's own mask may be of what it made, or of all copies written out, already.
+    if before.copies is not None and after.copies is None and weighed != "points":
         weights, weighed = at_written_points(before, known), "points"
-    elif after.copies is not None and before.copies is None:
+    elif after.copies is not None and before.copies is None and weighed == "points":
         weighed = "bases"
     elif after.copies is not None and weighed == "copies":
         weights = np.tile(weights, len(after.copies) // max(len(weights), 1))

@@ -16,7 +16,7 @@ import numpy as np
 from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.per_element import at_elements
 from zygomorph.core.animation.resolve import Resolved
-from zygomorph.core.geometry.elements import Elements, elements_of
+from zygomorph.core.geometry.elements import elements_of
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.kernels.masks.blend import BLENDS, PROFILES, blend_weights
 from zygomorph.core.masking.memory import Memory
@@ -122,71 +122,51 @@ def shaped(mesh: Mesh, layer: ResolvedLayer, context: Context) -> np.ndarray:
     return elements.at_points(blend(ONE, raw, **shape))
 
 
+def _at_units(
+    mesh: Mesh, kind: str, layer: ResolvedLayer, context: Context, states: Mapping[str, Any] | None
+) -> np.ndarray:
+    """A layer alone at each element of a kind, (n,) or (1,) float32.
+
+    It is asked at each, so that one that is hard takes elements whole. What needs the surface
+    around a point, is read on other units, or remembers, is the mean of an element's points.
+    """
+    remembers = layer.memory is not None and states is not None
+    by_itself = layer.definition.reach != "neighbourhood" and layer.common.discrete("read") == (
+        "points"
+    )
+    if kind != "points" and by_itself and not remembers:
+        own = at_elements(layer.own, mesh, context, kind)
+        raw = _raw(elements_of(mesh, kind).as_points(), layer, own, context)
+        return blend(ONE, raw, **_shape(layer.common))
+    found = shaped(mesh, layer, context)
+    if layer.memory is not None and states is not None:
+        found = layer.memory.emit(states.get(layer.id), context.frame, found, mesh)
+    return found if kind == "points" else elements_of(mesh, kind).own(found)
+
+
 def weights(
     mesh: Mesh,
     layers: Sequence[ResolvedLayer],
     context: Context,
     states: Mapping[str, Any] | None = None,
+    kind: str = "points",
 ) -> np.ndarray:
-    """Weight of each point, (P,) float32, or (1,) where there is no layer.
+    """Weight of each element of a kind, (n,) float32, or (1,) where there is no layer.
 
     states : what layers that remember know, by their ids
+    kind : "points", "faces", "shards", "copies" or "curves"
     """
     total = ONE
     for index, layer in enumerate(layers):
         mode = layer.common.discrete("blend") if index else "replace"
-        strength = at_elements(layer.common, mesh, context).array("strength") / np.float32(100.0)
-        if layer.memory is None and layer.common.discrete("read") == "points":
+        common = at_elements(layer.common, mesh, context, kind)
+        strength = common.array("strength") / np.float32(100.0)
+        if kind == "points" and layer.memory is None and common.discrete("read") == "points":
             # Shaped and blended in one pass.
             raw = _raw(mesh, layer, at_elements(layer.own, mesh, context), context)
             total = blend(total, raw, mode=mode, strength=strength, **_shape(layer.common))
             continue
-        own = shaped(mesh, layer, context)
-        if layer.memory is not None and states is not None:
-            own = layer.memory.emit(states.get(layer.id), context.frame, own, mesh)
-        total = blend(total, own, mode=mode, strength=strength)
-    return total
-
-
-def _on_units(elements: Elements, layer: ResolvedLayer, context: Context, kind: str) -> np.ndarray:
-    """A layer alone at each of these elements, (K,) or (1,) float32."""
-    mesh = elements.mesh
-    if layer.definition.reach == "neighbourhood" or layer.common.discrete("read") != "points":
-        return elements.own(shaped(mesh, layer, context))
-    own = at_elements(layer.own, mesh, context, kind)
-    return blend(ONE, _raw(elements.as_points(), layer, own, context), **_shape(layer.common))
-
-
-def weights_of(
-    mesh: Mesh,
-    kind: str,
-    layers: Sequence[ResolvedLayer],
-    context: Context,
-    states: Mapping[str, Any] | None = None,
-) -> np.ndarray:
-    """Weight of each element of a kind, (K,) float32, or (1,) where there is no layer.
-
-    Layers are asked at each element, so that one that is hard takes elements whole; what needs the
-    surface around a point, or remembers, is the mean of the element's points.
-
-    kind : "points", "faces", "shards", "copies" or "curves"
-    """
-    if kind == "points" or not layers:
-        return weights(mesh, layers, context, states)
-    elements = elements_of(mesh, kind)
-    total = ONE
-    for index, layer in enumerate(layers):
-        mode = layer.common.discrete("blend") if index else "replace"
-        strength = at_elements(layer.common, mesh, context, kind).array("strength") / np.float32(
-            100.0
-        )
-        if layer.memory is not None and states is not None:
-            at = layer.memory.emit(
-                states.get(layer.id), context.frame, shaped(mesh, layer, context), mesh
-            )
-            own = elements.own(at)
-        else:
-            own = _on_units(elements, layer, context, kind)
+        own = _at_units(mesh, kind, layer, context, states)
         total = blend(total, np.ascontiguousarray(own, np.float32), mode=mode, strength=strength)
     return total
 

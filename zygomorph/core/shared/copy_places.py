@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import scipy
 
+from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.kernels.rotation import rotation
 from zygomorph.core.values.formula.functions import chance
 
@@ -48,9 +49,20 @@ def uneven(
     return found
 
 
-def placed(linear: np.ndarray, places: np.ndarray) -> np.ndarray:
-    """(K, 3, 4) placements from (K, 3, 3) matrices and (K, 3) places."""
-    return np.concatenate([linear, places[:, :, None]], axis=2)
+def placed(
+    places: np.ndarray, linear: np.ndarray | None, ids: np.ndarray, values: Resolved
+) -> np.ndarray:
+    """(K, 3, 4) placements of copies, made uneven as the values of
+    :mod:`zygomorph.core.values.copy_values` say.
+
+    places : (K, 3) metres; linear : (K, 3, 3) how each stands, or None where all stand upright
+    ids : (K,) what chance goes by
+    """
+    if linear is None:
+        linear = np.broadcast_to(np.eye(3), (len(places), 3, 3))
+    smallest, turn = values.scalar("smallest") / 100, values.vector("turned")
+    found = uneven(linear, ids, smallest, turn, values.count("seed"))
+    return np.concatenate([found, places[:, :, None]], axis=2)
 
 
 def kept_apart(places: np.ndarray, distance: float, ids: np.ndarray, seed: int) -> np.ndarray:

@@ -13,7 +13,7 @@ from zygomorph.core.geometry.curve_frames import curve_frames
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.placements import COPY_BYTES
 from zygomorph.core.geometry.topology import Topology
-from zygomorph.core.shared.copy_places import placed, uneven
+from zygomorph.core.shared.copy_places import placed
 from zygomorph.core.values.copy_values import UNEVEN_VALUES
 from zygomorph.core.values.definitions import CopiesDefinition
 from zygomorph.core.values.groups import REPEAT
@@ -78,8 +78,7 @@ def apply(geometry: Geometry, values: Resolved, context: Context) -> np.ndarray:
     )
     share = between[:, None]
     places = ordered[before] * (1 - share) + ordered[after] * share
-    ids = np.arange(total)
-    linear = np.broadcast_to(np.eye(3), (total, 3, 3))
+    linear = None
     if values.discrete("aligned"):
         y = along[before] * (1 - share) + along[after] * share
         y /= np.maximum(np.linalg.norm(y, axis=1, keepdims=True), 1e-12)
@@ -87,8 +86,7 @@ def apply(geometry: Geometry, values: Resolved, context: Context) -> np.ndarray:
         x -= y * np.einsum("ij,ij->i", x, y)[:, None]
         x /= np.maximum(np.linalg.norm(x, axis=1, keepdims=True), 1e-12)
         linear = np.stack([x, y, np.cross(x, y)], axis=2)
-    turned, seed = values.vector("turned"), values.count("seed")
-    return placed(uneven(linear, ids, values.scalar("smallest") / 100, turned, seed), places)
+    return placed(places, linear, np.arange(total), values)
 
 
 DEFINITION = CopiesDefinition(

@@ -12,7 +12,7 @@ from zygomorph.core.budget import within_budget
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.placements import COPY_BYTES
-from zygomorph.core.shared.copy_places import placed, uneven
+from zygomorph.core.shared.copy_places import placed
 from zygomorph.core.values.copy_values import UNEVEN_VALUES
 from zygomorph.core.values.definitions import CopiesDefinition
 from zygomorph.core.values.grips import spot
@@ -33,9 +33,7 @@ def apply(geometry: Geometry, values: Resolved, context: Context) -> np.ndarray:
         grid = grid - (np.array([across, up, deep]) - 1) / 2
         grid[:, 0] -= shift / 2 if deep > 1 else 0
     places = grid * values.vector("spacing")
-    linear = np.broadcast_to(np.eye(3), (count, 3, 3))
-    turned, seed = values.vector("turned"), values.count("seed")
-    return placed(uneven(linear, k, values.scalar("smallest") / 100, turned, seed), places)
+    return placed(places, None, k, values)
 
 
 def suggest(mesh: Mesh) -> dict[str, Any]:

@@ -16,7 +16,7 @@ from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import MASK, Mesh
 from zygomorph.core.geometry.normals import face_vector_areas, point_normals
 from zygomorph.core.geometry.placements import COPY_BYTES, Places
-from zygomorph.core.shared.copy_places import kept_apart, placed, uneven, upright
+from zygomorph.core.shared.copy_places import kept_apart, placed, upright
 from zygomorph.core.values.copy_values import UNEVEN_VALUES
 from zygomorph.core.values.definitions import CopiesDefinition
 from zygomorph.core.values.formula.functions import chance
@@ -122,18 +122,15 @@ def apply(geometry: Geometry, values: Resolved, context: Context) -> Places:
     rest = stands.read(mesh.rest) if values.scalar("apart") > 0 else places
     chosen[chosen] = kept_apart(rest[chosen], values.scalar("apart"), ids[chosen], seed)
     within_budget(int(chosen.sum()), COPY_BYTES, unit="copies", hint="Take a smaller share")
-    linear = np.broadcast_to(np.eye(3), (len(ids), 3, 3))
-    if values.discrete("aligned"):
-        linear = upright(stands.normals, stands.ahead)
-    turned = values.vector("turned")
-    linear = uneven(linear, ids, values.scalar("smallest") / 100, turned, seed)
+    linear = upright(stands.normals, stands.ahead) if values.discrete("aligned") else None
     places = places + stands.normals * values.scalar("offset")
     masks = {
         name: stands.read(array).astype(np.float32)[chosen]
         for name, array in mesh.attributes["point"].items()
         if name.startswith(MASK)
     }
-    return Places(placed(linear, places)[chosen], ids[chosen].astype(np.int64), masks)
+    placements = placed(places, linear, ids, values)[chosen]
+    return Places(placements, ids[chosen].astype(np.int64), masks)
 
 
 def suggest(mesh: Mesh) -> dict[str, Any]:

@@ -12,7 +12,7 @@ from zygomorph.core.budget import within_budget
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.placements import COPY_BYTES
-from zygomorph.core.shared.copy_places import placed, uneven, upright
+from zygomorph.core.shared.copy_places import placed, upright
 from zygomorph.core.transforms.axis_frame import spine_rows
 from zygomorph.core.values.copy_values import UNEVEN_VALUES
 from zygomorph.core.values.definitions import CopiesDefinition
@@ -40,14 +40,12 @@ def apply(geometry: Geometry, values: Resolved, context: Context) -> np.ndarray:
     rise = values.scalar("rise") * (degrees - values.scalar("begin")) / 360
     places = values.scalar("radius") * outwards + rise[:, None] * axis
     way = values.discrete("facing")
+    linear = None
     if way == "out":
         linear = upright(outwards, ahead)
     elif way == "round":
         linear = upright(np.broadcast_to(axis, outwards.shape), outwards)
-    else:
-        linear = np.broadcast_to(np.eye(3), (count, 3, 3))
-    turned, seed = values.vector("turned"), values.count("seed")
-    return placed(uneven(linear, k, values.scalar("smallest") / 100, turned, seed), places)
+    return placed(places, linear, k, values)
 
 
 def suggest(mesh: Mesh) -> dict[str, Any]:
