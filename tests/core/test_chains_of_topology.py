@@ -76,10 +76,23 @@ def test_what_only_describes_the_surface_keeps_its_volume(form, steps):
     assert volume(made(base, *steps)) == pytest.approx(volume(made(base)), rel=2e-3)
 
 
-@settings(max_examples=10)
-@given(st.lists(st.sampled_from(CLOSED + SAME), min_size=2, max_size=4))
-def test_the_same_steps_give_the_same_bytes(steps):
-    base = {"step": "icosphere", "values": {"halvings": 2}}
-    one, other = made(base, *steps), made(base, *steps)
-    assert one.topology.digest == other.topology.digest
-    assert one.points.tobytes() == other.points.tobytes()
+APART = [
+    {"step": "split"},
+    {"step": "spread", "values": {"amount": 0.1, "uneven": 40.0}, "where": MASKED},
+    {"step": "turn_each", "values": {"size": 60, "turn": 40.0}},
+    {"step": "remove", "values": {"way": "contour"}, "where": MASKED},
+]
+
+
+@settings(max_examples=12)
+@given(st.lists(st.sampled_from([*CLOSED, *APART]), min_size=1, max_size=3))
+def test_one_thread_and_several_give_the_same_bytes(steps):
+    # So many points that several threads share the work where they may.
+    ball = {"step": "icosphere", "values": {"halvings": 4}}
+    document = study(ball, {"step": "subdivide", "values": {"way": "plain", "levels": 1}}, *steps)
+    several, one = (
+        Evaluator().evaluate(document, Request("p", shared=shared)).mesh for shared in (False, True)
+    )
+    assert several.topology.digest == one.topology.digest
+    assert several.points.tobytes() == one.points.tobytes()
+    assert several.rest.tobytes() == one.rest.tobytes()

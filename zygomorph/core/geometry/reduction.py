@@ -3,6 +3,7 @@ number of faces."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -195,20 +196,23 @@ def reduced_to(topology: Topology, order: Order, faces: int) -> Structure:
 
 
 def reduced(
-    mesh: Mesh, chosen: np.ndarray | None, faces: int | float, rims: bool, seams: bool
+    mesh: Mesh,
+    chosen: np.ndarray | None,
+    how_many: Callable[[int], float],
+    rims: bool,
+    seams: bool,
 ) -> Structure:
     """A mesh with fewer triangles.
 
     chosen : (F,) bool, the only faces that are reduced, or None for all
-    faces : how many remain, or as a float the share of them
+    how_many : from how many there are to how many remain
+    rims, seams : whether borders and UVs keep their course
     """
     first, order, cut = mesh.topology.derived(
         ("reduction", id(mesh.points), None if chosen is None else chosen.tobytes(), rims, seams),
         lambda: _prepared(mesh, chosen, rims, seams),
     )[:3]
-    count = cut.face_count
-    most = round(faces * count) if isinstance(faces, float) else faces
-    return reduced_to(cut, order, max(most, 1)).after(first)
+    return reduced_to(cut, order, max(round(how_many(cut.face_count)), 1)).after(first)
 
 
 def _prepared(

@@ -49,11 +49,11 @@ def apply(geometry: Geometry, values: Resolved, context: Context) -> np.ndarray:
 
 
 def suggest(mesh: Mesh) -> dict[str, Any]:
-    """So wide that the copies do not touch."""
+    """A few, as wide as they need to stand beside each other, so that they stay in view."""
     if len(mesh.points) == 0:
         return {}
     width = float(np.ptp(mesh.points, axis=0).max())
-    return {"radius": round(max(width * 1.3 * 12 / (2 * np.pi), 0.01), 3)}
+    return {"count": 6, "radius": round(max(width, 0.01), 3)}
 
 
 DEFINITION = CopiesDefinition(

@@ -15,10 +15,15 @@ from zygomorph.core.values.value import choice, number, switch, whole
 
 
 def structure(mesh: Mesh, values: Resolved, chosen: np.ndarray | None) -> Structure:
-    faces: int | float = values.count("faces")
-    if values.discrete("to") == "share":
-        faces = values.scalar("share") / 100
-    return reduced(mesh, chosen, faces, values.discrete("rim"), values.discrete("seams"))
+    by_share = values.discrete("to") == "share"
+    faces, share = values.count("faces"), values.scalar("share") / 100
+    return reduced(
+        mesh,
+        chosen,
+        lambda count: share * count if by_share else faces,
+        values.discrete("rim"),
+        values.discrete("seams"),
+    )
 
 
 DEFINITION = TopologyDefinition(

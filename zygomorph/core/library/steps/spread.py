@@ -57,7 +57,7 @@ def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -
 
 def suggest(mesh: Mesh) -> dict[str, Any]:
     found = extent_of(mesh)
-    return units_suggested(mesh) | ({"amount": found.share(0.12)} if found else {})
+    return units_suggested(mesh) | ({"amount": found.share(0.06)} if found else {})
 
 
 DEFINITION = DeformDefinition(
