@@ -23,8 +23,10 @@ describe("counts before and after a step", () => {
     expect(changeInFull(of(642, 1280), of(1280, 642))).toBe(
       "642 → 1,280 points, 1,280 → 642 faces",
     );
-    expect(changeInFull(of(8, 6), of(800, 600, 100))).toBe(
-      "8 → 800 points, 6 → 600 faces, 0 → 100 copies",
+    expect(changeInFull(of(8, 6), of(800, 600, 100))).toBe("100 copies of 8 points");
+    expect(changeInFull(of(800, 600, 100), of(800, 600))).toBe("100 copies → 800 points");
+    expect(changeInFull(of(8, 6, 2), of(16, 12, 4))).toBe(
+      "8 → 16 points, 6 → 12 faces, 2 → 4 copies",
     );
   });
 });

@@ -41,11 +41,13 @@ export function changeWords(before: Counts | undefined, after: Counts): string {
 /** The same in full, before and after, for whoever asks. */
 export function changeInFull(before: Counts | undefined, after: Counts): string {
   if (!before || !changeWords(before, after)) return "";
-  const told = (["points", "faces", "copies"] as const)
+  const told = (counts: Counts, kind: keyof Counts) => counts[kind].toLocaleString("en");
+  if (!before.copies && after.copies)
+    return `${told(after, "copies")} copies of ${told(before, "points")} points`;
+  if (before.copies && !after.copies)
+    return `${told(before, "copies")} copies → ${told(after, "points")} points`;
+  return (["points", "faces", "copies"] as const)
     .filter((kind) => before[kind] !== after[kind])
-    .map(
-      (kind) =>
-        `${before[kind].toLocaleString("en")} → ${after[kind].toLocaleString("en")} ${kind}`,
-    );
-  return told.join(", ");
+    .map((kind) => `${told(before, kind)} → ${told(after, kind)} ${kind}`)
+    .join(", ");
 }

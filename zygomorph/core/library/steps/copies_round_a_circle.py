@@ -53,7 +53,7 @@ def suggest(mesh: Mesh) -> dict[str, Any]:
     if len(mesh.points) == 0:
         return {}
     width = float(np.ptp(mesh.points, axis=0).max())
-    return {"count": 6, "radius": round(max(width, 0.01), 3)}
+    return {"count": 6, "radius": round(max(width * 0.75, 0.01), 3)}
 
 
 DEFINITION = CopiesDefinition(
