@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.conftest import study
+from zygomorph.core.budget import budget
 from zygomorph.core.document.study import Study, check_document
 from zygomorph.core.errors import StepError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
@@ -52,10 +53,15 @@ def made_of(*steps: dict[str, Any], other: dict[str, Any] = OTHER) -> Study:
     return check_document({**one, "pieces": [*one["pieces"], other]})
 
 
+# Bytes: what random values make beyond it is refused before it is begun.
+SMALL_BUDGET = 60_000_000
+
+
 def refusal(*steps: dict[str, Any]) -> str:
     """Why the steps cannot be made, or "": then all that they make is finite."""
     try:
-        found = Evaluator().evaluate(made_of(*steps), Request("p", 3.0))
+        with budget(SMALL_BUDGET):
+            found = Evaluator().evaluate(made_of(*steps), Request("p", 3.0))
     except StepError as error:
         assert len(error.message) > 10
         assert error.hint
@@ -74,11 +80,12 @@ def finite_or_explained(*steps: dict[str, Any]) -> bool:
 
 
 # What random values ask for in vain: elements that a form has not, files and masks that nobody
-# stored, pieces that are not there, or the piece itself; paths of single knots.
+# stored, pieces that are not there, or the piece itself; paths of single knots; more than a test
+# has time for.
 IN_VAIN = re.compile(
     r"^There are no (faces|curves|shards|copies)|is not stored here|^No mask is stored"
     r"|^There is no piece|^No other piece|wait for each other|has no UVs|^Nothing is drawn yet"
-    r"|^No sound is chosen|has no curves|has no faces"
+    r"|^No sound is chosen|has no curves|has no faces| GB; the limit is "
 )
 # An entry that refuses more often than this for other reasons refuses what it should do.
 MOST_REFUSED = 0.4

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable
+
 import numpy as np
 
 from zygomorph.core.animation.context import Context, Other
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.geometry.affine import transformed
-from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.mesh import REST, Mesh
 from zygomorph.core.geometry.surface_search import SurfaceSearch, search_of
 
 
@@ -37,3 +39,17 @@ def search_other(other: Other, context: Context) -> SurfaceSearch:
 
     found: SurfaceSearch = context.memo.once(("search", other.key, other.matrix.tobytes()), make)
     return found
+
+
+def mesh_beside(piece_id: str, context: Context) -> tuple[str, Mesh, Hashable]:
+    """The name of another piece, its mesh as this piece sees it, and what is the same for the same
+    mesh. It is at rest as it stands."""
+    other = context.other(piece_id)
+    key = ("beside", other.key, other.matrix.tobytes())
+
+    def make() -> Mesh:
+        points = transformed(other.mesh.points, other.matrix)
+        return other.mesh.moved(points).with_attribute("point", REST, points)
+
+    mesh: Mesh = context.memo.once(key, make)
+    return other.name, mesh, key

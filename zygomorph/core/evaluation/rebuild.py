@@ -11,6 +11,7 @@ import numpy as np
 from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.geometry.elements import KINDS
+from zygomorph.core.geometry.joining import joined
 from zygomorph.core.geometry.mesh import REST, Mesh
 from zygomorph.core.geometry.splitting import cut_apart
 from zygomorph.core.geometry.structure import Structure
@@ -55,10 +56,12 @@ def structure_of(
     values: Resolved,
     weights: np.ndarray,
     context: Context,
+    beside: tuple[tuple[Mesh, ...], Hashable] = ((), None),
 ) -> Structure:
     """What the step makes of the mesh's topology, made once for all that it depends on.
 
     weights : of the units that the step acts on
+    beside : meshes of other pieces, and what is the same for the same ones
     """
     mask = None
     with_mask = MASK_INPUT in definition.changes_with
@@ -67,16 +70,28 @@ def structure_of(
     elif with_mask:
         units = KINDS[definition.acts_per(values.discrete_values)]
         mask = meant_units(mesh.count(units), weights, definition.means)
+    others, known_of_others = beside
     stands = definition.stands(values)
+
+    def made_of(mesh: Mesh) -> Structure:
+        if definition.beside is None:
+            made: Structure = definition.structure(mesh, values, mask)
+        else:
+            parts = (mesh, *others)
+            whole = joined(parts) if definition.takes_in else mesh
+            made = definition.structure(whole, values, mask, parts)
+        return made
+
     if stands == "now":
         # A frame's own, kept with its result.
-        return definition.structure(mesh, values, mask)
+        return made_of(mesh)
     at_rest = mesh.moved(mesh.rest)
     key = [
         definition.key,
         definition.version,
         mesh.topology.digest,
         None if mask is None else _digest(mask),
+        known_of_others,
         *(_resolved(values, name) for name in sorted(definition.changes_with - {MASK_INPUT})),
     ]
     if stands == "at rest":
@@ -84,9 +99,7 @@ def structure_of(
     for domain, name in definition.reads:
         array = mesh.get(domain, name)
         key.append(None if array is None else _known(mesh, f"{domain}/{name}", array))
-    made: Structure = context.memo.once(
-        tuple(key), lambda: definition.structure(at_rest, values, mask)
-    )
+    made: Structure = context.memo.once(tuple(key), lambda: made_of(at_rest))
     return made
 
 
@@ -119,18 +132,24 @@ def rebuilt(
     weights: np.ndarray,
     context: Context,
 ) -> tuple[Mesh, Structure]:
-    """The mesh that a step makes of another by changing its topology, and how."""
-    structure = structure_of(definition, mesh, values, weights, context)
-    points = definition.apply(mesh, structure, values, weights, context)
-    made = structure.carried(mesh, points)
+    """The mesh that a step makes of another by changing its topology, and how: of this mesh and,
+    where it takes others too, of these behind it."""
+    beside = ((), None) if definition.beside is None else definition.beside(values, context)
+    structure = structure_of(definition, mesh, values, weights, context, beside)
+    whole = joined((mesh, *beside[0])) if definition.takes_in else mesh
+
+    def placed(mesh: Mesh) -> np.ndarray:
+        points: np.ndarray = definition.apply(mesh, structure, values, weights, context)
+        return points
+
+    points = placed(whole)
+    made = structure.carried(whole, points)
     if definition.places_rest:
         rest = points
         if mesh.rest is not mesh.points:
             rest = structure.placed_at_rest(
-                [mesh.rest, weights, *values.numbers.values()],
-                lambda: definition.apply(
-                    mesh.moved(mesh.rest), structure, values, weights, context
-                ),
+                [whole.rest, weights, *values.numbers.values()],
+                lambda: placed(whole.moved(whole.rest)),
             )
         made = made.with_attribute("point", REST, rest)
     return made, structure

@@ -71,6 +71,10 @@ def followed(known: Watched, before: Geometry, made: Applied) -> Watched:
         return Watched(weights, weighed)
     parts, first = [], 0
     for origin, count in made.origins:
-        parts.append(origin.carry(np.ascontiguousarray(weights[first : first + count])))
+        own = np.ascontiguousarray(weights[first : first + count])
+        if len(origin.parents) and origin.parents.max() >= count:
+            # Other pieces were taken in behind it, of which the mask knows nothing.
+            own = np.pad(own, (0, int(origin.parents.max()) + 1 - count))
+        parts.append(origin.carry(own))
         first += count
     return Watched(np.concatenate(parts), weighed)

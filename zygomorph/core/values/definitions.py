@@ -6,7 +6,7 @@ lists entries by name.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Hashable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, ClassVar, Literal
 
@@ -255,6 +255,11 @@ class TopologyDefinition(StepDefinition):
     means : which faces a mask means: those of which it takes "most", or "any" part
     stands : from the values to where the points are that the structure is made for
     reads : attributes of which the structure depends, as (domain, name)
+    beside : ``(values, context) -> (meshes, key)``: meshes of other pieces, as this one sees them,
+        and what is the same for the same ones. ``structure`` is then called with all of them, this
+        piece first: ``(mesh, values, mask, parts)``
+    takes_in : whether what is made is of these, too: ``mesh`` is then all of them as one, as
+        :func:`~zygomorph.core.geometry.joining.joined` makes it
     apply : ``(mesh, structure, values, weights, context) -> (n, 3)`` positions of the new points,
         by default as their origin says
     """
@@ -265,6 +270,8 @@ class TopologyDefinition(StepDefinition):
     means: Literal["most", "any"] = "most"
     stands: Callable[[Any], Stands] = _anywhere
     reads: tuple[tuple[str, str], ...] = ()
+    beside: Callable[[Any, Any], tuple[tuple[Any, ...], Hashable]] | None = None
+    takes_in: bool = False
     apply: Callable[..., Any] = follow_origin
 
     def __post_init__(self) -> None:

@@ -1,0 +1,1 @@
+"""Closed meshes as solids: cut with each other, and broken into shards."""

@@ -1,0 +1,193 @@
+"""A solid broken along the walls of cells, each part a closed shard."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
+
+import manifold3d
+import numpy as np
+
+from zygomorph.core.cancelling import go_on
+from zygomorph.core.geometry.mesh import MASK, SHARD
+from zygomorph.core.geometry.solids.cells import Cells
+from zygomorph.core.geometry.solids.following import Broken, places_of
+from zygomorph.core.geometry.solids.pieces import (
+    Faces,
+    Located,
+    Pieces,
+    Sources,
+    collected,
+    faces_of,
+    islands,
+    located,
+    one_more,
+    shares_in,
+    structure_of_pieces,
+)
+from zygomorph.core.geometry.solids.solid import Solid, as_they_were, manifold_of
+from zygomorph.core.geometry.splitting import as_shards
+from zygomorph.core.geometry.surface_search import SurfaceSearch
+
+# Stored mask of the faces that were inside before.
+INNER = "inner"
+# Cells that are cut out of one part of the solid; parts are found by boxes around so many cells.
+CELLS_AT_A_TIME = 16
+# Boxes reach so much farther than what is cut out of them, as a share of the size.
+MARGIN = 1e-2
+
+
+def _box(low: np.ndarray, high: np.ndarray) -> manifold3d.Manifold:
+    return manifold3d.Manifold.cube(tuple((high - low).tolist())).translate(tuple(low.tolist()))
+
+
+def _cut_out(
+    solid: manifold3d.Manifold,
+    surfaces: Sequence[tuple[np.ndarray, np.ndarray]],
+    originals: Sequence[manifold3d.Manifold],
+    chosen: np.ndarray,
+    margin: float,
+) -> Iterator[tuple[int, manifold3d.Manifold]]:
+    """What of the solid lies in each of the chosen cells, with the number of the cell.
+
+    Of a large solid a part is cut out first with a box around some of the cells, so that not all of
+    it is looked at for each.
+    """
+    if len(chosen) <= CELLS_AT_A_TIME:
+        for cell in chosen.tolist():
+            go_on()
+            made = solid ^ originals[cell]
+            if made.num_tri():
+                yield cell, made
+        return
+    middles = np.stack([surfaces[cell][0].mean(axis=0) for cell in chosen])
+    axis = int(np.ptp(middles, axis=0).argmax())
+    order = chosen[np.argsort(middles[:, axis], kind="stable")]
+    for half in np.array_split(order, 2):
+        low = np.min([surfaces[cell][0].min(axis=0) for cell in half], axis=0)
+        high = np.max([surfaces[cell][0].max(axis=0) for cell in half], axis=0)
+        bounds = np.array(solid.bounding_box()).reshape(2, 3)
+        low, high = np.maximum(low, bounds[0]) - margin, np.minimum(high, bounds[1]) + margin
+        part = solid
+        if (low < high).all():
+            part = solid ^ _box(low, high)
+            # The library works only when it is asked: here, and not once again for each cell.
+            part.num_tri()
+        yield from _cut_out(part, surfaces, originals, half, margin)
+
+
+def _results(solid: Solid, cells: Cells) -> tuple[list[manifold3d.Manifold], list[int], list[int]]:
+    """Parts of the solid, the cell of each, and the originals of all cells."""
+    order, starts = cells.by_cell()
+    surfaces = [cells.surface(cell, order, starts) for cell in range(cells.count)]
+    numbers = [np.divmod(order[starts[c] : starts[c + 1]], 2)[0] for c in range(cells.count)]
+    solids = [
+        manifold_of(points, triangles, number)
+        for (points, triangles), number in zip(surfaces, numbers, strict=True)
+    ]
+    manifolds = [manifold for manifold, _ in solids]
+    margin = MARGIN * float(np.ptp(solid.mesh.points, axis=0).max())
+    found = dict(_cut_out(solid.manifold, surfaces, manifolds, np.arange(cells.count), margin))
+    kept = sorted(found)
+    return [found[cell] for cell in kept], kept, [original for _, original in solids]
+
+
+def _sources(solid: Solid, cells: Cells) -> Sources:
+    """Triangles of the mesh, and after them those of the walls, which are of no mesh."""
+    walls = len(cells.triangles)
+    none = np.full((walls, 3), -1)
+    return Sources(
+        np.concatenate(
+            [solid.mesh.points.astype(np.float64)[solid.points], cells.points[cells.triangles]]
+        ),
+        np.concatenate([solid.triangles, none]),
+        np.concatenate([solid.points, none]),
+        np.concatenate([solid.faces, none[:, 0]]),
+        np.repeat([0, 1], [len(solid.triangles), walls]),
+    )
+
+
+def on_the_surface(
+    pieces: Pieces, where: Located, first_wall: int, search: SurfaceSearch
+) -> tuple[Located, np.ndarray]:
+    """Of every corner of a wall a triangle of the mesh that it takes attributes from: its own where
+    it lies on the surface, else the nearest. And (P,) bool: the points inside.
+
+    search : over the triangles of the mesh, in their order
+    """
+    source, shares, exact = where.source.copy(), where.shares.copy(), where.exact.copy()
+    at = pieces.triangles.reshape(-1)
+    inside = source[where.chosen] >= first_wall
+    walls = np.flatnonzero(source >= first_wall)
+    rim = walls[~inside[at[walls]]]
+    same = where.chosen[at[rim]]
+    source[rim], shares[rim], exact[rim] = source[same], shares[same], exact[same]
+    deep = walls[inside[at[walls]]]
+    points = np.flatnonzero(inside)
+    found, _, face = search.nearest(pieces.points[points])
+    corners = search.corners.reshape(-1, 3, 3)[np.argsort(search.order)]
+    number = np.zeros(len(pieces.points), np.int64)
+    number[points] = np.arange(len(points))
+    near = shares_in(found, corners[face])
+    source[deep] = face[number[at[deep]]]
+    shares[deep] = near[number[at[deep]]]
+    exact[deep] = -1
+    return replace(where, source=source, shares=shares, exact=exact), inside
+
+
+def _shards(
+    pieces: Pieces, faces: Faces, face: np.ndarray, known: np.ndarray | None, apart: bool
+) -> np.ndarray:
+    """(F,) int32: the shard of each new face, in the order of cells and then of islands.
+
+    face : (F,) old faces, of which known are the shards
+    """
+    triangle = faces.corners[faces.starts[:-1]] // 3
+    columns = [faces.piece]
+    if known is not None:
+        columns.append(known[face])
+    if apart:
+        columns.append(islands(pieces)[pieces.triangles[triangle, 0]])
+    _, shard = np.unique(np.stack(columns), axis=1, return_inverse=True)
+    return shard.reshape(-1).astype(np.int32)
+
+
+def broken(solid: Solid, cells: Cells, search: SurfaceSearch, apart: bool) -> Broken:
+    """The solid broken along the walls of cells.
+
+    search : over the triangles of the mesh
+    apart : parts of one cell that do not hang together are shards of their own
+    """
+    mesh = solid.mesh
+    results, _, originals = _results(solid, cells)
+    first_wall = len(solid.triangles)
+    first = {solid.original: 0} | dict.fromkeys(originals, first_wall)
+    pieces = collected(results, first)
+    rest = as_they_were(solid)
+    if rest is not None:
+        pieces = one_more(pieces, rest)
+    sources = _sources(solid, cells)
+    where, inside = on_the_surface(pieces, located(pieces, sources), first_wall, search)
+    faces = faces_of(pieces, sources, where, mesh.topology)
+    made = structure_of_pieces(pieces, sources, where, faces)
+    old_face = made.origins["face"].parents
+    inner = (faces.source >= first_wall).astype(np.float32)
+    before = mesh.get("face", MASK + INNER)
+    if before is not None:
+        inner = np.maximum(inner, before[old_face])
+    known = mesh.get("face", SHARD)
+    shard = _shards(pieces, faces, old_face, known, apart)
+    made = as_shards(
+        replace(made, attributes={"face": {MASK + INNER: inner}}),
+        shard,
+        np.zeros(len(shard), np.int32) if known is None else known[old_face],
+    )
+    of_point = np.zeros(len(pieces.points), np.int32)
+    of_point[made.topology.corners] = shard[made.topology.corner_face]
+    return Broken(
+        made.topology,
+        made.origins,
+        made.attributes,
+        place=places_of(mesh.points, made.origins["point"], pieces.points, inside),
+        shard_of_point=of_point,
+    )
