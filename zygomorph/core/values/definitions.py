@@ -262,6 +262,7 @@ class TopologyDefinition(StepDefinition):
         :func:`~zygomorph.core.geometry.joining.joined` makes it
     apply : ``(mesh, structure, values, weights, context) -> (n, 3)`` positions of the new points,
         by default as their origin says
+    rest_by_origin : whether the rest shape is as the origin says, wherever ``apply`` puts points
     """
 
     structure: Callable[..., Any]
@@ -272,6 +273,7 @@ class TopologyDefinition(StepDefinition):
     reads: tuple[tuple[str, str], ...] = ()
     beside: Callable[[Any, Any], tuple[tuple[Any, ...], Hashable]] | None = None
     takes_in: bool = False
+    rest_by_origin: bool = False
     apply: Callable[..., Any] = follow_origin
 
     def __post_init__(self) -> None:
@@ -289,7 +291,7 @@ class TopologyDefinition(StepDefinition):
     @property
     def places_rest(self) -> bool:
         """Whether the rest shape is placed as the points are, instead of following its origin."""
-        return self.apply is not follow_origin
+        return self.apply is not follow_origin and not self.rest_by_origin
 
 
 @dataclass(frozen=True, kw_only=True)

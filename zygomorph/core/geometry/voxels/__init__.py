@@ -1,0 +1,1 @@
+"""Meshes as fields on a regular grid, and fields as meshes."""
