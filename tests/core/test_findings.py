@@ -40,8 +40,45 @@ MOVED = {"step": "bend", "values": {"angle": {"signal": "cycle", "low": 10.0, "h
 REMEMBER = {"step": "remember", "values": {"what": "rest"}}
 ROUND = {"before": "repeat", "after": "repeat"}
 
+SHEET = {"step": "sheet", "values": {"columns": 8, "rows": 8}}
+TREMBLE = {
+    "step": "inflate",
+    "values": {"amount": {"signal": "cycle", "low": 0.0, "high": 1e-5}},
+}
+
 # kind: steps with the fault, steps without, whether the fix must mend it
 CASES = {
+    "no_inside": (
+        [SHEET, {"step": "fracture"}],
+        [SHEET, {"step": "fracture", "values": {"wall": 0.1}}],
+        True,
+    ),
+    "voxels_too_coarse": (
+        [
+            {"step": "torus", "values": {"tube_radius": 0.05}},
+            {"step": "voxels", "values": {"size": 0.08}},
+        ],
+        [
+            {"step": "torus", "values": {"tube_radius": 0.3}},
+            {"step": "voxels", "values": {"size": 0.08}},
+        ],
+        True,
+    ),
+    "skin_lost_volume": (
+        [BALL, {"step": "voxels", "values": {"size": 0.05, "smooth": 0.15}}],
+        [BALL, {"step": "voxels", "values": {"size": 0.05, "smooth": 0.15, "volume": True}}],
+        True,
+    ),
+    "cut_anew_for_nothing": (
+        [BALL, TREMBLE, {"step": "voxels", "values": {"size": 0.1}}],
+        [BALL, MOVED, {"step": "voxels", "values": {"size": 0.1}}],
+        True,
+    ),
+    "faces_overlap": (
+        [BALL, {"step": "row", "values": {"count": 2, "move": [0.0, 0.0, 0.0]}}, {"step": "real"}],
+        [BALL, {"step": "row", "values": {"count": 2}}, {"step": "real"}],
+        False,
+    ),
     "undone_by_a_later_step": (
         [BALL, {"step": "shade"}, {"step": "subdivide"}],
         [BALL, {"step": "subdivide"}, {"step": "shade"}],

@@ -10,6 +10,7 @@ from numba import float32, float64, int32, int64, prange, types
 
 from zygomorph.core.kernels.compiled import F2, I1, I2, inline, kernel
 
+I3 = types.Array(types.int32, 3, "C", readonly=True)
 F3W = types.float32[:, :, ::1]
 I3W = types.int32[:, :, ::1]
 S3W = types.int16[:, :, ::1]
@@ -159,3 +160,32 @@ def measure_slabs(corners, starts, listed, band, squared, nearest):  # type: ign
                     if found < squared[i, j, k]:
                         squared[i, j, k] = found
                         nearest[i, j, k] = t
+
+
+@kernel(types.void(F2, I3, int32, F3W, I3W), fastmath=False)
+def measure_far(corners, coarse, step, squared, nearest):  # type: ignore[no-untyped-def]
+    """Squared distance where no triangle is near: to those that are nearest to the corners of the
+    coarse cell around a grid point.
+
+    coarse : the nearest triangle to every grid point whose numbers are multiples of the step
+    squared, nearest : (X, Y, Z), written where ``nearest`` is below 0
+    """
+    for slab in prange(squared.shape[0]):
+        i = int64(slab)
+        for j in range(squared.shape[1]):
+            for k in range(squared.shape[2]):
+                if nearest[i, j, k] >= 0:
+                    continue
+                least = float32(3.0e38)
+                chosen = int32(-1)
+                for corner in range(8):
+                    t = coarse[
+                        i // step + (corner & 1),
+                        j // step + (corner >> 1 & 1),
+                        k // step + (corner >> 2),
+                    ]
+                    if t != chosen:
+                        found = _squared_distance(float32(i), float32(j), float32(k), corners, t)
+                        if found < least:
+                            least, chosen = found, t
+                squared[i, j, k], nearest[i, j, k] = least, chosen

@@ -164,6 +164,8 @@ class StepDefinition(Definition):
     edges : from the discrete values to what it does to edges: it makes them sharp by giving each
         face points of its own ("opens"), or rounds the surface ("rounds")
     needs_real : whether copies are written out before it
+    needs_inside : from the values to what has to have an inside: this mesh, as "", or the
+        value that names another piece; each with whether it may be open all the same
     acts_per : from the discrete values to the elements that it takes as units: "points", "faces",
         "shards" or "copies". Its weights and its values per element are those of these units
     specimen : what its picture shows, where its defaults on a ball do not show it
@@ -179,6 +181,7 @@ class StepDefinition(Definition):
     acts_per: Callable[[Discrete], str] = _per_point
     edges: Callable[[Discrete], Literal["", "opens", "rounds"]] = lambda discrete: ""
     needs_real: bool = False
+    needs_inside: Callable[[Any], Mapping[str, bool]] = lambda values: {}
     specimen: Specimen = DEFAULT_SPECIMEN
 
     def __post_init__(self) -> None:
@@ -262,6 +265,8 @@ class TopologyDefinition(StepDefinition):
         :func:`~zygomorph.core.geometry.joining.joined` makes it
     apply : ``(mesh, structure, values, weights, context) -> (n, 3)`` positions of the new points,
         by default as their origin says
+    voxel : name of the value that is the size of its voxels, or ""
+    keeps_volume : name of the switch that makes up for what its smoothing takes away, or ""
     rest_by_origin : whether the rest shape is as the origin says, wherever ``apply`` puts points
     """
 
@@ -274,6 +279,8 @@ class TopologyDefinition(StepDefinition):
     beside: Callable[[Any, Any], tuple[tuple[Any, ...], Hashable]] | None = None
     takes_in: bool = False
     rest_by_origin: bool = False
+    voxel: str = ""
+    keeps_volume: str = ""
     apply: Callable[..., Any] = follow_origin
 
     def __post_init__(self) -> None:

@@ -16,6 +16,7 @@ from zygomorph.core.geometry.solids.pieces import (
     Sources,
     collected,
     faces_of,
+    in_old_order,
     islands,
     located,
     one_more,
@@ -190,7 +191,7 @@ def cut(
         rest = as_they_were(first)
         pieces = pieces if rest is None else one_more(pieces, rest)
     sources = _sources((first, second), parts)
-    where = located(pieces, sources)
+    pieces, where = in_old_order(pieces, located(pieces, sources), sources)
     faces = faces_of(pieces, sources, where, whole.topology)
     made = structure_of_pieces(pieces, sources, where, faces)
     if as_sheet:

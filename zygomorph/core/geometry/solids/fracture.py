@@ -19,6 +19,7 @@ from zygomorph.core.geometry.solids.pieces import (
     Sources,
     collected,
     faces_of,
+    in_old_order,
     islands,
     located,
     one_more,
@@ -167,7 +168,8 @@ def broken(solid: Solid, cells: Cells, search: SurfaceSearch, apart: bool) -> Br
     if rest is not None:
         pieces = one_more(pieces, rest)
     sources = _sources(solid, cells)
-    where, inside = on_the_surface(pieces, located(pieces, sources), first_wall, search)
+    pieces, where = in_old_order(pieces, located(pieces, sources), sources)
+    where, inside = on_the_surface(pieces, where, first_wall, search)
     faces = faces_of(pieces, sources, where, mesh.topology)
     made = structure_of_pieces(pieces, sources, where, faces)
     old_face = made.origins["face"].parents
@@ -180,7 +182,7 @@ def broken(solid: Solid, cells: Cells, search: SurfaceSearch, apart: bool) -> Br
     made = as_shards(
         replace(made, attributes={"face": {MASK + INNER: inner}}),
         shard,
-        np.zeros(len(shard), np.int32) if known is None else known[old_face],
+        None if known is None else known[old_face],
     )
     of_point = np.zeros(len(pieces.points), np.int32)
     of_point[made.topology.corners] = shard[made.topology.corner_face]

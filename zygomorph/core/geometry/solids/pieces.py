@@ -8,7 +8,7 @@ the polygons they were.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import manifold3d
 import numpy as np
@@ -167,28 +167,29 @@ class Faces:
     """Faces of the result: polygons that were not cut, and triangles of the others.
 
     corners : (C,) int, as corners of the pieces' triangles; starts : (F + 1,)
-    source : (F,) a triangle that each is a part of; piece : (F,); whole : (F,) bool, was not cut
+    source : (F,) a triangle that each is a part of; piece : (F,)
     """
 
     corners: np.ndarray
     starts: np.ndarray
     source: np.ndarray
     piece: np.ndarray
-    whole: np.ndarray
 
 
 def faces_of(pieces: Pieces, sources: Sources, located: Located, topology: Topology) -> Faces:
     """topology : of the mesh that the sources are triangles of"""
     face = sources.faces[pieces.source]
     exact = located.exact.reshape(-1, 3)
-    # A polygon was not cut where all its triangles are there as they were, in one piece.
-    intact = (face >= 0) & (exact == np.arange(3)).all(axis=1)
+    # A polygon was not cut where all its triangles are there as they were, in one piece; the
+    # library may have turned them about.
+    around = (exact - exact[:, :1]) % 3
+    intact = (face >= 0) & (exact >= 0).all(axis=1) & (around == np.arange(3)).all(axis=1)
     counts = np.bincount(sources.faces[sources.faces >= 0], minlength=topology.face_count)
     found = np.bincount(face[intact], minlength=topology.face_count)
     low, high = np.full((2, topology.face_count), -1)
     low[face[intact][::-1]] = pieces.piece[intact][::-1]
     high[face[intact]] = pieces.piece[intact]
-    stays = (found == counts) & (low == high) & (counts > 1)
+    stays = (found == counts) & (low == high) & (counts > 0)
     polygons = np.flatnonzero(stays)
     is_part = intact & stays[np.maximum(face, 0)]
     rest = np.flatnonzero(~is_part)
@@ -196,17 +197,17 @@ def faces_of(pieces: Pieces, sources: Sources, located: Located, topology: Topol
     # Corners of polygons, found through the triangles that they were cut into.
     of_corner = np.full(len(topology.corners), -1)
     parts = np.flatnonzero(is_part)
-    of_corner[sources.corners[pieces.source[parts]]] = 3 * parts[:, None] + np.arange(3)
+    of_source = np.take_along_axis(sources.corners[pieces.source[parts]], exact[parts], 1)
+    of_corner[of_source] = 3 * parts[:, None] + np.arange(3)
     sizes = np.diff(topology.face_starts)[polygons]
     own = of_corner[ragged(topology.face_starts[:-1][polygons], sizes)]
     triangles = 3 * rest[:, None] + np.arange(3)
     corners = np.concatenate([own, triangles.reshape(-1)])
     all_sizes = np.concatenate([sizes, np.full(len(rest), 3)]).astype(np.int64)
-    source_of_face = np.zeros(topology.face_count, np.int64)
-    source_of_face[face[parts]] = pieces.source[parts]
+    source_of_face = np.full(topology.face_count, len(sources.faces))
+    np.minimum.at(source_of_face, face[parts], pieces.source[parts])
     source = np.concatenate([source_of_face[polygons], pieces.source[rest]])
     piece = np.concatenate([low[polygons], pieces.piece[rest]])
-    whole = np.concatenate([np.ones(len(polygons), bool), intact[rest] & (counts[face[rest]] == 1)])
     order = np.lexsort((source, piece))
     starts = np.concatenate([[0], np.cumsum(all_sizes)])
     ordered = all_sizes[order]
@@ -215,7 +216,27 @@ def faces_of(pieces: Pieces, sources: Sources, located: Located, topology: Topol
         np.concatenate([[0], np.cumsum(ordered)]).astype(np.int32),
         source[order],
         piece[order],
-        whole[order],
+    )
+
+
+def in_old_order(pieces: Pieces, where: Located, sources: Sources) -> tuple[Pieces, Located]:
+    """The same with points that were there before first, in their old order: what was not cut is
+    as it was. Points that no triangle uses are left out."""
+    at = pieces.triangles.reshape(-1)
+    used = np.zeros(len(pieces.points), bool)
+    used[at] = True
+    old = sources.points[where.source[where.chosen], where.exact[where.chosen]]
+    whole = (where.exact[where.chosen] >= 0) & (old >= 0)
+    own = np.full(len(pieces.points), np.iinfo(np.int64).max)
+    own[used] = np.where(whole, old, own[used])
+    order = np.argsort(own, kind="stable")
+    order = order[used[order]]
+    number = np.zeros(len(pieces.points), np.int64)
+    number[order] = np.arange(len(order))
+    compact = np.cumsum(used) - 1
+    return (
+        Pieces(pieces.points[order], number[pieces.triangles], pieces.source, pieces.piece),
+        replace(where, chosen=where.chosen[compact[order]]),
     )
 
 

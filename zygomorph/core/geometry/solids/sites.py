@@ -13,6 +13,8 @@ TRIED = 6
 LEAST_TRIED = 3000
 # A cell is about so many times as dense where a mask is 1 as where it is 0.
 DENSEST = 60.0
+# So many more places are tried, so that there are enough where they gather.
+MORE_TO_GATHER = 4
 UP = np.array([[0.0, 1.0, 0.0]])
 
 
@@ -74,11 +76,13 @@ def candidates(
     return found
 
 
-def spaced(places: np.ndarray, count: int) -> np.ndarray:
+def spaced(places: np.ndarray, count: int, room: np.ndarray | None = None) -> np.ndarray:
     """(count,) numbers of places, each as far as can be from those before it.
 
+    room : (n,) by which distances to a place are divided: where it is small they stand closer
     T. F. Gonzalez, "Clustering to minimize the maximum intercluster distance", 1985.
     """
+    scale = 1.0 if room is None else 1 / room**2
     count = min(count, len(places))
     chosen = np.zeros(count, np.int64)
     nearest = np.full(len(places), np.inf)
@@ -86,7 +90,7 @@ def spaced(places: np.ndarray, count: int) -> np.ndarray:
         if k:
             chosen[k] = int(nearest.argmax())
         away = places - places[chosen[k]]
-        np.minimum(nearest, np.einsum("ij,ij->i", away, away), out=nearest)
+        np.minimum(nearest, np.einsum("ij,ij->i", away, away) * scale, out=nearest)
     return chosen
 
 
@@ -105,18 +109,17 @@ def sites_inside(
     weights : (P,) mask by which they gather, or None
     """
     wanted = max(TRIED * count, LEAST_TRIED)
-    found = candidates(points, triangles, search, wanted * (1 if weights is None else 4), seed)
+    many = wanted if weights is None else MORE_TO_GATHER * wanted
+    found = candidates(points, triangles, search, many, seed)
     if weights is not None and len(found):
         _, _, face = search.nearest(found)
         near = weights[triangles[face]].mean(axis=1)
         share = (1 + (DENSEST - 1) * near) / DENSEST
-        dice = np.random.default_rng([seed, 1]).random(len(found))
+        if way == "even":
+            return np.asarray(found[spaced(found, count, np.cbrt(1 / share))])
         # In the order of their chances, so that there are always enough.
-        found = found[np.argsort(dice / share, kind="stable")][:wanted]
-        if way == "random" or count == 0:
-            return np.asarray(found[:count])
-        # Where they gather they stand closer: some of the likeliest, evenly among these.
-        return np.asarray(found[: 3 * count][spaced(found[: 3 * count], count)])
+        dice = np.random.default_rng([seed, 1]).random(len(found))
+        found = found[np.argsort(dice / share, kind="stable")]
     if way == "random":
         return np.asarray(found[:count])
     return np.asarray(found[spaced(found, count)])

@@ -1,7 +1,7 @@
 """The distance from a mesh, below 0 inside of it, on a regular grid.
 
 Near the surface it is exact; farther away it ends at the width of a band, or where it is wanted
-everywhere, is found on a coarser grid.
+everywhere, is that of the triangles which are nearest to places around.
 """
 
 from __future__ import annotations
@@ -14,10 +14,10 @@ from zygomorph.core.cancelling import go_on
 from zygomorph.core.geometry.runs import ragged
 from zygomorph.core.geometry.surface_search import search_of
 from zygomorph.core.geometry.voxels.skin import Grid
-from zygomorph.core.kernels.distance_field import measure_slabs, wind_slabs
+from zygomorph.core.kernels.distance_field import measure_far, measure_slabs, wind_slabs
 
-# Far away a distance is found at every so many grid points, and between them by mixing.
-COARSE = 4
+# Far away the nearest triangles are looked for at every so many grid points.
+COARSE = 3
 # Where a triangle has an inside on both of its sides this far from it, in cells, it is a wall
 # inside, and no part of the skin.
 BESIDE = 1.5
@@ -103,46 +103,24 @@ def field_of(
     slabs = _slabs(places, triangles[outer], float(reach), grid.shape[0])
     measure_slabs(corners, *slabs, reach, squared, nearest)
     go_on()
+    if far and len(outer):
+        measure_far(corners, _nearest_from_afar(corners, grid), np.int32(COARSE), squared, nearest)
     distance = np.sqrt(squared, out=squared)
     distance *= np.float32(grid.cell)
     if len(outer) != len(triangles):
         nearest = np.where(nearest >= 0, outer[np.maximum(nearest, 0)], -1).astype(np.int32)
-    if far and len(outer):
-        _go_on_far(points, triangles[outer], outer, grid, distance, nearest)
     if inside is not None:
         np.negative(distance, where=inside, out=distance)
     return Field(distance, nearest)
 
 
-def _go_on_far(
-    points: np.ndarray,
-    triangles: np.ndarray,
-    numbers: np.ndarray,
-    grid: Grid,
-    distance: np.ndarray,
-    nearest: np.ndarray,
-) -> None:
-    """Write distances beyond the band, where the nearest triangle is -1."""
-    axes = [np.unique(np.append(np.arange(0, n, COARSE), n - 1)) for n in grid.shape]
-    at = np.stack(np.meshgrid(*axes, indexing="ij"), axis=-1)
-    places = grid.origin + grid.cell * at.reshape(-1, 3)
-    _, away, face = search_of(points, triangles).nearest(places)
-    between = away.reshape(at.shape[:3]).astype(np.float32)
-    for axis, known in enumerate(axes):
-        between = np.moveaxis(
-            np.tensordot(_between(known, grid.shape[axis]), between, (1, axis)), 0, axis
-        )
-    beyond = nearest < 0
-    np.copyto(distance, between, where=beyond)
-    close = [
-        np.searchsorted(known, np.arange(n)) for known, n in zip(axes, grid.shape, strict=True)
-    ]
-    np.copyto(nearest, numbers[face.reshape(at.shape[:3])[np.ix_(*close)]], where=beyond)
+def _nearest_from_afar(corners: np.ndarray, grid: Grid) -> np.ndarray:
+    """The nearest triangle to every so many grid points each way, one more than there are cells.
 
-
-def _between(known: np.ndarray, count: int) -> np.ndarray:
-    """(count, n) float32: shares of the values at known numbers, (n,), in those at all numbers."""
-    shares = np.eye(len(known))
-    return np.stack([np.interp(np.arange(count), known, share) for share in shares], axis=1).astype(
-        np.float32
-    )
+    corners : (T, 9) of the triangles, in cells
+    """
+    counts = [(n - 1) // COARSE + 2 for n in grid.shape]
+    at = np.stack(np.meshgrid(*(COARSE * np.arange(n) for n in counts), indexing="ij"), axis=-1)
+    triangles = np.arange(3 * len(corners), dtype=np.int32).reshape(-1, 3)
+    _, _, face = search_of(corners.reshape(-1, 3), triangles).nearest(at.reshape(-1, 3))
+    return np.ascontiguousarray(face.reshape(counts), np.int32)

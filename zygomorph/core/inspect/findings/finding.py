@@ -90,6 +90,11 @@ class Look:
             m.address: ends_of(m.signal, self.study.loop, self.study.signals) for m in self.moving
         }
 
+    @cached_property
+    def pieces(self) -> dict[str, str]:
+        """Names of the pieces by their ids."""
+        return {piece["id"]: piece["name"] for piece in self.study.pieces}
+
     def ends(self, moving: Moving) -> Ends:
         return self._ends[moving.address]
 

@@ -17,7 +17,7 @@ from zygomorph.core.geometry.solids.boolean import CUT, cut
 from zygomorph.core.geometry.solids.following import Broken
 from zygomorph.core.values.definitions import MASK_INPUT, Stands, TopologyDefinition
 from zygomorph.core.values.groups import JOIN
-from zygomorph.core.values.specimen import Specimen
+from zygomorph.core.values.specimen import Specimen, sine
 from zygomorph.core.values.value import choice, number, piece
 
 
@@ -108,10 +108,12 @@ DEFINITION = TopologyDefinition(
     takes_in=True,
     apply=apply,
     suggest=suggest,
+    needs_inside=lambda values: {"": values.discrete("keep") != "join", "piece": False},
     acts_on=lambda mesh: mesh.topology.face_count > 0,
     specimen=Specimen(
         ("icosphere", {"radius": 0.6, "halvings": 4}),
         {"piece": "o", "keep": "outside"},
+        before=[{"step": "place", "values": {"move": [-0.2, sine(-0.4, 0.1), -0.4]}}],
         after=[{"step": "shade", "values": {"way": "angle", "angle": 40.0}}],
         other=("box", {"size": [0.7, 0.7, 0.7]}),
     ),

@@ -17,6 +17,7 @@ from zygomorph.core.geometry.extent import extent_of
 from zygomorph.core.geometry.extrusion import Extrusion
 from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, SHARD, Mesh
 from zygomorph.core.geometry.origins import Origin
+from zygomorph.core.geometry.repair.crossings import crossing_edges
 from zygomorph.core.geometry.solids.cells import Cells, jagged, voronoi_cells
 from zygomorph.core.geometry.solids.following import Broken
 from zygomorph.core.geometry.solids.fracture import INNER, broken
@@ -115,6 +116,11 @@ def structure(
     if fault is not None and fault.kind == "open" and thickness > 0:
         wall = wall_structure(own)
         own = wall.carried(own, wall_points(own, wall, thickness))
+    elif fault is None and (crossed := len(crossing_edges(own))):
+        raise ZygomorphError(
+            f"This piece goes through itself at {crossed:,} {'edge' if crossed == 1 else 'edges'}.",
+            "Rebuild it through voxels first: then it has one clear inside.",
+        )
     part = None
     if mask is not None and values.discrete("mask_means") == "parts":
         shard = own.get("face", SHARD)
@@ -328,6 +334,7 @@ DEFINITION = TopologyDefinition(
     apply=apply,
     suggest=suggest,
     grips=(spot("centre"),),
+    needs_inside=lambda values: {"": values.scalar("wall") > 0},
     acts_on=lambda mesh: mesh.topology.face_count > 0,
     specimen=Specimen(
         ("icosphere", {"radius": 0.6, "halvings": 4}),

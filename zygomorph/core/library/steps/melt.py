@@ -75,7 +75,11 @@ def suggest(mesh: Mesh) -> dict[str, Any]:
     if found is None:
         return {}
     cell = found.share(0.025)
-    return {"size": {"draft": cell, "final": cell / 2}, "wall": found.share(0.03)}
+    return {
+        "size": {"draft": cell, "final": cell / 2},
+        "smooth": found.share(0.02),
+        "wall": found.share(0.03),
+    }
 
 
 DEFINITION = TopologyDefinition(
@@ -135,12 +139,13 @@ DEFINITION = TopologyDefinition(
     takes_in=True,
     apply=apply,
     rest_by_origin=True,
+    voxel="size",
     edges=lambda discrete: "rounds",
     suggest=suggest,
     acts_on=lambda mesh: mesh.topology.face_count > 0,
     specimen=Specimen(
         ("torus", {"ring_radius": 0.5, "tube_radius": 0.2}),
-        {"piece": "o", "amount": sine(0.0, 100.0), "size": 0.04},
+        {"piece": "o", "amount": sine(0.0, 100.0), "size": 0.04, "smooth": 0.03},
         other=("box", {"size": [0.9, 0.9, 0.9]}),
     ),
     order=22,
