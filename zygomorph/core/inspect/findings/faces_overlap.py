@@ -16,6 +16,7 @@ from zygomorph.core.inspect.findings.finding import Finding, Look
 # As shares of the size, and of the area: what a stage of today cannot tell apart.
 CLOSE = 2e-6
 LIKE = 1e-3
+TINY = 1e-8
 MOST_FACES = 500_000
 # Fewer than this share of the faces are a slip that nobody sees.
 SEEN = 0.002
@@ -33,8 +34,10 @@ def overlapping_faces(mesh: Mesh) -> np.ndarray:
         return np.zeros(0, np.int64)
     one, other = areas[pairs[:, 0]], areas[pairs[:, 1]]
     length = np.linalg.norm(one, axis=1)
+    # What has shrunk to nothing is not seen.
+    seen = length > TINY * size**2
     same = np.linalg.norm(one - other, axis=1) <= LIKE * length
-    return np.unique(pairs[same & (length > 0)])
+    return np.unique(pairs[same & seen])
 
 
 def find(look: Look) -> Iterator[Finding]:
