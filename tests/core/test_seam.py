@@ -60,12 +60,49 @@ def test_a_turning_place_closes_after_whole_turns():
     assert seam(study(BALL, frames=240, place=still), "p", Evaluator()).state == "closed"
 
 
-def test_counts_that_differ_at_the_end_leave_the_seam_open():
-    halvings = {"signal": "keys", "keys": [{"frame": 0, "value": 1}, {"frame": 24, "value": 2}]}
-    found = seam(study({"step": "icosphere", "values": {"halvings": halvings}}), "p", Evaluator())
+def keyed(first, last):
+    return {"signal": "keys", "keys": [{"frame": 0, "value": first}, {"frame": 24, "value": last}]}
+
+
+def test_other_faces_at_the_end_are_compared_by_the_nearest_surface():
+    grown = study({"step": "icosphere", "values": {"halvings": keyed(1, 2), "radius": 1.0}})
+    found = seam(grown, "p", Evaluator())
+    # Halved once, a triangle's middle is so far below where it is halved twice.
+    assert 0.02 < found.position_m < 0.1
+    assert found.velocity_relative is None
+    assert found.state == "open"
+    assert "nearest surface: 42 points at frame 0, 162 at the end" in found.note
+
+
+def test_a_surface_that_comes_back_with_other_faces_is_closed():
+    box = {"step": "box", "values": {"size": [1, 1, 1]}}
+    finer = {"step": "subdivide", "values": {"way": "plain", "levels": keyed(0, 1)}}
+    found = seam(study(box, finer), "p", Evaluator())
+    assert found.position_m == pytest.approx(0.0, abs=1e-6)
+    assert found.state == "closed"
+
+
+def test_what_is_empty_at_one_end_is_open():
+    gone = {"step": "remove", "values": {"share": keyed(100.0, 0.0)}}
+    found = seam(study(BALL, gone), "p", Evaluator())
     assert found.position_m is None
     assert found.state == "open"
-    assert "counts differ" in found.note
+    assert "empty at one end" in found.note
+
+
+def test_the_nearest_surface_is_looked_for_both_ways():
+    # Half of a ball lies on all of it; all of it is far from the half.
+    cut = {
+        "step": "remove",
+        "values": {"way": "contour"},
+        "where": {
+            "layers": [
+                {"id": "l", "layer": "linear", "values": {"position": [0, keyed(9.0, 0.0), 0]}}
+            ]
+        },
+    }
+    found = seam(study(BALL, cut), "p", Evaluator())
+    assert found.position_m > 0.3
 
 
 def test_what_does_not_move_is_closed():

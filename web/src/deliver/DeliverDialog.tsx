@@ -287,6 +287,7 @@ export function DeliverDialog({ state }: { state: StudyState }) {
 /** What a piece has become in the file, in words. */
 function madeOf(detail: JobState["details"][number]): string {
   const [copies, shapes] = [Number(detail.copies), Number(detail.shapes)];
+  if (detail.meshes) return `${String(detail.meshes)} meshes, switched from frame to frame`;
   const words = [
     copies ? `${copies.toLocaleString("en")} copies` : "",
     shapes ? `${shapes} shapes by ${String(detail.method)}` : copies ? "" : "stands still",

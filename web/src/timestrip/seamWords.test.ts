@@ -21,7 +21,7 @@ describe("the seam in words", () => {
   });
   it("tells what it cannot measure, and what it does not know yet", () => {
     const differ = { state: "open", position_m: null, velocity_relative: null };
-    expect(seamWords(differ, false)).toBe("seam open · counts differ");
+    expect(seamWords(differ, false)).toBe("seam open · nothing at one end");
     expect(seamWords(undefined, true)).toBe("measuring the seam…");
     expect(seamWords(undefined, false)).toBe("seam unknown");
   });
@@ -32,7 +32,7 @@ it("is a sentence that names the piece as the artist does", () => {
   expect(seamSentence(seam, "Pond", false)).toBe(
     "The end of Pond is 0.25 m from its beginning; its speed differs by 37 %.",
   );
-  expect(seamSentence({ ...seam, position_m: null }, "Pond", false)).toContain("another count");
+  expect(seamSentence({ ...seam, position_m: null }, "Pond", false)).toContain("empty, or begins so");
   expect(seamSentence(undefined, "Pond", false)).toContain("How far");
   expect(seamSentence(seam, "Pond", true)).toContain("need not come back");
 });

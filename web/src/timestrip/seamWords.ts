@@ -8,7 +8,7 @@ export function seamWords(
 ): string {
   if (!seam) return measuring ? "measuring the seam…" : "seam unknown";
   if (seam.state === "one way") return "one way";
-  if (seam.position_m === null) return `seam ${seam.state} · counts differ`;
+  if (seam.position_m === null) return `seam ${seam.state} · nothing at one end`;
   const metres = seam.position_m.toFixed(3);
   // Where the places agree, it is the speed that jumps.
   const speed = seam.velocity_relative;
@@ -26,8 +26,9 @@ export function seamSentence(
   if (oneWay) return "It plays from its first frame to its last, and need not come back";
   if (!seam) return "How far the end of the loop is from its beginning";
   const { position_m: metres, velocity_relative: speed, note } = seam;
-  const apart = metres === null ? "at another count" : `${figure(metres)} m from its beginning`;
-  return `The end of ${name} is ${apart}; its speed differs by ${share(speed)}. ${note}`.trim();
+  const apart = metres === null ? "empty, or begins so" : `${figure(metres)} m from its beginning`;
+  const faster = speed == null ? "cannot be compared" : `differs by ${share(speed)}`;
+  return `The end of ${name} is ${apart}; its speed ${faster}. ${note}`.trim();
 }
 
 /** A share as a percentage, in as many digits as are worth reading. */

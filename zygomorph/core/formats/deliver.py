@@ -11,13 +11,19 @@ import numpy as np
 from zygomorph.core.budget import DELIVERED_BYTES, within_budget
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import Cancelled, ZygomorphError
-from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.evaluate import Evaluator, Request, Result
 from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.evaluation.planned import PiecePlan
-from zygomorph.core.formats.gltf import GlbPiece, Stored, write_glb
+from zygomorph.core.formats.gltf import GlbPiece, Stored, SwitchedPiece, write_glb
 from zygomorph.core.formats.gltf_numbers import Numbers
-from zygomorph.core.formats.morph_targets import Shapes, by_holding, fit_normals, smallest
-from zygomorph.core.formats.motion_samples import Sampler, Samples
+from zygomorph.core.formats.morph_targets import (
+    Shapes,
+    by_holding,
+    fit_normals,
+    smallest,
+    still_shapes,
+)
+from zygomorph.core.formats.motion_samples import FacesChange, Sampler, Samples
 from zygomorph.core.formats.placed_copies import CopiesAs, PlacedCopies, placed_over_time
 from zygomorph.core.formats.usd import UsdLook, UsdPiece, UsdWriter
 from zygomorph.core.formats.write import WRITERS
@@ -77,7 +83,10 @@ def deliver_glb(
     copies_as : a node for each copy, or all copies that stand still as instances in one node
     still : a frame at which all stands still, instead of an animation
 
-    Raises ZygomorphError where a piece's topology changes over the loop, StepError where a step
+    A piece whose faces change over the loop has a mesh for each frame, which are switched by their
+    scale.
+
+    Raises ZygomorphError where a piece is empty throughout or too large, StepError where a step
     cannot do its work, Cancelled.
     """
     relative = tolerance or study.document.get("deliver", {}).get("tolerance", 0.001)
@@ -129,11 +138,77 @@ class _Glb:
     size: _Size
     cancelled: Callable[[], bool]
 
-    def piece(self, piece: dict[str, Any], progress: Progress) -> tuple[GlbPiece, dict[str, Any]]:
+    def piece(
+        self, piece: dict[str, Any], progress: Progress
+    ) -> tuple[GlbPiece | SwitchedPiece, dict[str, Any]]:
+        """One mesh with shapes; or where its faces change, a mesh for each frame."""
         sampler = Sampler(self.study, self.evaluator, piece, self.final, self.cancelled)
         first = sampler.at(self.still or 0.0)
+        if first.geometry.point_count == 0 and self.still is None:
+            return self._switched(piece, sampler, progress)
         if first.geometry.point_count == 0:
             raise ZygomorphError(f"{piece['name']!r} has no points.", "Give it a form with points.")
+        try:
+            return self._with_shapes(piece, sampler, first, progress)
+        except FacesChange:
+            return self._switched(piece, sampler, progress)
+
+    def _switched(
+        self, piece: dict[str, Any], sampler: Sampler, progress: Progress
+    ) -> tuple[SwitchedPiece, dict[str, Any]]:
+        """A mesh for each stretch of frames in which nothing changes."""
+        meshes: list[GlbPiece | None] = []
+        times: list[float] = []
+        known: Mesh | None = None
+        most, size, total, worst = 0, 1e-9, 0, 0.0
+        for frame, geometry in enumerate(sampler.frame_by_frame(progress)):
+            mesh = geometry.real
+            if (
+                known is not None
+                and known.topology.digest == mesh.topology.digest
+                and np.array_equal(known.points, mesh.points)
+            ):
+                continue
+            known = mesh
+            times.append(float(frame))
+            total += len(mesh.points)
+            within_budget(
+                total,
+                DELIVERED_BYTES,
+                f"{piece['name']!r} has other faces from frame to frame; up to frame {frame} "
+                "these have",
+                "Deliver it at draft quality, as USD, or as a sequence of mesh files",
+            )
+            if len(mesh.points) == 0:
+                meshes.append(None)
+                continue
+            most = max(most, len(mesh.points))
+            size = max(size, float(np.linalg.norm(np.ptp(mesh.points, axis=0))))
+            made = self._described(piece, mesh, still_shapes(mesh.points), float(frame))
+            worst = max(worst, Stored(made, self.numbers).error(0.0, mesh.points))
+            meshes.append(made)
+        if most == 0:
+            raise ZygomorphError(
+                f"{piece['name']!r} has no points at any frame.", "Give it a form with points."
+            )
+        loop = self.study.loop
+        return SwitchedPiece(meshes, np.array(times), float(loop.last), not loop.one_way), {
+            "piece": piece["id"],
+            "name": piece["name"],
+            "method": "switching",
+            "shapes": 0,
+            "meshes": len(meshes),
+            "keys": len(times),
+            "numbers": self.numbers,
+            "points": most,
+            "copies": 0,
+            "error_m": worst,
+            "error_relative": worst / size,
+        }
+
+    def _with_shapes(
+        self, piece: dict[str, Any], sampler: Sampler, first: Result, progress: Progress
+    ) -> tuple[GlbPiece, dict[str, Any]]:
         size = max(float(np.linalg.norm(first.high - first.low)), 1e-9)
         within = self.tolerance * size
         samples = (
@@ -159,7 +234,14 @@ class _Glb:
             raise Cancelled
         normals = np.stack([point_normals(samples.geometries[k].mesh) for k in shapes.keys])
         progress(0.9, "fitting normals")
-        glb = self._described(piece, samples, shapes, normals, copies)
+        glb = self._described(
+            piece,
+            samples.geometries[0].mesh,
+            shapes,
+            self.still or 0.0,
+            normals,
+            copies,
+        )
         stored = Stored(glb, self.numbers)
         worst = max(
             stored.error(time, geometry.mesh.points)
@@ -171,14 +253,19 @@ class _Glb:
     def _described(
         self,
         piece: dict[str, Any],
-        samples: Samples,
+        first: Mesh,
         shapes: Shapes,
-        normals: np.ndarray,
-        copies: PlacedCopies | None,
+        frame: float,
+        normals: np.ndarray | None = None,
+        copies: PlacedCopies | None = None,
     ) -> GlbPiece:
-        first = samples.geometries[0].mesh
+        """first : the mesh that the shapes start from, with the look that it has at a frame
+        normals : (K, P, 3) at the keys of the shapes, where it has several
+        """
+        if normals is None:
+            normals = point_normals(first)[None]
         plan = plan_piece(self.study, piece["id"], self.final)
-        appearance = plan.look.at(np.full(1, self.still or 0.0)).on(first)
+        appearance = plan.look.at(np.full(1, frame)).on(first)
         colours = vertex_colours(appearance)
         base = to_linear(parse_hex(appearance.colour))
         glow = np.clip(base * appearance.glow, 0, 1)

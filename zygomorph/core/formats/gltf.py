@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -46,6 +47,22 @@ class GlbPiece:
     glow: tuple[float, float, float] = (0.0, 0.0, 0.0)
     copies: PlacedCopies | None = None
     copies_as: CopiesAs = "nodes"
+
+
+@dataclass
+class SwitchedPiece:
+    """One piece whose faces change: a mesh for every stretch of time, of which one is shown.
+
+    meshes : what there is from each of the times on, None where there is nothing; each with the
+        same place, and standing still in it
+    times : (n,) frames, from 0 on
+    last : the frame at which all is again as at the first, or the last one of what does not return
+    """
+
+    meshes: list[GlbPiece | None]
+    times: np.ndarray
+    last: float
+    returns: bool = True
 
 
 @dataclass
@@ -145,8 +162,9 @@ def split_by_uv(topology: Topology, uv: np.ndarray | None) -> tuple[np.ndarray, 
     return topology.corners[first], vertex.ravel().astype(np.int32)
 
 
-def _add_piece(writer: _Writer, piece: GlbPiece) -> int:
-    """Add mesh, material, nodes and animation; returns the number of the piece's node."""
+def _add_mesh(writer: _Writer, piece: GlbPiece, material: int) -> tuple[int, Frame, list[float]]:
+    """Add a mesh with its shapes; returns its number, how its numbers are stored, and the factors
+    of the shapes."""
     document = writer.document
     vertex_point, corner_vertex = split_by_uv(piece.topology, piece.uv)
     points = piece.points[vertex_point]
@@ -171,7 +189,7 @@ def _add_piece(writer: _Writer, piece: GlbPiece) -> int:
             by_vertex, gl.VEC2, gl.FLOAT, target=gl.ARRAY_BUFFER, stride=8
         )
     mode, indices = _primitives(piece, corner_vertex)
-    primitive = gl.Primitive(attributes=attributes, mode=mode, material=len(document.materials))
+    primitive = gl.Primitive(attributes=attributes, mode=mode, material=material)
     if indices is not None:
         wide = len(vertex_point) > 65_534
         primitive.indices = writer.accessor(
@@ -188,6 +206,15 @@ def _add_piece(writer: _Writer, piece: GlbPiece) -> int:
             turned = piece.normal_offsets[k][vertex_point] / factor
             shape.NORMAL = writer.normals(frame.stored_normals(turned))
         primitive.targets.append(shape)
+    mesh = gl.Mesh(name=piece.name, primitives=[primitive])
+    if factors:
+        mesh.weights = [float(w) for w in piece.shapes.weights[0] * factors]
+    document.meshes.append(mesh)
+    return len(document.meshes) - 1, frame, list(factors)
+
+
+def _add_material(writer: _Writer, piece: GlbPiece) -> int:
+    document = writer.document
     document.materials.append(
         gl.Material(
             name=piece.name,
@@ -200,17 +227,60 @@ def _add_piece(writer: _Writer, piece: GlbPiece) -> int:
             ),
         )
     )
-    mesh = gl.Mesh(name=piece.name, primitives=[primitive])
-    if factors:
-        mesh.weights = [float(w) for w in piece.shapes.weights[0] * factors]
-    document.meshes.append(mesh)
-    bodies, channels = _add_bodies(writer, piece, len(document.meshes) - 1, frame)
-    holder = gl.Node(name=piece.name, children=bodies)
+    return len(document.materials) - 1
+
+
+def _add_holder(writer: _Writer, piece: GlbPiece, bodies: list[int]) -> None:
+    """The node that has a piece's place."""
+    holder = gl.Node(name=piece.name, children=bodies or None)
     holder.translation = [float(v) for v in piece.move[0]]
     holder.rotation = [float(v) for v in _quaternions(piece.turn[:1])[0]]
     holder.scale = [float(v) for v in piece.scale[0]]
-    document.nodes.append(holder)
+    writer.document.nodes.append(holder)
+
+
+def _add_piece(writer: _Writer, piece: GlbPiece) -> int:
+    """Add mesh, material, nodes and animation; returns the number of the piece's node."""
+    mesh, frame, factors = _add_mesh(writer, piece, _add_material(writer, piece))
+    bodies, channels = _add_bodies(writer, piece, mesh, frame)
+    _add_holder(writer, piece, bodies)
     _add_motion(writer, piece, bodies, channels, np.array(factors, np.float32))
+    return len(writer.document.nodes) - 1
+
+
+def _add_switched(writer: _Writer, switched: SwitchedPiece) -> int:
+    """Add a node for every mesh, of which one at a time has a size; returns the number of the
+    piece's node."""
+    document = writer.document
+    first = next(mesh for mesh in switched.meshes if mesh is not None)
+    material = _add_material(writer, first)
+    bodies: list[int] = []
+    channels: list[Channel] = []
+    ends = [*switched.times[1:].tolist(), switched.last]
+    for number, mesh in enumerate(switched.meshes):
+        if mesh is None:
+            continue
+        made, frame, _ = _add_mesh(writer, mesh, material)
+        size = frame.scale if frame.compact else 1.0
+        body = gl.Node(name=f"{mesh.name} from frame {switched.times[number]:g}", mesh=made)
+        if frame.compact:
+            body.translation = [float(v) for v in frame.centre]
+        at_first = size if number == 0 else 0.0
+        body.scale = [at_first] * 3
+        document.nodes.append(body)
+        bodies.append(len(document.nodes) - 1)
+        # Nothing before, itself, nothing after, and at the end what is there at the beginning.
+        sizes = {0.0: at_first, float(switched.times[number]): size}
+        if number + 1 < len(ends) or switched.returns:
+            sizes[ends[number]] = 0.0
+        if switched.returns:
+            sizes[switched.last] = at_first
+        keys = sorted(sizes)
+        values = np.repeat(np.array([[sizes[key]] for key in keys], np.float32), 3, axis=1)
+        data = writer.accessor(values, gl.VEC3, gl.FLOAT)
+        channels.append((bodies[-1], "scale", writer.times(np.array(keys)), data, True))
+    _add_holder(writer, first, bodies)
+    _add_motion(writer, first, bodies, channels, np.zeros(0, np.float32))
     return len(document.nodes) - 1
 
 
@@ -294,7 +364,9 @@ def _add_motion(
         )
 
 
-def write_glb(pieces: list[GlbPiece], rate: float, numbers: Numbers = "plain") -> bytes:
+def write_glb(
+    pieces: Sequence[GlbPiece | SwitchedPiece], rate: float, numbers: Numbers = "plain"
+) -> bytes:
     """One scene with all pieces and one animation named "loop"."""
     writer = _Writer(rate, numbers)
     document = writer.document
@@ -302,7 +374,12 @@ def write_glb(pieces: list[GlbPiece], rate: float, numbers: Numbers = "plain") -
     if numbers == "compact":
         document.extensionsUsed.append(EXTENSION)
         document.extensionsRequired.append(EXTENSION)
-    roots = [_add_piece(writer, piece) for piece in pieces]
+    roots = [
+        _add_switched(writer, piece)
+        if isinstance(piece, SwitchedPiece)
+        else _add_piece(writer, piece)
+        for piece in pieces
+    ]
     document.scenes = [gl.Scene(nodes=roots)]
     document.scene = 0
     while len(writer.blob) % 4:
@@ -338,4 +415,4 @@ class Stored:
         return largest_distance(self._base + np.tensordot(weights, self._offsets, axes=1) - points)
 
 
-__all__ = ["GlbPiece", "Stored", "split_by_uv", "write_glb"]
+__all__ = ["GlbPiece", "Stored", "SwitchedPiece", "split_by_uv", "write_glb"]

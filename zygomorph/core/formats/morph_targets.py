@@ -180,6 +180,14 @@ def fit_normals(shapes: Shapes, normals: np.ndarray) -> np.ndarray:
     return solved.reshape(-1, *normals.shape[1:]).astype(np.float32)
 
 
+def still_shapes(points: np.ndarray, time: float = 0.0) -> Shapes:
+    """Of a mesh that stands still; points : (V, 3)."""
+    none = np.zeros((0, len(points), 3), np.float32)
+    return Shapes(
+        "still", none, np.zeros(1, int), np.array([time]), np.zeros((1, 0), np.float32), 0.0
+    )
+
+
 def smallest(
     frames: np.ndarray,
     times: np.ndarray,
@@ -188,8 +196,7 @@ def smallest(
 ) -> Shapes:
     """The smaller of the two ways. frames : (T, V, 3) float32; times : (T,); tolerance : metres."""
     if len(frames) == 1 or not np.any(frames != frames[0]):
-        none = np.zeros((0, frames.shape[1], 3), np.float32)
-        return Shapes("still", none, np.zeros(1, int), times[:1], np.zeros((1, 0), np.float32), 0.0)
+        return still_shapes(frames[0], float(times[0]))
     thinned = by_frames(frames, times, tolerance)
     if cancelled():
         return thinned

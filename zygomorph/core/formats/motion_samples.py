@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -45,6 +45,10 @@ class Samples:
         return np.stack([geometry.probes() for geometry in self.geometries])
 
 
+class FacesChange(ZygomorphError):
+    """A piece has other faces than before, so that no one mesh can go from one to the other."""
+
+
 class Sampler:
     """Evaluates one piece at the moments that are asked for."""
 
@@ -66,7 +70,7 @@ class Sampler:
     def at(self, time: float) -> Result:
         """The piece at a time in frames.
 
-        Raises ZygomorphError where its faces are not those that they were before, Cancelled.
+        Raises FacesChange where its faces are not those that they were before, Cancelled.
         """
         if self._cancelled():
             raise Cancelled
@@ -78,13 +82,23 @@ class Sampler:
             found = replace(found, geometry=Geometry((found.mesh,)))
         shape = found.geometry.shape
         if self._shape and shape != self._shape:
-            raise ZygomorphError(
+            raise FacesChange(
                 f"The faces of {self._piece['name']!r} change at frame {time:g}; one GLB animation "
                 "needs the same faces throughout.",
                 "Deliver it as a sequence of mesh files, or keep its counts still.",
             )
         self._shape = shape
         return found
+
+    def frame_by_frame(self, progress: Callable[[float, str], None]) -> Iterator[Geometry]:
+        """Each whole frame, of a loop without the last, which is the first again; faces may
+        change."""
+        loop = self._study.loop
+        count = loop.last + 1 if loop.one_way else loop.last
+        for frame in range(count):
+            self._shape = ""
+            yield self.at(float(frame)).geometry
+            progress((frame + 1) / count, f"frame {frame} of {self._piece['name']}")
 
     def over_the_loop(
         self,

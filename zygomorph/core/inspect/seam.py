@@ -18,12 +18,16 @@ from dataclasses import asdict, dataclass
 from typing import Any
 
 import numpy as np
+import scipy
 
 from zygomorph.core.animation.loop_closure import ends_of, moving_numbers
 from zygomorph.core.document.study import Study
 from zygomorph.core.evaluation.evaluate import Evaluator, Request, Result
 from zygomorph.core.evaluation.plan import plan_piece, used_pieces
 from zygomorph.core.geometry.affine import transformed
+from zygomorph.core.geometry.elements import face_centres
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.surface_search import search_of
 
 # Below this share of the size a frame nothing is seen to move, and rounding would be compared
 # with rounding.
@@ -32,6 +36,8 @@ CLOSED_POSITION = 1e-6
 CLOSED_VELOCITY = 2e-2
 NEARLY_POSITION = 1e-3
 NEARLY_VELOCITY = 1e-1
+# Points of copies that are written out to be compared by the nearest surface.
+MOST_COMPARED = 300_000
 # Frames between the moments of a difference, from the longest on; each is a quarter of the last.
 STEPS = (0.25, 0.0625, 0.015625, 0.00390625)
 # Coordinates of float32 differ by this share of the size, and more than this many of it are told.
@@ -51,8 +57,8 @@ HARDLY = CLOSED_VELOCITY / 5
 class Seam:
     """The seam of one piece.
 
-    position_m : largest distance between a point at frame F and at frame 0, metres; None where
-        the counts differ
+    position_m : largest distance between a point at frame F and at frame 0, metres; where the faces
+        differ, between the surfaces; None where there is nothing at one end
     position_relative : the same as a share of the piece's size
     velocity_relative : largest difference of velocity, as a share of the highest speed; None
         where counts change across the seam, so that it is undefined
@@ -115,11 +121,7 @@ def seam(study: Study, piece_id: str, evaluator: Evaluator, final: bool = False)
 
     start, end = at(0), at(frames)
     if start.geometry.shape != end.geometry.shape:
-        counts = (
-            f"{start.geometry.point_count:,} points at frame 0, "
-            f"{end.geometry.point_count:,} at the end"
-        )
-        return Seam(piece_id, None, None, None, None, "open", f"the counts differ: {counts}")
+        return _of_other_faces(piece_id, start, end)
     if start.geometry.point_count == 0:
         return Seam(piece_id, 0.0, 0.0, 0.0, None, "closed", "there are no points")
     first, last = _on_stage(start), _on_stage(end)
@@ -166,6 +168,46 @@ def seam(study: Study, piece_id: str, evaluator: Evaluator, final: bool = False)
         _place_of(first, worst),
         elsewhere,
     )
+
+
+def _of_other_faces(piece_id: str, start: Result, end: Result) -> Seam:
+    """The seam where the faces at the end are not those of the beginning: how far the surfaces are
+    apart, both ways."""
+    counts = (
+        f"{start.geometry.point_count:,} points at frame 0, {end.geometry.point_count:,} at the end"
+    )
+    if 0 in (start.geometry.point_count, end.geometry.point_count):
+        note = f"it is empty at one end: {counts}"
+        return Seam(piece_id, None, None, None, None, "open", note)
+    first, last = (
+        found.geometry.some(MOST_COMPARED).real.moved(
+            transformed(found.geometry.some(MOST_COMPARED).real.points, found.place)
+        )
+        for found in (start, end)
+    )
+    size = max(float(np.linalg.norm(np.ptp(first.points, axis=0))), 1e-9)
+    there, back = surface_distance(first, last), surface_distance(last, first)
+    position = max(float(there.max()), float(back.max()))
+    share = position / size
+    if there.max() >= back.max():
+        number, on = int(there[: len(first.points)].argmax()), first
+    else:
+        number, on = int(back[: len(last.points)].argmax()), last
+    note = f"other faces at the end, compared by the nearest surface: {counts}"
+    place = _place_of(on.points, number)
+    state = state_of(share, None)
+    return Seam(piece_id, position, share, None, None, state, note, place)
+
+
+def surface_distance(mesh: Mesh, other: Mesh) -> np.ndarray:
+    """(n,) metres from points of a mesh, and after these the middles of its faces, to the nearest
+    place of another; of one without faces, to its nearest point."""
+    places = np.concatenate([mesh.points, face_centres(mesh)]).astype(np.float64)
+    triangles = other.topology.triangles(other.points)
+    if len(triangles):
+        return search_of(other.points, triangles).nearest(places)[1]
+    found: np.ndarray = scipy.spatial.cKDTree(other.points).query(places)[0]
+    return found
 
 
 def _concerned(study: Study, piece_id: str) -> list[str]:
