@@ -92,6 +92,7 @@ class FrameHeader(Strict):
     drawn: int
     faces: int
     curves: int
+    shards: int
     low: Triple
     high: Triple
     place: list[float]

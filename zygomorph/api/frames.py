@@ -22,6 +22,13 @@ from zygomorph.core.geometry.bounding_box import box_of
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.topology import Topology
+from zygomorph.core.inspect.shards_shown import (
+    ShardsShown,
+    has_shards,
+    hues,
+    in_colours,
+    pulled_apart,
+)
 from zygomorph.core.shared.appearance import ONE_COLOUR, Appearance, Colouring, ResolvedLook
 from zygomorph.core.values.gradients import gradient_table
 
@@ -36,17 +43,26 @@ MEDIA_TYPE = "application/vnd.zygomorph.frame"
 class FrameOptions:
     """exact : points as float32 instead of 16 bits
     stride : of points without faces and curves, only every so many
-    rest : the rest shape as well"""
+    rest : the rest shape as well
+    shards : whether shards are told apart"""
 
     frame: float
     final: bool = False
     exact: bool = False
     stride: int = 1
     rest: bool = False
+    shards: ShardsShown = "as they are"
 
     @classmethod
     def of(cls, query: FrameQuery) -> FrameOptions:
-        return cls(query.frame, query.quality == "final", query.exact, query.stride, query.rest)
+        return cls(
+            query.frame,
+            query.quality == "final",
+            query.exact,
+            query.stride,
+            query.rest,
+            query.shards,
+        )
 
 
 _NAMES = {np.dtype(n): n for n in ("uint8", "int16", "uint16", "uint32", "float32")}
@@ -246,8 +262,13 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
     """
     look = plan_piece(study, piece_id, options.final).look.at(np.array([options.frame]))
     result = drawable(result)
+    shown = options.shards if has_shards(result.geometry) else "as they are"
+    if shown == "apart":
+        result = pulled_apart(result)
     geometry = result.geometry
     appearance = look.on(geometry.mesh)
+    if shown != "as they are":
+        appearance = in_colours(appearance, geometry.mesh)
     flat = appearance.flat and geometry.mesh.topology.face_count > 0
     # Facets are shaded by differences of positions, in which the steps of 16 bits would show.
     exact = options.exact or flat
@@ -260,7 +281,9 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
             parts.blocks["rest"] = np.ascontiguousarray(mesh.rest, np.float32)
     else:
         copies = _add_copies(parts, result, look, exact)
-    if appearance.gradient:
+    if shown != "as they are":
+        parts.blocks["gradient"] = hues()
+    elif appearance.gradient:
         parts.blocks["gradient"] = gradient_table(appearance.gradient)
     header = {
         "piece": piece_id,
@@ -271,6 +294,7 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
         "drawn": len(geometry.mesh.points),
         "faces": geometry.face_count,
         "curves": geometry.mesh.topology.curve_count,
+        "shards": geometry.mesh.count("shard") if has_shards(geometry) else 0,
         "low": [float(v) for v in result.low],
         "high": [float(v) for v in result.high],
         "place": [float(v) for v in result.place.T.reshape(-1)],

@@ -287,7 +287,7 @@ def preview(path: shapes.PiecePath, body: shapes.PreviewBody) -> Response:
     document, _ = apply_edit(stored, body.operations)
     study = service().study(check_document(document).document if body.operations else document)
     final = body.quality == "final"
-    options = FrameOptions(body.frame, final, body.exact, body.stride)
+    options = FrameOptions(body.frame, final, body.exact, body.stride, shards=body.shards)
     asker = (body.window, path.study_id, path.piece_id)
     data = service().preview(
         study,

@@ -170,7 +170,7 @@ class Service:
         """
         key = f"{piece_key(study, piece, options.final)}/{options.frame}/{mask_of}"
         key += ("/exact" if options.exact else "") + f"/{options.stride}"
-        key += "/rest" if options.rest else ""
+        key += f"/{options.shards}" + ("/rest" if options.rest else "")
         kept = self._frames.get(key)
         if kept is None:
             request = Request(

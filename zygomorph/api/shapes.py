@@ -12,6 +12,7 @@ from zygomorph.api.scene_shapes import SceneMotion
 from zygomorph.core.document.edits import Operation
 from zygomorph.core.formats.gltf_numbers import Numbers
 from zygomorph.core.formats.placed_copies import CopiesAs
+from zygomorph.core.inspect.shards_shown import ShardsShown
 
 Window = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,80}$")]
 Frame = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
@@ -258,7 +259,8 @@ class FrameQuery(BaseModel):
     """key : the content key from the study's motion;
     many : one of many frames that are wanted, as in playing, so that each takes one core only;
     stride : of points without faces and curves send only every so many;
-    rest : send the rest shape as well, for what is drawn on it"""
+    rest : send the rest shape as well, for what is drawn on it;
+    shards : tell shards apart, by colours, or by pulling them apart as well"""
 
     key: Annotated[str, Field(max_length=64)]
     frame: Frame = 0.0
@@ -268,6 +270,7 @@ class FrameQuery(BaseModel):
     many: bool = False
     stride: Annotated[int, Field(ge=1, le=1000)] = 1
     rest: bool = False
+    shards: ShardsShown = "as they are"
 
     @classmethod
     def model_json_schema(cls, *arguments: Any, **named: Any) -> dict[str, Any]:
@@ -290,6 +293,7 @@ class PreviewBody(Strict):
     exact: bool = False
     stride: Annotated[int, Field(ge=1, le=1000)] = 1
     many: bool = False
+    shards: ShardsShown = "as they are"
 
 
 class SuggestBody(Strict):

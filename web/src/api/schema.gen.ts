@@ -1719,6 +1719,8 @@ export interface components {
             place: number[];
             /** Points */
             points: number;
+            /** Shards */
+            shards: number;
             /** Steps */
             steps: components["schemas"]["StepCost"][];
             /** Topology */
@@ -2491,6 +2493,12 @@ export interface components {
             quality?: "draft" | "final";
             /** Sequence */
             sequence: number;
+            /**
+             * Shards
+             * @default as they are
+             * @enum {string}
+             */
+            shards?: "as they are" | "coloured" | "apart";
             /**
              * Stride
              * @default 1
@@ -5651,6 +5659,7 @@ export interface operations {
                 many?: boolean;
                 stride?: number;
                 rest?: boolean;
+                shards?: "as they are" | "coloured" | "apart";
             };
             header?: never;
             path: {

@@ -2,7 +2,7 @@ import { Box, Button, Divider, Menu, MenuItem } from "@mui/material";
 import { useState, type ReactNode } from "react";
 import type { StudyState } from "../api/client";
 import { useCompiling } from "../api/queries";
-import { useParts, type DrawMode, type View } from "../common/store/store";
+import { useParts, type DrawMode, type ShardsShown, type View } from "../common/store/store";
 import { costWords } from "../model/costWords";
 import { NEW_TABLE } from "../model/tableState";
 import { countWords } from "./countWords";
@@ -14,6 +14,11 @@ const DRAW: Record<DrawMode, string> = {
   edges: "Surface and edges",
   wire: "Edges",
   points: "Points",
+};
+const SHARDS: Record<ShardsShown, string> = {
+  "as they are": "Shards as they are",
+  coloured: "Shards in colours",
+  apart: "Shards pulled apart",
 };
 const VIEWS: Record<View, string> = {
   perspective: "Perspective",
@@ -126,6 +131,8 @@ export function StageOverlay(props: { state: StudyState; empty: boolean; loading
     quality,
     draw,
     heat,
+    shards,
+    counts,
     view,
     gripSays,
     toolSays,
@@ -140,6 +147,8 @@ export function StageOverlay(props: { state: StudyState; empty: boolean; loading
     "quality",
     "draw",
     "heat",
+    "shards",
+    "counts",
     "view",
     "gripSays",
     "toolSays",
@@ -182,6 +191,14 @@ export function StageOverlay(props: { state: StudyState; empty: boolean; loading
         >
           ▲ Mask heat
         </Button>
+        {(counts.shards > 0 || shards !== "as they are") && (
+          <Choice
+            label="Shards"
+            value={shards}
+            options={SHARDS}
+            pick={(value) => set({ shards: value })}
+          />
+        )}
         <Button
           sx={chip}
           aria-pressed={table !== null}

@@ -9,6 +9,9 @@ describe("counts in words", () => {
     expect(countWords({ points: 200, faces: 0, curves: 1, copies: 0 })).toBe(
       "200 points · 1 curve",
     );
+    expect(countWords({ points: 800, faces: 600, curves: 0, copies: 0, shards: 24 })).toBe(
+      "800 points · 600 faces · 24 shards",
+    );
     expect(countWords({ points: 1, faces: 0, curves: 0, copies: 0 })).toBe("1 loose point");
     expect(countWords({ points: 800, faces: 600, curves: 0, copies: 100 })).toBe(
       "100 copies · 800 points · 600 faces",

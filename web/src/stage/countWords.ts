@@ -2,7 +2,8 @@ const many = (count: number, one: string, more: string) =>
   `${count.toLocaleString("en")} ${count === 1 ? one : more}`;
 
 /** What a piece is made of, in words: faces, else curves, else loose points. */
-export function countWords(counts: Counts & { curves: number }): string {
+export function countWords(counts: Counts & { curves: number; shards?: number }): string {
+  if (counts.shards) return `${whole(counts)} · ${many(counts.shards, "shard", "shards")}`;
   if (counts.copies) return `${many(counts.copies, "copy", "copies")} · ${whole(counts)}`;
   return whole(counts);
 }

@@ -13,7 +13,13 @@ const piece: Piece = {
 };
 const still = { id: "p", key: "k", final_key: "kf", moves: false };
 const study = (motion: object) => ({ id: "s", motion: [motion] }) as unknown as StudyState;
-const plain: Viewing = { quality: "draft", heat: false, moving: false, step: "push" };
+const plain: Viewing = {
+  quality: "draft",
+  heat: false,
+  shards: "as they are",
+  moving: false,
+  step: "push",
+};
 
 describe("wishFor", () => {
   it("asks a piece that stands still for its one frame", () => {

@@ -1,5 +1,6 @@
 import type { StudyState } from "../api/client";
 import type { Piece } from "../api/document";
+import type { ShardsShown } from "../common/store/viewing";
 import type { FrameRequest } from "./frameSource";
 import { strideOf } from "./decimation";
 
@@ -8,6 +9,7 @@ export interface Viewing {
   /** Whether the mask of the chosen step is shown as heat. */
   heat: boolean;
   step: string | null;
+  shards: ShardsShown;
   /** Whether it plays or is dragged. */
   moving: boolean;
 }
@@ -17,7 +19,7 @@ export function wishFor(
   state: StudyState,
   piece: Piece,
   frame: number,
-  { quality, heat, step, moving }: Viewing,
+  { quality, heat, step, moving, shards }: Viewing,
 ): FrameRequest | null {
   const motion = state.motion.find((m) => m.id === piece.id);
   if (!motion) return null;
@@ -31,5 +33,6 @@ export function wishFor(
     quality,
     maskOf: masked ? step : null,
     stride: strideOf(state.id, piece.id, moving),
+    shards,
   };
 }

@@ -14,6 +14,7 @@ const request: FrameRequest = {
   quality: "draft",
   maskOf: null,
   stride: 1,
+  shards: "as they are",
 };
 
 const FACES = { triangles: new Uint32Array([0, 1, 2]), edges: new Uint32Array([0, 1]) };

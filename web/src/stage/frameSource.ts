@@ -3,6 +3,7 @@ import { ServerError, asServerError, type Operation } from "../api/client";
 import { readFrame, type FrameData } from "../api/frame";
 import { TopologyGone, topologyOf } from "../api/topologies";
 import { windowId } from "../api/windowId";
+import type { ShardsShown } from "../common/store/viewing";
 import { bottleneck, serverMs } from "./bottleneck";
 import { drawing, noteLoose } from "./decimation";
 
@@ -22,6 +23,7 @@ export interface FrameRequest {
   maskOf: string | null;
   /** Of loose points, one of so many. */
   stride: number;
+  shards: ShardsShown;
 }
 
 /** many : one of many frames, each of which is to take one of the server's cores only */
@@ -33,12 +35,13 @@ function address(request: FrameRequest, many: boolean): string {
   });
   if (request.maskOf) query.set("mask_of", request.maskOf);
   if (request.stride > 1) query.set("stride", String(request.stride));
+  if (request.shards !== "as they are") query.set("shards", request.shards);
   if (many) query.set("many", "true");
   return `/api/studies/${request.study}/pieces/${request.piece}/frame?${query}`;
 }
 
 function nameOf(request: FrameRequest): string {
-  return `${request.piece}/${request.key}/${request.frame}/${request.maskOf ?? ""}/${request.stride}`;
+  return `${request.piece}/${request.key}/${request.frame}/${request.maskOf ?? ""}/${request.stride}/${request.shards}`;
 }
 
 async function read(response: Response): Promise<FrameData> {
@@ -153,6 +156,7 @@ export class FrameSource {
             quality: request.quality,
             mask_of: request.maskOf,
             stride: request.stride,
+            shards: request.shards,
             // All cores at once would wait for the one that draws.
             many: drawing.inSoftware,
           }),

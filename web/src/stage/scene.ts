@@ -34,7 +34,7 @@ export function sceneOf(
   const flat = useFlat.getState();
   return [
     piecesTold(state, s.quality),
-    [s.view.name, s.four, s.draw, s.quality, s.seamShown].join(),
+    [s.view.name, s.four, s.draw, s.quality, s.seamShown, s.shards].join(),
     // The mask that is shown as heat; of handles there are none while it plays.
     s.heat ? [s.piece, s.step].join() : "",
     [size.width, size.height].join("x"),

@@ -92,8 +92,8 @@ export function useOffscreenPlayback(state: StudyState, means: Means): () => boo
         : sceneOf(state, camera, size);
     const has = (frame: number) => keptPictures.has(frame) || spare?.moment === frame;
     const isReady = (frame: number) => {
-      const { quality, heat, step } = useInterface.getState();
-      const viewing = { quality, heat, step, moving: true };
+      const { quality, heat, step, shards } = useInterface.getState();
+      const viewing = { quality, heat, step, shards, moving: true };
       return visible.every((piece) => {
         const wish = wishFor(state, piece, frame, viewing);
         return wish === null || frames.has(wish);

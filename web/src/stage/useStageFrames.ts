@@ -45,6 +45,7 @@ export function useStageFrames(state: StudyState): void {
   const quality = useInterface((s) => s.quality);
   const chosen = useInterface((s) => s.step);
   const heat = useInterface((s) => s.heat);
+  const shards = useInterface((s) => s.shards);
   const active = useInterface((s) => s.piece);
   const moving = useInterface((s) => s.playing || s.dragging);
   const invalidate = useThree((s) => s.invalidate);
@@ -72,7 +73,13 @@ export function useStageFrames(state: StudyState): void {
         own.length
           ? [...own, ...live]
           : [];
-      const stored = wishFor(state, piece, frame, { quality, heat, step: chosen, moving });
+      const stored = wishFor(state, piece, frame, {
+        quality,
+        heat,
+        step: chosen,
+        moving,
+        shards,
+      });
       if (!stored) continue;
       // What stands still as it is stored may move with the changes.
       const request = operations.length ? { ...stored, frame } : stored;
@@ -116,7 +123,7 @@ export function useStageFrames(state: StudyState): void {
       if (busy.current.has(piece.id)) busy.current.set(piece.id, run);
       else run();
     }
-  }, [state, frame, live, solo, quality, chosen, heat, active, moving, invalidate]);
+  }, [state, frame, live, solo, quality, chosen, heat, shards, active, moving, invalidate]);
 
   // Another study begins with nothing.
   useEffect(() => () => useShown.setState({ shown: {} }), [state.id]);
@@ -137,6 +144,7 @@ function report(piece: string, data: FrameData) {
     untold = 0;
     const { set, counts } = useInterface.getState();
     const { points, faces, curves, steps } = data.header;
+    const { shards } = data.header;
     const copies = data.header.copies?.count ?? 0;
     set({
       counts: {
@@ -145,6 +153,7 @@ function report(piece: string, data: FrameData) {
         faces,
         curves,
         copies,
+        shards,
         ms: steps.reduce((sum, s) => sum + s.ms, 0),
       },
       times: Object.fromEntries(
@@ -165,13 +174,19 @@ function report(piece: string, data: FrameData) {
 
 /** While playing, ask for the frames ahead and note which are ready. */
 function usePrefetch(state: StudyState) {
-  const { playing, quality, heat, step } = useParts("playing", "quality", "heat", "step");
+  const { playing, quality, heat, step, shards } = useParts(
+    "playing",
+    "quality",
+    "heat",
+    "step",
+    "shards",
+  );
   useEffect(() => {
     const { set } = useInterface.getState();
     const document = documentOf(state);
     const { frames: count, rate } = loopOf(document);
     const visible = document.pieces.filter((p) => p.visible !== false);
-    const viewing = { quality, heat, step, moving: playing };
+    const viewing = { quality, heat, step, shards, moving: playing };
     const requests = (frame: number) =>
       visible.flatMap((piece) => wishFor(state, piece, frame, viewing) ?? []);
     const isReady = (frame: number) => requests(frame).every((w) => frames.has(w));
@@ -225,5 +240,5 @@ function usePrefetch(state: StudyState) {
       set({ bottleneck: "" });
       window.clearInterval(timer);
     };
-  }, [state, playing, quality, heat, step]);
+  }, [state, playing, quality, heat, step, shards]);
 }

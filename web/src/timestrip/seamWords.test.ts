@@ -32,7 +32,9 @@ it("is a sentence that names the piece as the artist does", () => {
   expect(seamSentence(seam, "Pond", false)).toBe(
     "The end of Pond is 0.25 m from its beginning; its speed differs by 37 %.",
   );
-  expect(seamSentence({ ...seam, position_m: null }, "Pond", false)).toContain("empty, or begins so");
+  expect(seamSentence({ ...seam, position_m: null }, "Pond", false)).toContain(
+    "empty, or begins so",
+  );
   expect(seamSentence(undefined, "Pond", false)).toContain("How far");
   expect(seamSentence(seam, "Pond", true)).toContain("need not come back");
 });

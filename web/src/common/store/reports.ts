@@ -10,6 +10,7 @@ export interface Reports {
     faces: number;
     curves: number;
     copies: number;
+    shards: number;
     ms: number;
     rate: number;
   };
@@ -20,7 +21,7 @@ function none(): Reports {
     stepErrors: {},
     stageError: null,
     times: {},
-    counts: { points: 0, faces: 0, curves: 0, copies: 0, ms: 0, rate: 0 },
+    counts: { points: 0, faces: 0, curves: 0, copies: 0, shards: 0, ms: 0, rate: 0 },
   };
 }
 

@@ -2,6 +2,7 @@ import type { TableState } from "../../model/tableState";
 import type { Slice } from "./slice";
 
 export type DrawMode = "surface" | "edges" | "wire" | "points";
+export type ShardsShown = "as they are" | "coloured" | "apart";
 export type View = "perspective" | "front" | "side" | "top";
 
 /** How the stage shows the study. */
@@ -9,6 +10,8 @@ export interface Viewing {
   heat: boolean;
   draw: DrawMode;
   quality: "draft" | "final";
+  /** How shards are told apart, for a look that changes nothing. */
+  shards: ShardsShown;
   /** Where from it is looked at; a higher count asks to go there anew. */
   view: { name: View; count: number; fit: boolean };
   /** Top, perspective, front and side at once. */
@@ -25,6 +28,7 @@ export interface Viewing {
 function fromTheFront() {
   return {
     heat: false,
+    shards: "as they are" as ShardsShown,
     view: { name: "perspective" as View, count: 0, fit: false },
     four: false,
     seamShown: false,
