@@ -206,3 +206,24 @@ def test_a_step_that_fails_is_named(client, sample):
     answer = preview(client, sample, 1, insert)
     assert answer.status_code == 422
     assert answer.json["error"]["step_id"] == "s2"
+
+
+def test_shards_are_told_apart_by_colours_or_by_pulling_them_apart(client):
+    steps = [
+        {"step": "icosphere", "values": {"halvings": 2}},
+        {"step": "fracture", "values": {"count": 8, "gap": 0.0}},
+    ]
+    made = client.post("/api/studies", json={"document": document(*steps)}).json
+    plain, coloured, apart = (
+        read_frame(client.get(frame_url(made, 0, exact=True, shards=shown)).data)
+        for shown in ("as they are", "coloured", "apart")
+    )
+    assert plain[0]["shards"] == coloured[0]["shards"] == 8
+    assert np.array_equal(plain[1]["exact"], coloured[1]["exact"])
+    # A hue of its own for each: as many numbers at the points as there are shards.
+    assert len(np.unique(coloured[1]["points"][:, 3])) == 8
+    assert not np.array_equal(plain[1].get("gradient"), coloured[1]["gradient"])
+    span = [np.ptp(blocks["exact"], axis=0).min() for _, blocks in (plain, apart)]
+    assert span[1] > 1.2 * span[0]
+    answer = client.get(frame_url(made, 0, shards="melted"))
+    assert answer.status_code == 422

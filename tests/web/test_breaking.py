@@ -5,8 +5,16 @@ import re
 from playwright.sync_api import Page, expect
 
 from tests.conftest import document, surface
-from tests.web.actions import add_step, new_study, recipe_of, stored_study
-from tests.web.conftest import settle, stage_pixels, wait_until_changed
+from tests.web.actions import (
+    add_step,
+    drag,
+    new_study,
+    recipe_of,
+    stage,
+    stored_study,
+    study_state,
+)
+from tests.web.conftest import differs, settle, settled, stage_pixels, until, wait_until_changed
 
 BALL = {"step": "icosphere", "values": {"radius": 0.6, "halvings": 2}}
 
@@ -96,3 +104,108 @@ def test_tiles_pop_in_behind_a_front(page: Page):
     go_to(page, 10)
     middle = int(re.search(r"(\d+) faces", counts.inner_text()).group(1))
     assert 8 < middle < 40
+
+
+def test_a_ball_is_fractured_and_its_gap_dragged(page: Page):
+    new_study(page, 3)
+    add_step(page, "Fracture")
+    settle(page)
+    expect(page.get_by_test_id("counts")).to_contain_text("24 shards")
+    box = page.get_by_role("slider", name="Gap").bounding_box()
+    before, shot = recipe_of(page)[1]["values"]["gap"], settled(page)
+    x, y = box["x"] + box["width"] * 0.1, box["y"] + box["height"] / 2
+    drag(page, (x, y), (x + box["width"] * 0.6, y))
+    until(page, "document.querySelector('[aria-label=Gap][role=slider]').ariaValueNow > 0.05")
+    wait_until_changed(page, shot)
+    assert recipe_of(page)[1]["values"]["gap"] > before + 0.03
+
+
+def test_shards_are_told_apart_without_changing_the_study(page: Page):
+    fracture = {"step": "fracture", "values": {"count": 12, "gap": 0.0}}
+    stored_study(page, document({"step": "icosphere", "values": {"halvings": 3}}, fracture))
+    shot, revision = settled(page), study_state(page)["revision"]
+    for name in ("Shards in colours", "Shards pulled apart"):
+        page.get_by_role("button", name=re.compile("^Shards:")).click()
+        page.get_by_role("menuitem", name=name).click()
+        after = wait_until_changed(page, shot, 0.02)
+        shot = after
+    page.get_by_role("button", name=re.compile("^Shards:")).click()
+    page.get_by_role("menuitem", name="Shards as they are").click()
+    wait_until_changed(page, shot, 0.02)
+    assert study_state(page)["revision"] == revision
+
+
+def test_letters_are_cut_by_a_block_that_moves(page: Page):
+    moving = {
+        "signal": "keys",
+        "keys": [{"frame": 0, "value": -3.0}, {"frame": 20, "value": 0.0}],
+    }
+    letters = {"step": "text", "values": {"text": "OK", "cell": 0.1}}
+    cut = {"step": "boolean", "values": {"piece": "block", "keep": "outside"}}
+    block = {
+        "id": "block",
+        "name": "Block",
+        "visible": False,
+        "place": {"move": [moving, 0, 0]},
+        "recipe": [{"id": "b", "step": "box", "values": {"size": [2.0, 3.0, 2.0]}}],
+    }
+    made = document(letters, cut)
+    stored_study(page, {**made, "pieces": [*made["pieces"], block]})
+    whole = page.get_by_test_id("counts").inner_text()
+    shot = settled(page)
+    go_to(page, 14)
+    assert page.get_by_test_id("counts").inner_text() != whole
+    half = wait_until_changed(page, shot, 0.01)
+    go_to(page, 20)
+    expect(page.get_by_test_id("counts")).to_have_text("nothing is there at this frame")
+    go_to(page, 0)
+    expect(page.get_by_test_id("counts")).to_contain_text(re.match(r"[\d,]+ points", whole).group())
+    assert differs(settled(page), half) > 0.01
+
+
+def test_copies_stand_on_the_points_that_are_picked(page: Page):
+    sheet = {
+        "id": "p",
+        "name": "Sheet",
+        "recipe": [
+            {
+                "id": "s0",
+                "step": "sheet",
+                "values": {"width": 2, "depth": 2, "columns": 8, "rows": 8},
+            },
+            {
+                "id": "s1",
+                "step": "remember",
+                "values": {"what": "mask", "name": "chosen"},
+                "where": {
+                    "layers": [{"id": "picks", "layer": "picked", "values": {"of": "points"}}]
+                },
+            },
+        ],
+    }
+    chosen = {"id": "c", "layer": "stored", "values": {"name": "chosen"}}
+    on = {
+        "id": "q1",
+        "step": "on_piece",
+        "values": {"piece": "p", "on": "points"},
+        "where": {"layers": [chosen]},
+    }
+    balls = {
+        "id": "balls",
+        "name": "Balls",
+        "recipe": [
+            {"id": "q0", "step": "icosphere", "values": {"radius": 0.12, "halvings": 1}},
+            on,
+        ],
+    }
+    made = document({"step": "box"})
+    stored_study(page, {**made, "pieces": [sheet, balls]})
+    shot = settled(page)
+    page.locator("[data-step=s1] button").first.click()
+    page.get_by_role("button", name="Where").first.click()
+    page.get_by_role("button", name="Pick", exact=True).click()
+    x, y = stage(page)
+    drag(page, (x - 80, y - 60), (x + 80, y + 60))
+    wait_until_changed(page, shot, 0.004)
+    layers = study_state(page)["document"]["pieces"][0]["recipe"][1]["where"]["layers"]
+    assert 1 <= sum(many for _, many in layers[0]["values"]["picked"]) < 81
