@@ -22,6 +22,7 @@ SUBJECTS: dict[str, tuple[str, ...]] = {
     "large.bench_formula": ("formula_",),
     "topology.bench_topology": ("topology_",),
     "rebuild.bench_rebuild": ("rebuild_",),
+    "solids.bench_solids": ("solids_",),
     "copies.bench_copies": ("copies_",),
     "history.bench_history": ("history_",),
     "stage.bench_stage": (
