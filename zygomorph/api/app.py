@@ -27,6 +27,7 @@ from zygomorph.api.table_routes import table_routes
 from zygomorph.api.tables import Tables
 from zygomorph.api.trial_routes import trial_routes
 from zygomorph.api.variant_routes import variant_routes
+from zygomorph.api.working_routes import working_routes
 from zygomorph.core.errors import ZygomorphError
 
 PAGES = Path(__file__).parents[1] / "web"
@@ -51,7 +52,15 @@ def make_app(service: Service, hosts: frozenset[str] = LOCAL_HOSTS, pages: Path 
     app.wsgi_app = FastFrames(app.wsgi_app, service, hosts)  # type: ignore[assignment]
     handle_errors(app)
     app.register_api(api)
-    routes = (table_routes, file_routes, pick_routes, signal_routes, carrier_routes, finding_routes)
+    routes = (
+        table_routes,
+        file_routes,
+        pick_routes,
+        signal_routes,
+        carrier_routes,
+        finding_routes,
+        working_routes,
+    )
     for more in (*routes, variant_routes, trial_routes, presets):
         app.register_api(more)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import threading
 import time as clock
 from collections.abc import Callable, Mapping
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -14,6 +15,7 @@ from zygomorph.api.frames import FrameOptions, drawable, pack_frame, pack_topolo
 from zygomorph.api.lanes import PATIENCE_S, Lanes
 from zygomorph.api.state import state_of
 from zygomorph.api.thumbnails import Thumbnails
+from zygomorph.api.working import Working
 from zygomorph.core.cancelling import cancelled_when
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import Cancelled, ZygomorphError
@@ -80,6 +82,7 @@ class Service:
             self._stand_back,
             most_thumbnails,
         )
+        self.working = Working()
         self._latest: dict[tuple[str, str, str], int] = {}
         self._latest_lock = threading.Lock()
 
@@ -168,7 +171,9 @@ class Service:
 
         Raises Cancelled where who asked has left.
         """
-        key = f"{piece_key(study, piece, options.final)}/{options.frame}/{mask_of}"
+        own_key = piece_key(study, piece, options.final)
+        self.working.refuse_stopped(study_id, piece, own_key)
+        key = f"{own_key}/{options.frame}/{mask_of}"
         key += ("/exact" if options.exact else "") + f"/{options.stride}"
         key += f"/{options.shards}" + ("/rest" if options.rest else "")
         kept = self._frames.get(key)
@@ -183,7 +188,7 @@ class Service:
                 cancelled=gone,
                 patience=PATIENCE_S,
             )
-            kept, seconds = self._computed(study, request, options, study_id)
+            kept, seconds = self._computed(study, request, options, study_id, own_key)
             if seconds > KEPT_FROM_S:
                 self._frames.put(key, kept, len(kept))
         return kept
@@ -229,22 +234,32 @@ class Service:
         return self._computed(study, request, options, asker[1])[0]
 
     def _computed(
-        self, study: Study, request: Request, options: FrameOptions, study_id: str
+        self,
+        study: Study,
+        request: Request,
+        options: FrameOptions,
+        study_id: str,
+        key: str = "",
     ) -> tuple[memoryview, float]:
-        """A frame, and the seconds it took; how long it waited for its turn is not counted."""
+        """A frame, and the seconds it took; how long it waited for its turn is not counted.
+
+        key : the content key, or "" of what is not stored
+        """
         self.debounce.asked()
 
         def work() -> tuple[memoryview, float]:
             if request.cancelled():
                 raise Cancelled
             started = clock.perf_counter()
-            result = drawable(self.evaluator.evaluate(study, request))
-            enter = GATE.narrow if request.shared else GATE.wide
-            with enter(request.patience), cancelled_when(request.cancelled):
-                GATE.suit(result.geometry.work)
-                packed = pack_frame(study, request.piece, result, options)
-                for base in result.geometry.bases:
-                    self._topologies.put(base.topology.digest, base.topology)
+            with self.working.making(study_id, request.piece, key) as making:
+                wanted = replace(request, cancelled=lambda: making.stopped or request.cancelled())
+                result = drawable(self.evaluator.evaluate(study, wanted))
+                enter = GATE.narrow if request.shared else GATE.wide
+                with enter(request.patience), cancelled_when(wanted.cancelled):
+                    GATE.suit(result.geometry.work)
+                    packed = pack_frame(study, request.piece, result, options)
+                    for base in result.geometry.bases:
+                        self._topologies.put(base.topology.digest, base.topology)
             self.evaluator.recount()
             return packed, clock.perf_counter() - started
 

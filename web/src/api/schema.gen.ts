@@ -681,6 +681,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/pieces/{piece_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop making frames of a piece as it is; it is made again once it is changed. */
+        post: operations["working_stop_studies__string_study_id__pieces__string_piece_id__stop_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/pieces/{piece_id}/suggest": {
         parameters: {
             query?: never;
@@ -899,6 +916,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/working": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The steps that frames of a study are at. */
+        get: operations["working_working_studies__string_study_id__working_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/topologies/{digest}": {
         parameters: {
             query?: never;
@@ -974,6 +1008,11 @@ export interface components {
             values: {
                 [key: string]: unknown;
             };
+        };
+        /** AtWork */
+        AtWork: {
+            /** Steps */
+            steps: components["schemas"]["StepAtWork"][];
         };
         /**
          * AttachBody
@@ -2729,6 +2768,21 @@ export interface components {
             specimens: components["schemas"]["SpecimenEntry"][];
         };
         /**
+         * StepAtWork
+         * @description share : how much of it is done, from 0 to 1, or 0 where that is not known; seconds : since it
+         *     began
+         */
+        StepAtWork: {
+            /** Piece */
+            piece: string;
+            /** Seconds */
+            seconds: number;
+            /** Share */
+            share: number;
+            /** Step */
+            step: string;
+        };
+        /**
          * StepCost
          * @description What a step made, and how long it took; reused : whether it was kept from before
          */
@@ -2802,6 +2856,11 @@ export interface components {
             at: number;
             /** Colour */
             colour: string;
+        };
+        /** StoppedFrames */
+        StoppedFrames: {
+            /** Frames */
+            frames: number;
         };
         /** StudyList */
         StudyList: {
@@ -6097,6 +6156,74 @@ export interface operations {
             };
         };
     };
+    working_stop_studies__string_study_id__pieces__string_piece_id__stop_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoppedFrames"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     trials_suggest_studies__string_study_id__pieces__string_piece_id__suggest_post: {
         parameters: {
             query?: never;
@@ -6977,6 +7104,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Edits"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    working_working_studies__string_study_id__working_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AtWork"];
                 };
             };
             /** @description Bad Request */

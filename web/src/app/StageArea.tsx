@@ -12,6 +12,7 @@ import { useBackdrop } from "../stage/useBackdrop";
 import { useStageCanvas } from "../stage/StageCanvas";
 import { StageOverlay } from "../stage/StageOverlay";
 import { useShown } from "../stage/useStageFrames";
+import { useWorking } from "../stage/useWorking";
 import { VariantsSheet } from "../study/VariantsSheet";
 import { TablePanel } from "../table/TablePanel";
 
@@ -24,6 +25,7 @@ export function Stage({ state }: { state: StudyState }) {
   const column = useColumnHeat(state, piece, table);
   const place = useRef<HTMLElement>(null);
   useStageCanvas(place, state);
+  useWorking(state.id);
   const loading = useShown(
     ({ shown }) => !document.pieces.some((p) => p.visible !== false && shown[p.id]),
   );

@@ -13,6 +13,7 @@ import { StepMenu } from "./StepMenu";
 import { NoteText } from "./StepNote";
 import { UseDot } from "./UseDot";
 import { useSortableLine } from "./useSortableLine";
+import { WorkingBar } from "./WorkingBar";
 import { PlainButton } from "../common/PlainButton";
 
 interface Props {
@@ -32,6 +33,7 @@ export function StepRow({ state, piece, step, words, number }: Props) {
   const solo = useInterface((s) => s.solo);
   const error = useInterface((s) => s.stepErrors[step.id]);
   const time = useInterface((s) => s.times[step.id]);
+  const working = useInterface((s) => s.working[step.id]);
   const set = useInterface((s) => s.set);
   const [menu, setMenu] = useState<{ x: number; y: number } | null>(null);
   const form = number === 1;
@@ -126,6 +128,14 @@ export function StepRow({ state, piece, step, words, number }: Props) {
           turn={(on) => change.store("on", on, "Use or not use step")}
         />
       </Box>
+      {working && (
+        <WorkingBar
+          study={state.id}
+          piece={working.piece}
+          title={words.title}
+          share={working.share}
+        />
+      )}
       {error && (
         <Typography role="alert" variant="body2" color="error" sx={{ px: 2, pb: 1, pl: "44px" }}>
           ⚑ {error}

@@ -36,6 +36,7 @@ from zygomorph.core.geometry.image import Images
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.kernels.gate import GATE
 from zygomorph.core.memo.memo import Memo
+from zygomorph.core.progress import step_begins
 
 __all__ = ["Evaluator", "Request", "Result", "StepReport"]
 
@@ -130,6 +131,8 @@ class Evaluator:
         run = self._begun(study, request, trail)
         for index, step in enumerate(plan_piece(study, request.piece, request.final).steps):
             go_on()
+            if not trail:
+                step_begins(step.id)
             run.take(index, step)
             if step.id == request.until:
                 break

@@ -4,6 +4,8 @@ import type { Slice } from "./slice";
 export interface Reports {
   stepErrors: Record<string, string>;
   stageError: string | null;
+  /** Steps that take long at the moment, by their ids. */
+  working: Record<string, { piece: string; share: number }>;
   times: Record<string, { ms: number; reused: boolean; change: string; counts: string }>;
   counts: {
     points: number;
@@ -20,6 +22,7 @@ function none(): Reports {
   return {
     stepErrors: {},
     stageError: null,
+    working: {},
     times: {},
     counts: { points: 0, faces: 0, curves: 0, copies: 0, shards: 0, ms: 0, rate: 0 },
   };

@@ -29,9 +29,12 @@ from zygomorph.core.geometry.solids.pieces import (
 from zygomorph.core.geometry.solids.solid import Solid, as_they_were, manifold_of
 from zygomorph.core.geometry.splitting import as_shards
 from zygomorph.core.geometry.surface_search import SurfaceSearch
+from zygomorph.core.progress import share_is_done
 
 # Stored mask of the faces that were inside before.
 INNER = "inner"
+# Of all the work, what cutting takes.
+CUTTING = 0.8
 # Cells that are cut out of one part of the solid; parts are found by boxes around so many cells.
 CELLS_AT_A_TIME = 16
 # Boxes reach so much farther than what is cut out of them, as a share of the size.
@@ -88,7 +91,11 @@ def _results(solid: Solid, cells: Cells) -> tuple[list[manifold3d.Manifold], lis
     ]
     manifolds = [manifold for manifold, _ in solids]
     margin = MARGIN * float(np.ptp(solid.mesh.points, axis=0).max())
-    found = dict(_cut_out(solid.manifold, surfaces, manifolds, np.arange(cells.count), margin))
+    found: dict[int, manifold3d.Manifold] = {}
+    everything = np.arange(cells.count)
+    for cell, part in _cut_out(solid.manifold, surfaces, manifolds, everything, margin):
+        found[cell] = part
+        share_is_done(CUTTING * len(found) / cells.count)
     kept = sorted(found)
     return [found[cell] for cell in kept], kept, [original for _, original in solids]
 
