@@ -184,14 +184,14 @@ def test_a_delivery_can_be_cancelled(client, sample, service):
 
 
 def test_a_failed_delivery_says_why(client):
-    keys = {"signal": "keys", "keys": [{"frame": 0, "value": 1}, {"frame": 20, "value": 3}]}
-    made = document({"step": "icosphere", "values": {"halvings": keys}})
+    gone = {"step": "remove", "values": {"share": 100.0}}
+    made = document({"step": "icosphere", "values": {"halvings": 1}}, gone)
     state = client.post("/api/studies", json={"document": made}).json
     job = wait_for(
         client, client.post("/api/deliveries", json={"study": state["id"], "kind": "glb"}).json
     )
     assert job["state"] == "failed"
-    assert "faces" in job["message"]
+    assert "no points at any frame" in job["message"]
     assert job["hint"]
 
 

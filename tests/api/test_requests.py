@@ -188,7 +188,7 @@ def test_suggestions_suit_the_size_of_what_the_step_will_act_on(client):
 
 def test_what_is_not_in_the_catalogue_cannot_be_suggested(client, sample):
     url = f"/api/studies/{sample['id']}/pieces/p/suggest"
-    answer = client.post(url, json={"sort": "step", "key": "melt", "after": None})
+    answer = client.post(url, json={"sort": "step", "key": "dissolve_all", "after": None})
     assert answer.status_code == 422
     assert "Known: " in answer.json["error"]["hint"]
 

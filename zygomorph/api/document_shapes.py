@@ -36,7 +36,8 @@ class PairShape(BaseModel):
 
 
 Scalar = float | SignalShape | PairShape
-DocValue = Scalar | list[Scalar] | str | bool
+# Paths and strokes are lists of objects of their own.
+DocValue = Scalar | list[Scalar] | list[dict[str, Any]] | str | bool
 Values = dict[str, DocValue]
 
 

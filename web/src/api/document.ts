@@ -3,7 +3,7 @@ import type { Schemas, StudyState } from "./client";
 
 export type SignalValue = Schemas["SignalShape"];
 export type Scalar = number | SignalValue | { draft: Scalar; final: Scalar };
-export type DocValue = Scalar | Scalar[] | string | boolean;
+export type DocValue = Scalar | Scalar[] | Record<string, unknown>[] | string | boolean;
 export type KeyPoint = Schemas["KeyShape"];
 /** What carries a piece, a marker, a step or a mask layer. */
 export type Carried = Schemas["CarriedShape"];

@@ -1048,7 +1048,9 @@ export interface components {
              * @default {}
              */
             values?: {
-                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | string | boolean;
+                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | {
+                    [key: string]: unknown;
+                }[] | string | boolean;
             };
         };
         /**
@@ -1120,7 +1122,9 @@ export interface components {
              * @default {}
              */
             values?: {
-                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | string | boolean;
+                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | {
+                    [key: string]: unknown;
+                }[] | string | boolean;
             };
         };
         /** CarriedShape */
@@ -2042,7 +2046,9 @@ export interface components {
              * @default {}
              */
             values?: {
-                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | string | boolean;
+                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | {
+                    [key: string]: unknown;
+                }[] | string | boolean;
             };
         } & {
             [key: string]: unknown;
@@ -2062,7 +2068,9 @@ export interface components {
              * @default {}
              */
             values?: {
-                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | string | boolean;
+                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | {
+                    [key: string]: unknown;
+                }[] | string | boolean;
             };
             /**
              * Visible
@@ -2099,7 +2107,9 @@ export interface components {
              * @default {}
              */
             values?: {
-                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | string | boolean;
+                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | {
+                    [key: string]: unknown;
+                }[] | string | boolean;
             };
         };
         /** LoopShape */
@@ -2147,7 +2157,9 @@ export interface components {
              * @default {}
              */
             place?: {
-                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | string | boolean;
+                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | {
+                    [key: string]: unknown;
+                }[] | string | boolean;
             };
         };
         /**
@@ -2406,7 +2418,9 @@ export interface components {
              * @default {}
              */
             place?: {
-                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | string | boolean;
+                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | {
+                    [key: string]: unknown;
+                }[] | string | boolean;
             };
             /** Recipe */
             recipe: components["schemas"]["StepShape"][];
@@ -2828,7 +2842,9 @@ export interface components {
              * @default {}
              */
             values?: {
-                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | string | boolean;
+                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | {
+                    [key: string]: unknown;
+                }[] | string | boolean;
             };
             /** @default null */
             where?: components["schemas"]["WhereShape"] | null;

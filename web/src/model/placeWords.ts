@@ -16,7 +16,9 @@ export function placeWords(
   const said = Object.entries(piece.place ?? {}).flatMap(([name, value]: [string, DocValue]) => {
     const entry = entries[name];
     if (!entry || JSON.stringify(value) === JSON.stringify(entry.default)) return [];
-    const parts = (Array.isArray(value) ? value : [value as Scalar]).map((v) => one(v, quality));
+    const parts = (Array.isArray(value) ? (value as Scalar[]) : [value as Scalar]).map((v) =>
+      one(v, quality),
+    );
     const even = parts.every((part) => part === parts[0]);
     const figures = even && name === "scale" ? parts[0] : parts.join(", ");
     const unit = figures === "moving" ? "" : entry.unit === "°" ? "°" : ` ${entry.unit}`;

@@ -85,7 +85,8 @@ def joined(meshes: Sequence[Mesh]) -> Mesh:
             own = mesh.ids(domain) + first
             ids.append(own)
             first = int(own.max(initial=first - 1)) + 1
-        attributes[domain] = {**found, ELEMENT_ID: np.concatenate(ids)}
+        if first:
+            attributes[domain] = {**found, ELEMENT_ID: np.concatenate(ids)}
     shards, first = [], 0
     for mesh in meshes:
         shard = mesh.get("face", SHARD)

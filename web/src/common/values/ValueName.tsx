@@ -57,7 +57,7 @@ export function ValueName({ entry, address, value, lanes, path, openSignal }: Pr
     );
   };
   const now = Array.isArray(value)
-    ? value.map((part, k) => numberNow(part, `${path}/${k}`))
+    ? (value as Scalar[]).map((part, k) => numberNow(part, `${path}/${k}`))
     : [numberNow(value as Scalar, path)];
   const variant = variantOf(documentOf(state), address);
   return (

@@ -22,7 +22,7 @@ from zygomorph.core.geometry.solids.pieces import (
     one_more,
     structure_of_pieces,
 )
-from zygomorph.core.geometry.solids.solid import Solid, as_they_were, fault_of, solid_of
+from zygomorph.core.geometry.solids.solid import Solid, as_they_were, fault_of, parts_of, solid_of
 from zygomorph.core.geometry.solids.wall import as_wall
 from zygomorph.core.geometry.splitting import as_shards
 from zygomorph.core.geometry.structure import Structure
@@ -60,12 +60,20 @@ def _sources(solids: Sequence[Solid], parts: Sequence[Mesh]) -> Sources:
 
 
 def _result(solids: Sequence[Solid], way: Way) -> Pieces:
-    own, other = (solid.manifold for solid in solids)
-    if way == "join":
-        made = own + other
-    else:
-        made = own ^ other if way == "inside" else own - other
-    return collected([made], {solids[0].original: 0, solids[1].original: len(solids[0].faces)})
+    own, other = solids
+    parts = [(own.manifold, own.original)] if way == "join" else parts_of(own)
+    made = []
+    for part, _ in parts:
+        if way == "join":
+            made.append(part + other.manifold)
+        elif way == "inside":
+            made.append(part ^ other.manifold)
+        else:
+            made.append(part - other.manifold)
+    first = dict.fromkeys((original for _, original in parts), 0)
+    pieces = collected(made, first | {other.original: len(own.faces)})
+    # All are one result: what they are parts of, their faces tell.
+    return replace(pieces, piece=np.zeros(len(pieces.piece), np.int64))
 
 
 def _sheet(own: Mesh, other: Solid, name: str, way: Way) -> tuple[Pieces, Solid]:

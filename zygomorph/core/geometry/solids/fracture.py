@@ -26,7 +26,7 @@ from zygomorph.core.geometry.solids.pieces import (
     shares_in,
     structure_of_pieces,
 )
-from zygomorph.core.geometry.solids.solid import Solid, as_they_were, manifold_of
+from zygomorph.core.geometry.solids.solid import Solid, as_they_were, manifold_of, parts_of
 from zygomorph.core.geometry.splitting import as_shards
 from zygomorph.core.geometry.surface_search import SurfaceSearch
 from zygomorph.core.progress import share_is_done
@@ -80,24 +80,32 @@ def _cut_out(
         yield from _cut_out(part, surfaces, originals, half, margin)
 
 
-def _results(solid: Solid, cells: Cells) -> tuple[list[manifold3d.Manifold], list[int], list[int]]:
-    """Parts of the solid, the cell of each, and the originals of all cells."""
+def _results(solid: Solid, cells: Cells) -> tuple[list[manifold3d.Manifold], dict[int, int]]:
+    """Parts of the solid in the order of cells; and of all originals the first triangle among all
+    sources."""
     order, starts = cells.by_cell()
     surfaces = [cells.surface(cell, order, starts) for cell in range(cells.count)]
-    numbers = [np.divmod(order[starts[c] : starts[c + 1]], 2)[0] for c in range(cells.count)]
+    of_wall = [np.divmod(order[starts[c] : starts[c + 1]], 2)[0] for c in range(cells.count)]
     solids = [
         manifold_of(points, triangles, number)
-        for (points, triangles), number in zip(surfaces, numbers, strict=True)
+        for (points, triangles), number in zip(surfaces, of_wall, strict=True)
     ]
     manifolds = [manifold for manifold, _ in solids]
     margin = MARGIN * float(np.ptp(solid.mesh.points, axis=0).max())
-    found: dict[int, manifold3d.Manifold] = {}
-    everything = np.arange(cells.count)
-    for cell, part in _cut_out(solid.manifold, surfaces, manifolds, everything, margin):
-        found[cell] = part
-        share_is_done(CUTTING * len(found) / cells.count)
-    kept = sorted(found)
-    return [found[cell] for cell in kept], kept, [original for _, original in solids]
+    found: dict[tuple[int, int], manifold3d.Manifold] = {}
+    lows, highs = (
+        np.stack([f(points, axis=0) for points, _ in surfaces]) for f in (np.min, np.max)
+    )
+    parts = parts_of(solid)
+    for number, (part, _) in enumerate(parts):
+        bounds = np.array(part.bounding_box()).reshape(2, 3)
+        near = np.flatnonzero(((lows <= bounds[1]) & (highs >= bounds[0])).all(axis=1))
+        for done, (cell, made) in enumerate(_cut_out(part, surfaces, manifolds, near, margin)):
+            found[cell, number] = made
+            share_is_done(CUTTING * (number + (done + 1) / len(near)) / len(parts))
+    first = dict.fromkeys((original for _, original in parts), 0)
+    walls = dict.fromkeys((original for _, original in solids), len(solid.triangles))
+    return [found[key] for key in sorted(found)], first | walls
 
 
 def _sources(solid: Solid, cells: Cells) -> Sources:
@@ -144,20 +152,32 @@ def on_the_surface(
 
 
 def _shards(
-    pieces: Pieces, faces: Faces, face: np.ndarray, known: np.ndarray | None, apart: bool
-) -> np.ndarray:
-    """(F,) int32: the shard of each new face, in the order of cells and then of islands.
+    pieces: Pieces,
+    faces: Faces,
+    face: np.ndarray,
+    first_wall: int,
+    known: np.ndarray | None,
+    apart: bool,
+) -> tuple[np.ndarray, np.ndarray | None]:
+    """The shard of each new face, (F,) int32, in the order of cells and then of islands; and the
+    old shard that each face is of, which is one for a whole island.
 
     face : (F,) old faces, of which known are the shards
     """
-    triangle = faces.corners[faces.starts[:-1]] // 3
+    island = islands(pieces)[pieces.triangles[faces.corners[faces.starts[:-1]] // 3, 0]]
     columns = [faces.piece]
     if known is not None:
-        columns.append(known[face])
+        # That of any face that was there before; walls have theirs from what is nearest only.
+        outer = faces.source < first_wall
+        of_island = np.zeros(len(pieces.points), known.dtype)
+        of_island[island[::-1]] = known[face][::-1]
+        of_island[island[outer]] = known[face[outer]]
+        known = of_island[island]
+        columns.append(known)
     if apart:
-        columns.append(islands(pieces)[pieces.triangles[triangle, 0]])
+        columns.append(island)
     _, shard = np.unique(np.stack(columns), axis=1, return_inverse=True)
-    return shard.reshape(-1).astype(np.int32)
+    return shard.reshape(-1).astype(np.int32), known
 
 
 def broken(solid: Solid, cells: Cells, search: SurfaceSearch, apart: bool) -> Broken:
@@ -167,10 +187,8 @@ def broken(solid: Solid, cells: Cells, search: SurfaceSearch, apart: bool) -> Br
     apart : parts of one cell that do not hang together are shards of their own
     """
     mesh = solid.mesh
-    results, _, originals = _results(solid, cells)
     first_wall = len(solid.triangles)
-    first = {solid.original: 0} | dict.fromkeys(originals, first_wall)
-    pieces = collected(results, first)
+    pieces = collected(*_results(solid, cells))
     rest = as_they_were(solid)
     if rest is not None:
         pieces = one_more(pieces, rest)
@@ -184,13 +202,8 @@ def broken(solid: Solid, cells: Cells, search: SurfaceSearch, apart: bool) -> Br
     before = mesh.get("face", MASK + INNER)
     if before is not None:
         inner = np.maximum(inner, before[old_face])
-    known = mesh.get("face", SHARD)
-    shard = _shards(pieces, faces, old_face, known, apart)
-    made = as_shards(
-        replace(made, attributes={"face": {MASK + INNER: inner}}),
-        shard,
-        None if known is None else known[old_face],
-    )
+    shard, known = _shards(pieces, faces, old_face, first_wall, mesh.get("face", SHARD), apart)
+    made = as_shards(replace(made, attributes={"face": {MASK + INNER: inner}}), shard, known)
     of_point = np.zeros(len(pieces.points), np.int32)
     of_point[made.topology.corners] = shard[made.topology.corner_face]
     return Broken(

@@ -15,7 +15,7 @@ import manifold3d
 import numpy as np
 
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.mesh import SHARD, Mesh
 from zygomorph.core.geometry.solids.pieces import Pieces
 from zygomorph.core.geometry.topology import Topology
 
@@ -154,6 +154,24 @@ def solid_of(mesh: Mesh, name: str = "This piece", part: np.ndarray | None = Non
     return Solid(made, original, mesh, triangles, faces, chosen)
 
 
+def parts_of(solid: Solid) -> list[tuple[manifold3d.Manifold, int]]:
+    """Its shards, each as a solid by itself, with the number by which results name it.
+
+    Shards that touch are never cut as one: rounding lets them overlap by less than is seen, and
+    that would be left as films.
+    """
+    shard = solid.mesh.get("face", SHARD)
+    if shard is None:
+        return [(solid.manifold, solid.original)]
+    of = shard[solid.faces[solid.chosen]]
+    order = np.argsort(of, kind="stable")
+    starts = np.flatnonzero(np.diff(of[order], prepend=-1))
+    return [
+        manifold_of(solid.mesh.points, solid.points[solid.chosen[run]], solid.chosen[run])
+        for run in np.split(order, starts[1:])
+    ]
+
+
 def as_they_were(solid: Solid) -> Pieces | None:
     """The triangles of the mesh that are not of the solid; None where there are none."""
     rest = np.setdiff1d(np.arange(len(solid.triangles)), solid.chosen)
@@ -178,9 +196,12 @@ def manifold_of(
     if numbers is None:
         numbers = np.arange(len(triangles))
     original = int(manifold3d.Manifold.reserve_ids(1))
+    used = np.zeros(len(points), bool)
+    used[triangles.reshape(-1)] = True
+    number = np.cumsum(used) - 1
     mesh = manifold3d.Mesh64(
-        np.ascontiguousarray(points, np.float64),
-        np.ascontiguousarray(triangles, np.uint64),
+        np.ascontiguousarray(points[used], np.float64),
+        np.ascontiguousarray(number[triangles], np.uint64),
         run_index=np.array([0, 3 * len(triangles)], np.uint64),
         run_original_id=np.array([original], np.uint32),
         face_id=np.ascontiguousarray(numbers, np.uint64),
