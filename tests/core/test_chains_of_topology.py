@@ -64,7 +64,7 @@ SOLID = [
     {"step": "boolean", "values": {"piece": "o", "keep": "outside"}},
     {"step": "boolean", "values": {"piece": "o", "keep": "join"}},
     {"step": "voxels", "values": {"size": 0.12}},
-    {"step": "extrude", "values": {"depth": 0.02, "way": "region"}, "where": MASKED},
+    {"step": "bevel", "values": {"width": 0.01}},
 ]
 BESIDE = {
     "id": "o",

@@ -137,15 +137,20 @@ def _near(points: np.ndarray, course: np.ndarray, width: float) -> np.ndarray:
 def _shards(
     structure: Structure, pieces: Pieces, shard: np.ndarray, first_other: int, way: Way
 ) -> Structure:
-    """Faces that a cut made are of the shard they close.
+    """Faces that a cut made are of the shard they close, and what has grown together is one.
 
     shard : (F,) of the joined mesh; first_other : the first face of another piece
     """
     face = structure.origins["face"].parents
     own = shard[face]
-    if way != "join":
-        at = structure.topology.corners[structure.topology.face_starts[:-1]]
-        island = islands(pieces)[at]
+    at = structure.topology.corners[structure.topology.face_starts[:-1]]
+    island = islands(pieces)[at]
+    if way == "join":
+        # What has grown together is one shard, the first of them.
+        first = np.full(len(pieces.points), own.max(initial=0))
+        np.minimum.at(first, island, own)
+        own = first[island]
+    else:
         mine = face < first_other
         of_island = np.zeros(len(pieces.points), own.dtype)
         of_island[island[mine]] = own[mine]

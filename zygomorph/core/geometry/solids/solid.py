@@ -166,10 +166,13 @@ def parts_of(solid: Solid) -> list[tuple[manifold3d.Manifold, int]]:
     of = shard[solid.faces[solid.chosen]]
     order = np.argsort(of, kind="stable")
     starts = np.flatnonzero(np.diff(of[order], prepend=-1))
-    return [
+    found = [
         manifold_of(solid.mesh.points, solid.points[solid.chosen[run]], solid.chosen[run])
         for run in np.split(order, starts[1:])
     ]
+    whole = all(part.status() == manifold3d.Error.NoError for part, _ in found)
+    # Shards that are not closed by themselves are only marks on one solid.
+    return found if whole else [(solid.manifold, solid.original)]
 
 
 def as_they_were(solid: Solid) -> Pieces | None:
