@@ -34,13 +34,13 @@ def _fracture() -> Callable[[], Any]:
 
 
 def _boolean() -> Callable[[], float]:
-    """A frame of text with a moving block of 30,000 faces, both moving; gives the milliseconds of
+    """A frame of text with a moving block of 30,000 triangles, both moving; gives the milliseconds of
     the boolean."""
     sway = {"step": "wave", "values": {"phase": SAW, "amplitude": 0.02}}
-    text = {"step": "text", "values": {"text": "GLASSHOUSE", "size": 0.5, "cell": 0.06}}
+    text = {"step": "text", "values": {"text": "GLASS", "size": 0.5, "cell": 0.25}}
     cut = {"step": "boolean", "values": {"piece": "block", "keep": "outside"}}
     study = one_piece(text, sway, cut)
-    cells = {"size": [1.5, 2.0, 1.0], "across": 70, "up": 70, "deep": 70}
+    cells = {"size": [1.5, 2.0, 1.0], "across": 50, "up": 50, "deep": 50}
     move = {"signal": "cycle", "shape": "sine", "low": -1.0, "high": 1.0}
     block = {
         "id": "block",
@@ -49,7 +49,7 @@ def _boolean() -> Callable[[], float]:
         "place": {"move": [move, 0, 0]},
         "recipe": [
             {"id": "b", "step": "box", "values": cells},
-            {"id": "n", "step": "displace", "values": {"amount": 0.1, "phase": SAW}},
+            {"id": "n", "step": "displace", "values": {"amount": 0.1, "travel": SAW}},
         ],
     }
     both = check_document({**study.document, "pieces": [*study.document["pieces"], block]})

@@ -61,7 +61,7 @@ def _sources(solids: Sequence[Solid], parts: Sequence[Mesh]) -> Sources:
 
 def _result(solids: Sequence[Solid], way: Way) -> Pieces:
     own, other = solids
-    parts = [(own.manifold, own.original)] if way == "join" else parts_of(own)
+    parts = [(own.manifold, own.original)] if way == "join" else parts_of(own, apart=False)
     made = []
     for part, _ in parts:
         if way == "join":

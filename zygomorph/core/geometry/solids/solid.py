@@ -154,25 +154,48 @@ def solid_of(mesh: Mesh, name: str = "This piece", part: np.ndarray | None = Non
     return Solid(made, original, mesh, triangles, faces, chosen)
 
 
-def parts_of(solid: Solid) -> list[tuple[manifold3d.Manifold, int]]:
+def parts_of(solid: Solid, apart: bool = True) -> list[tuple[manifold3d.Manifold, int]]:
     """Its shards, each as a solid by itself, with the number by which results name it.
 
     Shards that touch are never cut as one: rounding lets them overlap by less than is seen, and
     that would be left as films.
+
+    apart : whether each is by itself; else shards whose boxes are apart are one solid together, so
+        that there are few
     """
     shard = solid.mesh.get("face", SHARD)
     if shard is None:
         return [(solid.manifold, solid.original)]
     of = shard[solid.faces[solid.chosen]]
     order = np.argsort(of, kind="stable")
-    starts = np.flatnonzero(np.diff(of[order], prepend=-1))
+    runs = np.split(order, np.flatnonzero(np.diff(of[order], prepend=-1))[1:])
+    if not apart:
+        runs = _far_apart(solid, runs)
+    if len(runs) == 1:
+        return [(solid.manifold, solid.original)]
     found = [
         manifold_of(solid.mesh.points, solid.points[solid.chosen[run]], solid.chosen[run])
-        for run in np.split(order, starts[1:])
+        for run in runs
     ]
     whole = all(part.status() == manifold3d.Error.NoError for part, _ in found)
     # Shards that are not closed by themselves are only marks on one solid.
     return found if whole else [(solid.manifold, solid.original)]
+
+
+def _far_apart(solid: Solid, runs: list[np.ndarray]) -> list[np.ndarray]:
+    """Runs of triangles put together where their boxes do not meet."""
+    corners = [solid.mesh.points[solid.points[solid.chosen[run]].reshape(-1)] for run in runs]
+    lows, highs = (np.stack([f(each, axis=0) for each in corners]) for f in (np.min, np.max))
+    groups: list[list[int]] = []
+    for number in range(len(runs)):
+        for group in groups:
+            meets = (lows[group] <= highs[number]) & (highs[group] >= lows[number])
+            if not meets.all(axis=1).any():
+                group.append(number)
+                break
+        else:
+            groups.append([number])
+    return [np.concatenate([runs[number] for number in group]) for group in groups]
 
 
 def as_they_were(solid: Solid) -> Pieces | None:
