@@ -2,20 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Sequence
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
 
 from zygomorph.core.animation.context import Context
-from zygomorph.core.animation.other_pieces import mesh_beside
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.geometry.extent import extent_of
 from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, SHARD, Mesh
 from zygomorph.core.geometry.solids.boolean import CUT, cut
 from zygomorph.core.geometry.solids.following import Broken
-from zygomorph.core.values.definitions import MASK_INPUT, Stands, TopologyDefinition
+from zygomorph.core.shared.solid_values import piece_beside, stands_by_cut
+from zygomorph.core.values.definitions import MASK_INPUT, TopologyDefinition
 from zygomorph.core.values.groups import JOIN
 from zygomorph.core.values.specimen import Specimen, sine
 from zygomorph.core.values.value import choice, number, piece
@@ -48,15 +48,6 @@ def apply(
     mesh: Mesh, structure: Broken, values: Resolved, weights: np.ndarray, context: Context
 ) -> np.ndarray:
     return structure.place.carry(mesh.points)
-
-
-def _stands(values: Resolved) -> Stands:
-    return "at rest" if values.discrete("cut") == "rest" else "now"
-
-
-def beside(values: Resolved, context: Context) -> tuple[tuple[Mesh, ...], Hashable]:
-    _, mesh, key = mesh_beside(values.discrete("piece"), context)
-    return (mesh,), key
 
 
 def suggest(mesh: Mesh) -> dict[str, Any]:
@@ -102,9 +93,9 @@ DEFINITION = TopologyDefinition(
     structure=structure,
     changes_with=frozenset({"piece", "keep", "band", "cut", MASK_INPUT}),
     acts_per=lambda discrete: "shards",
-    stands=_stands,
+    stands=stands_by_cut,
     reads=(("face", SHARD), ("face", MASK + CUT), ("shard", ELEMENT_ID)),
-    beside=beside,
+    beside=piece_beside,
     takes_in=True,
     apply=apply,
     suggest=suggest,

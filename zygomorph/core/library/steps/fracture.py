@@ -9,7 +9,6 @@ from typing import Any
 import numpy as np
 
 from zygomorph.core.animation.context import Context
-from zygomorph.core.animation.other_pieces import mesh_beside
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
 from zygomorph.core.errors import ZygomorphError
@@ -28,7 +27,8 @@ from zygomorph.core.geometry.splitting import as_shards
 from zygomorph.core.geometry.structure import unchanged
 from zygomorph.core.geometry.surface_search import SurfaceSearch, search_of
 from zygomorph.core.kernels.noise.fractal import Pattern, vector_fractal_of
-from zygomorph.core.values.definitions import MASK_INPUT, Stands, TopologyDefinition
+from zygomorph.core.shared.solid_values import piece_beside, stands_by_cut
+from zygomorph.core.values.definitions import MASK_INPUT, TopologyDefinition
 from zygomorph.core.values.grips import spot
 from zygomorph.core.values.groups import BREAK
 from zygomorph.core.values.specimen import Specimen, sine
@@ -195,19 +195,12 @@ def apply(
     return np.ascontiguousarray(points + moves[shard], np.float32)
 
 
-def _stands(values: Resolved) -> Stands:
-    return "at rest" if values.discrete("cut") == "rest" else "now"
-
-
 def _acts_per(discrete: Mapping[str, Any]) -> str:
     return "points" if discrete["mask_means"] == "gather" else "shards"
 
 
 def beside(values: Resolved, context: Context) -> tuple[tuple[Mesh, ...], Hashable]:
-    if values.discrete("way") != "piece":
-        return (), None
-    _, mesh, key = mesh_beside(values.discrete("piece"), context)
-    return (mesh,), key
+    return piece_beside(values, context) if values.discrete("way") == "piece" else ((), None)
 
 
 def suggest(mesh: Mesh) -> dict[str, Any]:
@@ -330,7 +323,7 @@ DEFINITION = TopologyDefinition(
     ),
     exact_mask=lambda discrete: discrete["mask_means"] == "gather",
     acts_per=_acts_per,
-    stands=_stands,
+    stands=stands_by_cut,
     reads=(("face", SHARD), ("face", MASK + INNER), ("shard", ELEMENT_ID)),
     beside=beside,
     apply=apply,

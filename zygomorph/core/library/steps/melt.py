@@ -7,13 +7,12 @@ Transactions on Graphics 17, 1998.
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Sequence
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
 
 from zygomorph.core.animation.context import Context
-from zygomorph.core.animation.other_pieces import mesh_beside
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.geometry.extent import extent_of
 from zygomorph.core.geometry.mesh import ELEMENT_ID, SHARD, Mesh
@@ -26,6 +25,13 @@ from zygomorph.core.geometry.voxels.rebuilding import (
     smoothed,
 )
 from zygomorph.core.geometry.voxels.skin import skin_of
+from zygomorph.core.shared.solid_values import (
+    SMOOTH,
+    VOXEL,
+    mask_at_nearest,
+    piece_beside,
+    voxel_suggested,
+)
 from zygomorph.core.values.definitions import MASK_INPUT, TopologyDefinition
 from zygomorph.core.values.groups import JOIN
 from zygomorph.core.values.specimen import Specimen, sine
@@ -41,22 +47,12 @@ def structure(
     grid = grid_around(parts, cell, 2 * cell + wall / 2 + smooth)
     first = distance_of((own,), grid, band, wall, far=True)
     second = distance_of((other,), grid, band, wall, far=True)
-    share = np.full(1, values.scalar("amount") / 100, np.float32)
-    if mask is not None:
-        share = share * _at_the_nearest(own, mask, first.nearest)
+    share = np.float32(values.scalar("amount") / 100) * mask_at_nearest(own, mask, first.nearest)
     distance = first.distance + share * (second.distance - first.distance)
     skin = skin_of(smoothed(distance, grid, smooth, False), grid)
     count = len(own.topology.drawn_corners)
     nearest = np.where(share < 0.5, first.nearest, second.nearest + count)
     return skinned(mesh, skin, np.ascontiguousarray(np.broadcast_to(nearest, grid.shape)), False)
-
-
-def _at_the_nearest(mesh: Mesh, mask: np.ndarray, nearest: np.ndarray) -> np.ndarray:
-    """The mask at the triangle that each grid point is nearest to."""
-    if len(mask) == 1:
-        return mask
-    each = mask[mesh.topology.drawn_triangles].mean(axis=1).astype(np.float32)
-    return each[np.maximum(nearest, 0)]
 
 
 def apply(
@@ -65,18 +61,12 @@ def apply(
     return structure.points
 
 
-def beside(values: Resolved, context: Context) -> tuple[tuple[Mesh, ...], Hashable]:
-    _, mesh, key = mesh_beside(values.discrete("piece"), context)
-    return (mesh,), key
-
-
 def suggest(mesh: Mesh) -> dict[str, Any]:
     found = extent_of(mesh)
     if found is None:
         return {}
-    cell = found.share(0.025)
     return {
-        "size": {"draft": cell, "final": cell / 2},
+        "size": voxel_suggested(found),
         "smooth": found.share(0.02),
         "wall": found.share(0.03),
     }
@@ -99,25 +89,8 @@ DEFINITION = TopologyDefinition(
             (0.0, 100.0),
             hard=(-100.0, 200.0),
         ),
-        "size": number(
-            0.05,
-            "Voxel",
-            "The finest that is left is twice as wide.",
-            "m",
-            (0.01, 0.5),
-            hard=(1e-4, 1e4),
-            scale="log",
-            draft=True,
-        ),
-        "smooth": number(
-            0.0,
-            "Smooth",
-            "What is finer is rounded off.",
-            "m",
-            (0.0, 0.2),
-            hard=(0.0, 1e4),
-            idle=0.0,
-        ),
+        "size": VOXEL,
+        "smooth": SMOOTH,
         "wall": number(
             0.03,
             "Wall",
@@ -135,7 +108,7 @@ DEFINITION = TopologyDefinition(
     acts_per=lambda discrete: "points",
     stands=lambda values: "now",
     reads=(("face", SHARD), ("shard", ELEMENT_ID)),
-    beside=beside,
+    beside=piece_beside,
     takes_in=True,
     apply=apply,
     rest_by_origin=True,

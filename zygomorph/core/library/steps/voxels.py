@@ -8,7 +8,6 @@ from typing import Any
 import numpy as np
 
 from zygomorph.core.animation.context import Context
-from zygomorph.core.animation.other_pieces import mesh_beside
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.geometry.extent import extent_of
 from zygomorph.core.geometry.mesh import ELEMENT_ID, SHARD, Mesh
@@ -23,7 +22,15 @@ from zygomorph.core.geometry.voxels.rebuilding import (
     smoothed,
 )
 from zygomorph.core.geometry.voxels.skin import skin_of
-from zygomorph.core.values.definitions import MASK_INPUT, Stands, TopologyDefinition
+from zygomorph.core.shared.solid_values import (
+    SMOOTH,
+    VOXEL,
+    mask_at_nearest,
+    piece_beside,
+    stands_by_cut,
+    voxel_suggested,
+)
+from zygomorph.core.values.definitions import MASK_INPUT, TopologyDefinition
 from zygomorph.core.values.groups import MAKE
 from zygomorph.core.values.specimen import Specimen, sine
 from zygomorph.core.values.value import choice, number, piece, switch
@@ -42,21 +49,11 @@ def structure(
     field = distance_of(parts, grid, band, wall)
     distance = smoothed(field.distance, grid, smooth, values.discrete("volume"))
     if grow:
-        distance = distance - np.float32(grow) * _shares(mesh, mask, field.nearest)
+        distance = distance - np.float32(grow) * mask_at_nearest(mesh, mask, field.nearest)
     if hollow and not is_open:
         distance = hollowed(distance, wall)
     skin = skin_of(distance, grid)
     return skinned(mesh, skin, field.nearest, values.discrete("cut") == "rest")
-
-
-def _shares(mesh: Mesh, mask: np.ndarray | None, nearest: np.ndarray) -> np.ndarray:
-    """How much of the growth each grid point has: the mask at the triangle it is nearest to."""
-    if mask is None or len(mask) == 1:
-        return np.ones(1, np.float32) if mask is None else mask
-    weights = np.zeros(len(mesh.points), np.float32)
-    weights[: len(mask)] = mask
-    each = weights[mesh.topology.drawn_triangles].mean(axis=1)
-    return np.where(nearest >= 0, each[np.maximum(nearest, 0)], 0).astype(np.float32)
 
 
 def apply(
@@ -67,23 +64,15 @@ def apply(
     return structure.points
 
 
-def _stands(values: Resolved) -> Stands:
-    return "at rest" if values.discrete("cut") == "rest" else "now"
-
-
 def beside(values: Resolved, context: Context) -> tuple[tuple[Mesh, ...], Hashable]:
-    if not values.discrete("piece"):
-        return (), None
-    _, mesh, key = mesh_beside(values.discrete("piece"), context)
-    return (mesh,), key
+    return piece_beside(values, context) if values.discrete("piece") else ((), None)
 
 
 def suggest(mesh: Mesh) -> dict[str, Any]:
     found = extent_of(mesh)
     if found is None:
         return {}
-    cell = found.share(0.025)
-    return {"size": {"draft": cell, "final": cell / 2}, "wall": found.share(0.05)}
+    return {"size": voxel_suggested(found), "wall": found.share(0.05)}
 
 
 DEFINITION = TopologyDefinition(
@@ -105,26 +94,9 @@ DEFINITION = TopologyDefinition(
         "heal",
     ),
     values={
-        "size": number(
-            0.05,
-            "Voxel",
-            "The finest that is left is twice as wide.",
-            "m",
-            (0.01, 0.5),
-            hard=(1e-4, 1e4),
-            scale="log",
-            draft=True,
-        ),
+        "size": VOXEL,
         "piece": piece("Together with", "Another piece that the skin goes around, too."),
-        "smooth": number(
-            0.0,
-            "Smooth",
-            "What is finer is rounded off, and what is nearer melts together.",
-            "m",
-            (0.0, 0.2),
-            hard=(0.0, 1e4),
-            idle=0.0,
-        ),
+        "smooth": SMOOTH,
         "volume": switch(
             False,
             "Keep volume",
@@ -169,7 +141,7 @@ DEFINITION = TopologyDefinition(
     ),
     exact_mask=lambda discrete: True,
     acts_per=lambda discrete: "points",
-    stands=_stands,
+    stands=stands_by_cut,
     reads=(("face", SHARD), ("shard", ELEMENT_ID)),
     beside=beside,
     takes_in=True,
