@@ -6,6 +6,7 @@ from playwright.sync_api import Page, expect
 
 from tests.conftest import document, surface
 from tests.web.actions import (
+    PIECE_REVISION,
     add_step,
     drag,
     new_study,
@@ -206,6 +207,7 @@ def test_copies_stand_on_the_points_that_are_picked(page: Page):
     page.get_by_role("button", name="Pick", exact=True).click()
     x, y = stage(page)
     drag(page, (x - 80, y - 60), (x + 80, y + 60))
+    until(page, PIECE_REVISION, 1)
     wait_until_changed(page, shot, 0.004)
     layers = study_state(page)["document"]["pieces"][0]["recipe"][1]["where"]["layers"]
     assert 1 <= sum(many for _, many in layers[0]["values"]["picked"]) < 81

@@ -44,6 +44,8 @@ def test_nothing_spills_in_a_narrow_window(page: Page, width: int):
         page, {**document(BALL, TWIST), "name": "A study with quite a long name of its own"}
     )
     settle(page)
+    # Words are as wide as they stay once their fonts have come.
+    page.evaluate("document.fonts.ready")
     count, scrolls, wrong = page.evaluate(SPILLED)
     assert count > 10
     assert not scrolls
