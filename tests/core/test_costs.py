@@ -11,7 +11,8 @@ from zygomorph.core.document.loop import Loop
 from zygomorph.core.document.study import check_document
 from zygomorph.core.errors import StepError, ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
-from zygomorph.core.formats.deliver import deliver_glb, deliver_usd
+from zygomorph.core.formats.deliver_glb import deliver_glb
+from zygomorph.core.formats.deliver_usd import deliver_usd
 from zygomorph.core.library.signals.drift import harmonics, sample
 
 

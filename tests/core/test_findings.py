@@ -53,6 +53,12 @@ CASES = {
         [SHEET, {"step": "fracture", "values": {"wall": 0.1}}],
         True,
     ),
+    "breaks_its_users": (
+        # It waits for itself.
+        [BALL, {"step": "blend", "values": {"piece": "p", "by": "number"}}],
+        [BALL],
+        False,
+    ),
     "voxels_too_coarse": (
         [
             {"step": "torus", "values": {"tube_radius": 0.05}},
@@ -332,3 +338,25 @@ def test_a_relief_as_narrow_as_the_faces_is_rounded_off_and_a_wide_one_is_not():
     assert "rounds off" in finding.title
     for steps in ((wide, round_), (round_, narrow)):
         assert found(study(BALL, *steps), "undone_by_a_later_step") == []
+
+
+def test_a_piece_that_others_cannot_use_names_all_of_them():
+    made = document(BALL)
+    by_number = {"step": "blend", "values": {"piece": "p", "by": "number"}}
+    users = [
+        {
+            "id": f"u{k}",
+            "name": name,
+            "recipe": [{"id": f"f{k}", **form}, {"id": f"b{k}", **by_number}],
+        }
+        for k, (name, form) in enumerate(
+            [("First", {"step": "box"}), ("Second", {"step": "torus"}), ("Alike", BALL)]
+        )
+    ]
+    study_of = check_document({**made, "pieces": [*made["pieces"], *users]})
+    (found,) = [f for f in findings_of(study_of, Evaluator()) if f.kind == "breaks_its_users"]
+    assert found.piece == "p"
+    assert "breaks 2 uses" in found.title
+    assert "Blend in “First”" in found.reason
+    assert "Blend in “Second”" in found.reason
+    assert "Alike" not in found.reason

@@ -17,7 +17,7 @@ from zygomorph.core.errors import DocumentError, ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.evaluation.keys import piece_key
 from zygomorph.core.evaluation.plan import plan_piece
-from zygomorph.core.formats.deliver import deliver_glb
+from zygomorph.core.formats.deliver_glb import deliver_glb
 from zygomorph.core.geometry.affine import placement, transformed, turns_of
 from zygomorph.core.inspect.attach import attach, let_go, remove_carrier
 from zygomorph.core.inspect.seam import seam

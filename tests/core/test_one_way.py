@@ -10,7 +10,7 @@ from zygomorph.core.document.loop import Loop
 from zygomorph.core.document.study import check_document
 from zygomorph.core.errors import DocumentError
 from zygomorph.core.evaluation.evaluate import Evaluator
-from zygomorph.core.formats.deliver import deliver_glb
+from zygomorph.core.formats.deliver_glb import deliver_glb
 from zygomorph.core.inspect.seam import seam
 
 RISE = {"signal": "keys", "keys": [{"frame": 0, "value": 0.0}, {"frame": 12, "value": 90.0}]}

@@ -14,7 +14,9 @@ from tests.conftest import study, surface
 from tests.reference.test_files import validated
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
-from zygomorph.core.formats.deliver import deliver_glb, deliver_sequence, deliver_usd
+from zygomorph.core.formats.deliver import deliver_sequence
+from zygomorph.core.formats.deliver_glb import deliver_glb
+from zygomorph.core.formats.deliver_usd import deliver_usd
 from zygomorph.core.formats.read import read_here
 from zygomorph.core.formats.read_glb import accessor_array
 

@@ -13,7 +13,7 @@ from zygomorph.core.budget import budget
 from zygomorph.core.document.study import Study, check_document
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
-from zygomorph.core.formats.deliver import deliver_usd
+from zygomorph.core.formats.deliver_usd import deliver_usd
 from zygomorph.core.formats.read import read_here as read_mesh
 from zygomorph.core.formats.usd import prim_name
 from zygomorph.core.geometry.affine import transformed

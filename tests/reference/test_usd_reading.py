@@ -16,7 +16,7 @@ from zygomorph.core.document.study import check_document
 from zygomorph.core.errors import MeshFileError
 from zygomorph.core.evaluation.evaluate import Evaluator
 from zygomorph.core.formats import read_in_process as apart
-from zygomorph.core.formats.deliver import deliver_usd
+from zygomorph.core.formats.deliver_usd import deliver_usd
 from zygomorph.core.formats.read_in_process import read_mesh
 
 

@@ -19,7 +19,7 @@ def _evaluate(study: Study, piece: str, frame: float, final: bool, data: Path) -
 
 
 def evaluate(arguments: argparse.Namespace) -> int:
-    from zygomorph.core.formats.deliver import deliver_glb
+    from zygomorph.core.formats.deliver_glb import deliver_glb
     from zygomorph.core.formats.write import WRITERS
     from zygomorph.jobs.delivery import write_whole
 
@@ -59,7 +59,9 @@ def _frame_range(text: str | None, frames: int) -> range:
 
 
 def deliver(arguments: argparse.Namespace) -> int:
-    from zygomorph.core.formats.deliver import SEQUENCES, deliver_glb, deliver_sequence, deliver_usd
+    from zygomorph.core.formats.deliver import SEQUENCES, deliver_sequence
+    from zygomorph.core.formats.deliver_glb import deliver_glb
+    from zygomorph.core.formats.deliver_usd import deliver_usd
     from zygomorph.jobs.delivery import write_whole
 
     study = load_study(arguments.study, arguments.data)

@@ -10,7 +10,9 @@ from pathlib import Path
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator
-from zygomorph.core.formats.deliver import SEQUENCES, deliver_glb, deliver_sequence, deliver_usd
+from zygomorph.core.formats.deliver import SEQUENCES, deliver_sequence
+from zygomorph.core.formats.deliver_glb import deliver_glb
+from zygomorph.core.formats.deliver_usd import deliver_usd
 from zygomorph.core.formats.gltf_numbers import Numbers
 from zygomorph.core.formats.placed_copies import CopiesAs
 from zygomorph.core.formats.read import read_here

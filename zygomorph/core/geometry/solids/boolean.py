@@ -98,14 +98,19 @@ def _sheet(own: Mesh, other: Solid, name: str, way: Way) -> tuple[Pieces, Solid]
     )
 
 
+def _sides(pieces: Pieces) -> tuple[np.ndarray, np.ndarray]:
+    """(3T, 2) points of the sides of all triangles, the lower number first, and (3T,) a number that
+    is the same for the same side."""
+    ends = np.sort(pieces.triangles[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2), axis=1)
+    return ends, ends[:, 0] * len(pieces.points) + ends[:, 1]
+
+
 def _course(pieces: Pieces, rank: np.ndarray) -> np.ndarray:
-    """(n, 2) points of the edges between triangles of both, or of an open surface, at its new rim.
+    """(n, 2) points of the edges between triangles of both solids.
 
     rank : (T,) whose each triangle is
     """
-    count = len(pieces.points)
-    ends = np.sort(pieces.triangles[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 3, 2), axis=2).reshape(-1, 2)
-    keys = ends[:, 0] * count + ends[:, 1]
+    ends, keys = _sides(pieces)
     owner = np.repeat(rank, 3)
     order = np.argsort(keys, kind="stable")
     same = keys[order][1:] == keys[order][:-1]
@@ -232,12 +237,9 @@ def cut(
 def _rim(pieces: Pieces, exact: np.ndarray) -> np.ndarray:
     """(n, 2) points of the edges of an open surface that a cut made: those with one triangle whose
     ends lie between the old points."""
-    count = len(pieces.points)
-    ends = np.sort(pieces.triangles[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 3, 2), axis=2).reshape(-1, 2)
-    _, first, times = np.unique(
-        ends[:, 0] * count + ends[:, 1], return_index=True, return_counts=True
-    )
-    between = np.ones(count, bool)
+    ends, keys = _sides(pieces)
+    _, first, times = np.unique(keys, return_index=True, return_counts=True)
+    between = np.ones(len(pieces.points), bool)
     between[pieces.triangles.reshape(-1)[exact >= 0]] = False
     edges = ends[first[times == 1]]
     found: np.ndarray = edges[between[edges].all(axis=1)]
