@@ -273,7 +273,8 @@ export function StageOverlay(props: { state: StudyState; empty: boolean; loading
             py: 1,
           }}
         >
-          ⚑ {stageError} <span style={{ opacity: 0.8 }}>The last good frame is shown.</span>
+          ⚑ {stageError}{" "}
+          {!loading && <span style={{ opacity: 0.8 }}>The last good frame is shown.</span>}
         </Box>
       )}
       {(empty || loading) && !stageError && (

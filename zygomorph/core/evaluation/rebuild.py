@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Hashable
+from typing import NamedTuple
 
 import numpy as np
 
@@ -50,18 +51,31 @@ def _known(mesh: Mesh, name: str, array: np.ndarray) -> bytes:
     return found
 
 
+class Beside(NamedTuple):
+    """Meshes of other pieces, and what is the same for the same ones."""
+
+    meshes: tuple[Mesh, ...] = ()
+    key: Hashable = None
+
+
+def _whole(definition: TopologyDefinition, mesh: Mesh, beside: Beside) -> Mesh:
+    """What a step is given: the mesh, and where it takes others in, these behind it."""
+    return joined((mesh, *beside.meshes)) if definition.takes_in else mesh
+
+
 def structure_of(
     definition: TopologyDefinition,
     mesh: Mesh,
+    whole: Mesh,
     values: Resolved,
     weights: np.ndarray,
     context: Context,
-    beside: tuple[tuple[Mesh, ...], Hashable] = ((), None),
+    beside: Beside,
 ) -> Structure:
     """What the step makes of the mesh's topology, made once for all that it depends on.
 
+    whole : the mesh, with what is taken in behind it
     weights : of the units that the step acts on
-    beside : meshes of other pieces, and what is the same for the same ones
     """
     mask = None
     with_mask = MASK_INPUT in definition.changes_with
@@ -70,28 +84,23 @@ def structure_of(
     elif with_mask:
         units = KINDS[definition.acts_per(values.discrete_values)]
         mask = meant_units(mesh.count(units), weights, definition.means)
-    others, known_of_others = beside
     stands = definition.stands(values)
 
-    def made_of(mesh: Mesh) -> Structure:
-        if definition.beside is None:
-            made: Structure = definition.structure(mesh, values, mask)
-        else:
-            parts = (mesh, *others)
-            whole = joined(parts) if definition.takes_in else mesh
-            made = definition.structure(whole, values, mask, parts)
+    def made_of(mesh: Mesh, whole: Mesh) -> Structure:
+        parts = () if definition.beside is None else ((mesh, *beside.meshes),)
+        made: Structure = definition.structure(whole, values, mask, *parts)
         return made
 
     if stands == "now":
         # A frame's own, kept with its result.
-        return made_of(mesh)
+        return made_of(mesh, whole)
     at_rest = mesh.moved(mesh.rest)
     key = [
         definition.key,
         definition.version,
         mesh.topology.digest,
         None if mask is None else _digest(mask),
-        known_of_others,
+        beside.key,
         *(_resolved(values, name) for name in sorted(definition.changes_with - {MASK_INPUT})),
     ]
     if stands == "at rest":
@@ -99,7 +108,9 @@ def structure_of(
     for domain, name in definition.reads:
         array = mesh.get(domain, name)
         key.append(None if array is None else _known(mesh, f"{domain}/{name}", array))
-    made: Structure = context.memo.once(tuple(key), lambda: made_of(at_rest))
+    made: Structure = context.memo.once(
+        tuple(key), lambda: made_of(at_rest, _whole(definition, at_rest, beside))
+    )
     return made
 
 
@@ -134,9 +145,11 @@ def rebuilt(
 ) -> tuple[Mesh, Structure]:
     """The mesh that a step makes of another by changing its topology, and how: of this mesh and,
     where it takes others too, of these behind it."""
-    beside = ((), None) if definition.beside is None else definition.beside(values, context)
-    structure = structure_of(definition, mesh, values, weights, context, beside)
-    whole = joined((mesh, *beside[0])) if definition.takes_in else mesh
+    beside = Beside()
+    if definition.beside is not None:
+        beside = Beside(*definition.beside(values, context))
+    whole = _whole(definition, mesh, beside)
+    structure = structure_of(definition, mesh, whole, values, weights, context, beside)
 
     def placed(mesh: Mesh) -> np.ndarray:
         points: np.ndarray = definition.apply(mesh, structure, values, weights, context)

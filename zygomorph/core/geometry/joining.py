@@ -61,8 +61,10 @@ def joined(meshes: Sequence[Mesh]) -> Mesh:
     """One mesh. Attributes that only some have are 0 on the others.
 
     Where one has shards, each without is one shard more. Ids of later meshes follow after those of
-    earlier ones.
+    earlier ones. A single mesh is itself.
     """
+    if len(meshes) == 1:
+        return meshes[0]
     topology = joined_topology(meshes)
     if any(mesh.get("face", SHARD) is not None for mesh in meshes):
         meshes = [

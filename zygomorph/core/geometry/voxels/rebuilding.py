@@ -85,7 +85,7 @@ def distance_of(
     closed = [mesh for mesh in meshes if has_an_inside(mesh)]
     if len(closed) == len(meshes):
         # As one, so that where they touch there is no wall between them.
-        whole = joined(meshes) if len(meshes) > 1 else meshes[0]
+        whole = joined(meshes)
         return field_of(whole.points, whole.topology.drawn_triangles, grid, band, True, far)
     first, found = 0, None
     for mesh in meshes:
