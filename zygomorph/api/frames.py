@@ -21,6 +21,7 @@ from zygomorph.core.formats.encode_copies import as_steps, encode_copies
 from zygomorph.core.geometry.bounding_box import box_of
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.smoothing import drawn_geometry, drawn_weights
 from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.inspect.shards_shown import (
     ShardsShown,
@@ -127,7 +128,7 @@ def pack_topology(topology: Topology) -> memoryview:
         "edges": topology.edges.astype(np.uint32),
         "segments": topology.curve_segments.astype(np.uint32),
     }
-    header = {"topology": topology.digest, "closed": topology.closed}
+    header = {"topology": topology.digest, "closed": topology.closed or topology.closed_as_welded}
     packed = Packed(header, {name: Room.of(array) for name, array in blocks.items()})
     packed.fill(blocks)
     return packed.data
@@ -230,9 +231,20 @@ def _add_copies(parts: _Parts, result: Result, look: ResolvedLook, exact: bool) 
     }
 
 
+def _drawn_weights(result: Result) -> np.ndarray | None:
+    weights = result.weights
+    if weights is None or len(weights) == 1 or result.weighed == "copies":
+        return weights
+    return drawn_weights(result.geometry, weights)
+
+
 def drawable(result: Result) -> Result:
-    """Copies of curves and loose points are written out, evenly chosen ones where they are too
-    many: a viewer draws copies of surfaces only."""
+    """What a viewer draws: points at sharp edges are one for each side. Copies of curves and loose
+    points are written out, evenly chosen ones where they are too many: a viewer draws copies of
+    surfaces only."""
+    drawn = drawn_geometry(result.geometry)
+    if drawn is not result.geometry:
+        result = replace(result, geometry=drawn, weights=_drawn_weights(result))
     geometry = result.geometry
     if geometry.copies is None or all(mesh.topology.face_count for mesh in geometry.bases):
         return result

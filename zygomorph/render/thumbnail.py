@@ -15,6 +15,7 @@ from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.evaluation.scene import Scene, plan_scene
 from zygomorph.core.geometry.affine import transformed
 from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.geometry.smoothing import drawn_geometry
 from zygomorph.core.kernels.gate import GATE
 from zygomorph.core.shared.appearance import Appearance
 from zygomorph.core.values.gradients import gradient_table, parse_hex, to_linear, to_srgb
@@ -48,7 +49,7 @@ def render_frame(
             continue
         found = evaluator.evaluate(study, Request(piece["id"], frame, shared=True))
         # Of very many copies some are enough for a small picture.
-        mesh = found.geometry.some(MOST_POINTS).real
+        mesh = drawn_geometry(found.geometry).some(MOST_POINTS).real
         look = plan_piece(study, piece["id"]).look.at(np.array([frame])).on(mesh)
         points = transformed(mesh.points, found.place)
         turned = point_normals(mesh) @ np.linalg.inv(found.place[:3, :3])

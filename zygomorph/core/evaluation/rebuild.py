@@ -14,6 +14,7 @@ from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.geometry.elements import KINDS
 from zygomorph.core.geometry.joining import joined
 from zygomorph.core.geometry.mesh import REST, Mesh
+from zygomorph.core.geometry.smoothing import without_groups
 from zygomorph.core.geometry.splitting import cut_apart
 from zygomorph.core.geometry.structure import Structure
 from zygomorph.core.values.definitions import MASK_INPUT, TopologyDefinition
@@ -157,6 +158,9 @@ def rebuilt(
 
     points = placed(whole)
     made = structure.carried(whole, points)
+    rounds = definition.edges(values.discrete_values) == "rounds"
+    if rounds or definition.forgets_smoothing:
+        made = without_groups(made)
     if definition.places_rest:
         rest = points
         if mesh.rest is not mesh.points:

@@ -10,7 +10,7 @@ import numpy as np
 import scipy
 
 from zygomorph.core.geometry.compact import renumbered, used_points
-from zygomorph.core.geometry.mesh import MASK, Mesh
+from zygomorph.core.geometry.mesh import MASK, SMOOTHING, Mesh
 from zygomorph.core.geometry.normals import face_vector_areas, point_normals
 from zygomorph.core.geometry.origins import Origin
 from zygomorph.core.geometry.splitting import edge_sides
@@ -75,7 +75,13 @@ def _part_of_points(region: Topology) -> np.ndarray:
 
 
 def extruded(
-    topology: Topology, chosen: np.ndarray, as_region: bool, rows: int, back: bool, mark: str
+    topology: Topology,
+    chosen: np.ndarray,
+    as_region: bool,
+    rows: int,
+    back: bool,
+    mark: str,
+    groups: np.ndarray | None = None,
 ) -> Extrusion:
     """What extrusion makes of a topology.
 
@@ -85,7 +91,10 @@ def extruded(
     back : keep the faces where they were, looking the other way, so that an open surface becomes a
         solid
     mark : name under which the sides are stored as a mask, or ""
+    groups : (F,) int32 smoothing groups of the faces, or None where all are one
     """
+    if groups is None:
+        groups = np.zeros(topology.face_count, np.int32)
     corners, starts, after = topology.corners, topology.face_starts, topology.next_corner
     count, face_of = topology.point_count, topology.corner_face
     faces = np.flatnonzero(chosen)
@@ -170,13 +179,32 @@ def extruded(
         renumbered(chosen)[face_of[sides]] if as_region else np.zeros(0, int),
         _part_of_points(region) if region is not None else np.zeros(len(over), int),
     )
-    side_count = rows * len(sides)
+    faces_of = np.concatenate(of_face)
+    attributes = _marked(mark, len(all_sizes), topology.face_count, rows * len(sides))
+    attributes.setdefault("face", {})[SMOOTHING] = _smoothing(
+        groups[faces_of], topology.face_count, rows, len(sides), as_region
+    )
     return Extrusion(
         made,
-        _origins(topology, parents, kept, used, np.concatenate(of_corner), np.concatenate(of_face)),
-        _marked(mark, len(all_sizes), topology.face_count, side_count),
+        _origins(topology, parents, kept, used, np.concatenate(of_corner), faces_of),
+        attributes,
         tops=tops,
     )
+
+
+def _smoothing(
+    groups: np.ndarray, before: int, rows: int, sides: int, as_region: bool
+) -> np.ndarray:
+    """(F,) int32 smoothing groups: sides are apart from what they stand on and lead up to, and
+    those of single faces, which are flat, from each other.
+
+    groups : (F,) those of the faces that the new ones are made of
+    before : how many faces there were; their sides follow after them, row by row
+    """
+    made = groups.astype(np.int32)
+    own = np.zeros(sides, np.int32) if as_region else np.arange(sides, dtype=np.int32)
+    made[before : before + rows * sides] = np.tile(own, rows) + 1 + groups.max(initial=0)
+    return made
 
 
 def _origins(

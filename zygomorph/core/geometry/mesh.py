@@ -16,6 +16,8 @@ ELEMENT_ID = "id"
 SHARD = "shard"
 PART = "part"
 UV = "uv"
+# The smoothing group of each face, int32: edges between faces of different groups are drawn sharp.
+SMOOTHING = "smoothing"
 # Of loose points that stand for what had a surface, and the number of what each of them stands for.
 NORMAL = "normal"
 UNIT = "unit"

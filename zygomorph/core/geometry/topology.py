@@ -55,6 +55,7 @@ class Topology:
     grid : where the polygons are one whole grid, how it is laid out
     cut : (T, 3) int32 corner numbers of the triangles into which the polygons are cut, where that
         depends on where their points are: see :meth:`triangulated`
+    closed_as_welded : the polygons are cut apart for drawing only, and closed where they are not
     """
 
     point_count: int
@@ -65,6 +66,7 @@ class Topology:
     curve_closed: np.ndarray = field(default_factory=lambda: np.zeros(0, bool))
     grid: Grid | None = None
     cut: np.ndarray | None = None
+    closed_as_welded: bool = False
 
     @property
     def face_count(self) -> int:
@@ -105,6 +107,8 @@ class Topology:
         digest.update(self.curve_closed.tobytes())
         if self.cut is not None:
             digest.update(np.ascontiguousarray(self.cut).tobytes())
+        if self.closed_as_welded:
+            digest.update(b"closed as welded")
         return digest.hexdigest()
 
     @cached_property

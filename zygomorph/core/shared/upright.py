@@ -8,7 +8,7 @@ from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
 from zygomorph.core.geometry.lathe import lathe_topology, turned
-from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.mesh import REST, SMOOTHING, UV, Mesh
 from zygomorph.core.memo.memo import called
 from zygomorph.core.values.value import Value, fineness, number, switch
 
@@ -29,6 +29,11 @@ UPRIGHT_VALUES: dict[str, Value] = {
         main=False,
     ),
 }
+
+
+def _bands(around: int, rows: tuple[int, ...]) -> np.ndarray:
+    """(F,) int32 smoothing groups of bands with so many rows of faces each, from the top down."""
+    return np.repeat(np.arange(len(rows), dtype=np.int32), np.array(rows) * around)
 
 
 def upright(top: float, bottom: float, values: Resolved, context: Context) -> Mesh:
@@ -57,4 +62,8 @@ def upright(top: float, bottom: float, values: Resolved, context: Context) -> Me
     if caps:
         parts.append(np.array([[0.0, -height / 2, 0.0]]))
     points = np.ascontiguousarray(np.concatenate(parts), np.float32)
-    return Mesh(points, topology, {"point": {"rest": points}, "corner": {"uv": uv}})
+    attributes = {"point": {REST: points}, "corner": {UV: uv}}
+    if caps:
+        bands = (0 if pointed else rings, rows, rings)
+        attributes["face"] = {SMOOTHING: called(context.memo, _bands, around, bands)}
+    return Mesh(points, topology, attributes)

@@ -268,6 +268,8 @@ class TopologyDefinition(StepDefinition):
     voxel : name of the value that is the size of its voxels, or ""
     keeps_volume : name of the switch that makes up for what its smoothing takes away, or ""
     rest_by_origin : whether the rest shape is as the origin says, wherever ``apply`` puts points
+    forgets_smoothing : whether its faces lie where no edge was that could be drawn sharp; what
+        ``edges`` says to be rounded forgets it as well
     """
 
     structure: Callable[..., Any]
@@ -279,6 +281,7 @@ class TopologyDefinition(StepDefinition):
     beside: Callable[[Any, Any], tuple[tuple[Any, ...], Hashable]] | None = None
     takes_in: bool = False
     rest_by_origin: bool = False
+    forgets_smoothing: bool = False
     voxel: str = ""
     keeps_volume: str = ""
     apply: Callable[..., Any] = follow_origin

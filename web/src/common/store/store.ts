@@ -68,7 +68,7 @@ export const useInterface = create<State>()(
     {
       name: "zygomorph-preferences",
       version: 1,
-      storage: remembered<ReturnType<typeof keptOf>>(),
+      storage: remembered(keptOf(preferences.create(() => undefined))),
       partialize: keptOf,
     },
   ),

@@ -11,15 +11,18 @@ import shapely
 
 from zygomorph.core.budget import within_budget
 from zygomorph.core.cancelling import go_on
-from zygomorph.core.geometry.mesh import SHARD, UV, Mesh, make_curves, make_mesh
+from zygomorph.core.geometry.mesh import SHARD, SMOOTHING, UV, Mesh, make_curves, make_mesh
 from zygomorph.core.geometry.outlines.contour import Contour
 from zygomorph.core.geometry.outlines.region import Faces, faces_of
 from zygomorph.core.geometry.repair.shells import edge_uses
+from zygomorph.core.geometry.smoothing import groups_by_angle
 from zygomorph.core.geometry.topology import Topology, turned_over
 
 # A sharp corner is drawn in by no more than so many widths of the bevel.
 MITRE_LIMIT = 3.0
 HALVINGS = 12
+# Degrees at which a wall turns from which on its edge is drawn sharp.
+SHARP = 40.0
 
 
 @dataclass(frozen=True)
@@ -66,7 +69,8 @@ def solid_mesh(parts: Sequence[tuple[int, shapely.Polygon]], solid: Solid) -> Me
         made += len(piece.points)
         within_budget(made)
         shards.append(np.full(len(piece.sizes), shard))
-    return _joined(pieces, np.concatenate(shards))
+    made = _joined(pieces, np.concatenate(shards))
+    return made.with_attribute("face", SMOOTHING, groups_by_angle(made, SHARP))
 
 
 def curve_mesh(contours: Sequence[Contour]) -> Mesh:

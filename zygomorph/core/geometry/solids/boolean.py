@@ -9,7 +9,8 @@ from typing import Literal
 import numpy as np
 import scipy
 
-from zygomorph.core.geometry.mesh import MASK, SHARD, Mesh
+from zygomorph.core.geometry.mesh import MASK, SHARD, SMOOTHING, Mesh
+from zygomorph.core.geometry.smoothing import groups_by_angle, groups_of
 from zygomorph.core.geometry.solids.following import Broken, places_of
 from zygomorph.core.geometry.solids.pieces import (
     Pieces,
@@ -35,6 +36,8 @@ BAND = "band"
 THIN = 1e-4
 # The course of a cut is sampled at this share of the width of the band.
 FINE = 0.25
+# Degrees between faces of the other solid above which the cut that it makes has an edge there.
+SHARP = 40.0
 MOST_SAMPLES = 200_000
 
 
@@ -164,6 +167,20 @@ def _shards(
     return as_shards(structure, number.reshape(-1).astype(np.int32), own)
 
 
+def _smoothing(own: Mesh, other: Mesh, face: np.ndarray, way: Way) -> np.ndarray:
+    """(F,) int32 smoothing groups: those of this mesh, and after them those of the other one. Where
+    that one has none its faces, which are walls of the cut, are divided where they are sharp.
+
+    face : (F,) of both meshes, one after the other
+    """
+    groups, others = groups_of(own), groups_of(other)
+    if way != "join" and other.get("face", SMOOTHING) is None:
+        others = groups_by_angle(other, SHARP)
+    together = np.concatenate([groups, others + 1 + groups.max(initial=0)])
+    found: np.ndarray = together[face].astype(np.int32)
+    return found
+
+
 def _marks(
     whole: Mesh, face: np.ndarray, by_cut: np.ndarray, band: np.ndarray
 ) -> dict[str, dict[str, np.ndarray]]:
@@ -219,7 +236,9 @@ def cut(
     face, first_other = made.origins["face"].parents, own.topology.face_count
     band = _near(pieces.points, course, width)
     by_cut = (face >= first_other) & (way != "join")
-    made = replace(made, attributes=_marks(whole, face, by_cut, band))
+    marks = _marks(whole, face, by_cut, band)
+    marks["face"][SMOOTHING] = _smoothing(own, other, face, way)
+    made = replace(made, attributes=marks)
     shard = whole.get("face", SHARD)
     if shard is not None:
         made = _shards(made, pieces, shard, first_other, way)

@@ -9,7 +9,8 @@ import manifold3d
 import numpy as np
 
 from zygomorph.core.cancelling import go_on
-from zygomorph.core.geometry.mesh import MASK, SHARD
+from zygomorph.core.geometry.mesh import MASK, SHARD, SMOOTHING
+from zygomorph.core.geometry.smoothing import groups_of
 from zygomorph.core.geometry.solids.cells import Cells
 from zygomorph.core.geometry.solids.following import Broken, places_of
 from zygomorph.core.geometry.solids.pieces import (
@@ -180,6 +181,18 @@ def _shards(
     return shard.reshape(-1).astype(np.int32), known
 
 
+def _smoothing(groups: np.ndarray, cells: Cells, of_wall: np.ndarray) -> np.ndarray:
+    """(F,) int32 smoothing groups: one for each wall between two cells, after those there were.
+
+    groups : (F,) of the old faces; of_wall : (F,) the triangle of a wall that each is of, or < 0
+    """
+    pairs = np.sort(cells.sides, axis=1)
+    _, wall = np.unique(pairs, axis=0, return_inverse=True)
+    own = wall.reshape(-1)[np.maximum(of_wall, 0)] + 1 + groups.max(initial=0)
+    found: np.ndarray = np.where(of_wall < 0, groups, own).astype(np.int32)
+    return found
+
+
 def broken(solid: Solid, cells: Cells, search: SurfaceSearch, apart: bool) -> Broken:
     """The solid broken along the walls of cells.
 
@@ -203,7 +216,9 @@ def broken(solid: Solid, cells: Cells, search: SurfaceSearch, apart: bool) -> Br
     if before is not None:
         inner = np.maximum(inner, before[old_face])
     shard, known = _shards(pieces, faces, old_face, first_wall, mesh.get("face", SHARD), apart)
-    made = as_shards(replace(made, attributes={"face": {MASK + INNER: inner}}), shard, known)
+    groups = _smoothing(groups_of(mesh)[old_face], cells, faces.source - first_wall)
+    own = {MASK + INNER: inner, SMOOTHING: groups}
+    made = as_shards(replace(made, attributes={"face": own}), shard, known)
     of_point = np.zeros(len(pieces.points), np.int32)
     of_point[made.topology.corners] = shard[made.topology.corner_face]
     return Broken(

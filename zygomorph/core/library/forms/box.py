@@ -7,7 +7,7 @@ import numpy as np
 from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
-from zygomorph.core.geometry.mesh import Mesh, uniform_faces
+from zygomorph.core.geometry.mesh import REST, SMOOTHING, UV, Mesh, uniform_faces
 from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.memo.memo import called
 from zygomorph.core.values.definitions import FormDefinition
@@ -24,11 +24,14 @@ SIDES = (
 )
 
 
-def _unit_box(segments: tuple[int, int, int]) -> tuple[np.ndarray, Topology, np.ndarray]:
-    """(P, 3) float64 shares of the size from -½ to ½, the faces, and UVs of the corners."""
-    places, faces, uvs = [], [], []
+def _unit_box(
+    segments: tuple[int, int, int],
+) -> tuple[np.ndarray, Topology, np.ndarray, np.ndarray]:
+    """(P, 3) float64 shares of the size from -½ to ½, the faces, UVs of the corners, and the side
+    that each face is of."""
+    places, faces, uvs, sides = [], [], [], []
     first = 0
-    for axis, far, a, b in SIDES:
+    for side, (axis, far, a, b) in enumerate(SIDES):
         i, j = np.meshgrid(np.arange(segments[a] + 1), np.arange(segments[b] + 1), indexing="ij")
         place = np.zeros((i.size, 3), np.int64)
         place[:, axis] = far * segments[axis]
@@ -40,21 +43,24 @@ def _unit_box(segments: tuple[int, int, int]) -> tuple[np.ndarray, Topology, np.
         ring = [uv[:-1, :-1], uv[1:, :-1], uv[1:, 1:], uv[:-1, 1:]]
         uvs.append(np.stack(ring, axis=2).reshape(-1, 2))
         places.append(place)
+        sides.append(np.full(len(faces[-1]), side, np.int32))
         first += i.size
     every = np.concatenate(places)
     shared, number = np.unique(every, axis=0, return_inverse=True)
     corners, starts = uniform_faces(number.ravel()[np.concatenate(faces)])
     topology = Topology(len(shared), corners.astype(np.int32), starts.astype(np.int32))
-    return shared / np.array(segments) - 0.5, topology, np.concatenate(uvs).astype(np.float32)
+    uv = np.concatenate(uvs).astype(np.float32)
+    return shared / np.array(segments) - 0.5, topology, uv, np.concatenate(sides)
 
 
 def apply(values: Resolved, context: Context) -> Mesh:
     segments = tuple(values.count(name) for name in ("across", "up", "deep"))
     x, y, z = segments
     within_budget(2 * (x * y + y * z + z * x) + 2)
-    shares, topology, uv = called(context.memo, _unit_box, (x, y, z))
+    shares, topology, uv, sides = called(context.memo, _unit_box, (x, y, z))
     points = np.ascontiguousarray(shares * values.vector("size"), np.float32)
-    return Mesh(points, topology, {"point": {"rest": points}, "corner": {"uv": uv}})
+    attributes = {"point": {REST: points}, "corner": {UV: uv}, "face": {SMOOTHING: sides}}
+    return Mesh(points, topology, attributes)
 
 
 def _segments(label: str, axis: str) -> Value:

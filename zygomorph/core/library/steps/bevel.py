@@ -92,6 +92,7 @@ DEFINITION = TopologyDefinition(
     },
     sentence="Bevel edges above {angle} by {width}, {segments} segments",
     structure=structure,
+    forgets_smoothing=True,
     changes_with=frozenset({"segments", "angle", "mark", MASK_INPUT}),
     stands=lambda values: "at rest",
     apply=apply,

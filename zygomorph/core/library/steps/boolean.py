@@ -11,7 +11,7 @@ from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.geometry.extent import extent_of
-from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, SHARD, Mesh
+from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, SHARD, SMOOTHING, Mesh
 from zygomorph.core.geometry.solids.boolean import CUT, cut
 from zygomorph.core.geometry.solids.following import Broken
 from zygomorph.core.shared.solid_values import piece_beside, stands_by_cut
@@ -94,7 +94,12 @@ DEFINITION = TopologyDefinition(
     changes_with=frozenset({"piece", "keep", "band", "cut", MASK_INPUT}),
     acts_per=lambda discrete: "shards",
     stands=stands_by_cut,
-    reads=(("face", SHARD), ("face", MASK + CUT), ("shard", ELEMENT_ID)),
+    reads=(
+        ("face", SHARD),
+        ("face", MASK + CUT),
+        ("face", SMOOTHING),
+        ("shard", ELEMENT_ID),
+    ),
     beside=piece_beside,
     takes_in=True,
     apply=apply,

@@ -38,6 +38,7 @@ DEFINITION = TopologyDefinition(
     },
     sentence="Faces and points change places",
     structure=structure,
+    forgets_smoothing=True,
     changes_with=frozenset({"rim"}),
     acts_on=lambda mesh: mesh.topology.face_count > 0,
     specimen=Specimen(

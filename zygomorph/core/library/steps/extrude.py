@@ -11,7 +11,7 @@ from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
 from zygomorph.core.geometry.extent import extent_of
 from zygomorph.core.geometry.extrusion import Extrusion, extruded, positions
-from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.mesh import SMOOTHING, Mesh
 from zygomorph.core.values.definitions import MASK_INPUT, TopologyDefinition
 from zygomorph.core.values.groups import BREAK
 from zygomorph.core.values.specimen import Specimen, sine
@@ -30,6 +30,7 @@ def structure(mesh: Mesh, values: Resolved, chosen: np.ndarray | None) -> Extrus
         rows,
         values.discrete("back"),
         values.discrete("mark").strip(),
+        mesh.get("face", SMOOTHING),
     )
 
 
@@ -104,6 +105,7 @@ DEFINITION = TopologyDefinition(
     "[, {uneven} unevenly]",
     structure=structure,
     changes_with=frozenset({"way", "rows", "back", "mark", MASK_INPUT}),
+    reads=(("face", SMOOTHING),),
     means="any",
     apply=apply,
     per_element=frozenset({"depth", "inset", "taper"}),

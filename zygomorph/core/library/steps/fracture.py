@@ -14,7 +14,7 @@ from zygomorph.core.budget import within_budget
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.geometry.extent import extent_of
 from zygomorph.core.geometry.extrusion import Extrusion
-from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, SHARD, Mesh
+from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, SHARD, SMOOTHING, Mesh
 from zygomorph.core.geometry.origins import Origin
 from zygomorph.core.geometry.repair.crossings import crossing_edges
 from zygomorph.core.geometry.solids.cells import Cells, jagged, voronoi_cells
@@ -324,7 +324,12 @@ DEFINITION = TopologyDefinition(
     exact_mask=lambda discrete: discrete["mask_means"] == "gather",
     acts_per=_acts_per,
     stands=stands_by_cut,
-    reads=(("face", SHARD), ("face", MASK + INNER), ("shard", ELEMENT_ID)),
+    reads=(
+        ("face", SHARD),
+        ("face", MASK + INNER),
+        ("face", SMOOTHING),
+        ("shard", ELEMENT_ID),
+    ),
     beside=beside,
     apply=apply,
     suggest=suggest,

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
-from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.mesh import SMOOTHING, Mesh
 from zygomorph.core.geometry.splitting import cut_apart, sharp_edges
 from zygomorph.core.geometry.structure import Structure
 from zygomorph.core.geometry.welding import welded
@@ -16,11 +18,22 @@ from zygomorph.core.values.specimen import Specimen, sine
 from zygomorph.core.values.value import choice, number
 
 
+def _round(mesh: Mesh, meant: np.ndarray) -> Structure:
+    """Points at one place joined, and no edge between these faces, (F,) bool, drawn sharp."""
+    made = welded(mesh, meant)
+    groups = mesh.get("face", SMOOTHING)
+    if groups is None:
+        return made
+    own = np.where(meant, 0, groups).astype(np.int32)
+    own = made.origins["face"].carry(own)
+    return replace(made, attributes={**made.attributes, "face": {SMOOTHING: own}})
+
+
 def structure(mesh: Mesh, values: Resolved, chosen: np.ndarray | None) -> Structure:
     topology, way = mesh.topology, values.discrete("way")
     meant = np.ones(topology.face_count, bool) if chosen is None else chosen
     if way == "smooth":
-        return welded(mesh, meant)
+        return _round(mesh, meant)
     within_budget(len(topology.corners))
     cut = np.zeros(len(topology.edges), bool)
     cut[topology.side_edges[meant[topology.corner_face]]] = True
@@ -60,6 +73,7 @@ DEFINITION = TopologyDefinition(
     sentence="Facets: {way}[, of more than {angle}]",
     structure=structure,
     changes_with=frozenset({"way", "angle", MASK_INPUT}),
+    reads=(("face", SMOOTHING),),
     stands=lambda values: "anywhere" if values.discrete("way") == "facets" else "at rest",
     prepares=True,
     edges=lambda discrete: "" if discrete["way"] == "smooth" else "opens",

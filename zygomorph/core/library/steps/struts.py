@@ -85,6 +85,7 @@ DEFINITION = TopologyDefinition(
     },
     sentence="Struts of {rod}[, knobs of {knob}]",
     structure=structure,
+    forgets_smoothing=True,
     changes_with=frozenset({"parts", "sides", "halvings"}),
     apply=apply,
     per_element=frozenset({"rod", "knob"}),
