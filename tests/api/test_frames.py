@@ -78,9 +78,9 @@ def row(count, **values):
 def test_copies_travel_as_one_base_and_a_table(client):
     header, blocks = frames_of(client, BOX, row(5, turn=[0, 30, 0], size=80.0))
     table, (base,) = header["copies"], header["copies"]["bases"]
-    assert (table["count"], base["count"], base["points"]) == (5, 5, 8)
+    assert (table["count"], base["count"], base["points"]) == (5, 5, 24)
     assert (header["points"], header["faces"]) == (40, 30)
-    assert blocks["0/points"].shape == (8, 4)
+    assert blocks["0/points"].shape == (24, 4)
     assert "points" not in blocks
     rows = blocks["placements"].reshape(5, 3, 4) / 32767
     linear = rows[:, :, :3] * table["linear"]
@@ -107,7 +107,7 @@ def test_the_mask_of_copies_is_one_byte_each_and_that_of_their_base_one_a_point(
     assert blocks["copy_mask"].tolist() in ([255, 255, 255, 0, 0], [0, 0, 0, 255, 255])
     push = {"step": "inflate", "where": {"layers": [front], "moves": "bases"}}
     _, blocks = frames_of(client, BOX, row(5), push, mask_of="s2")
-    assert blocks["0/mask"].shape == (8,)
+    assert blocks["0/mask"].shape == (24,)
     assert "copy_mask" not in blocks
 
 

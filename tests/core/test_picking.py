@@ -9,7 +9,7 @@ from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator
 from zygomorph.core.geometry.elements import elements_of
 from zygomorph.core.geometry.runs import flags
-from zygomorph.core.inspect.picking import Box, Facing, Ray, pick
+from zygomorph.core.inspect.picking import Box, Facing, Grow, Others, Ray, Sized, pick
 
 SHEET = {"step": "sheet", "values": {"width": 1.0, "depth": 1.0, "columns": 10, "rows": 10}}
 PUSH = {"step": "displace", "values": {"amount": 0.0}}
@@ -101,3 +101,45 @@ def test_a_form_has_no_mask_to_pick_for():
 def test_curves_of_a_sheet_are_told_to_be_none():
     with pytest.raises(ZygomorphError, match="no curves"):
         picked(above(0, 0), "curves")
+
+
+def test_growing_takes_the_four_neighbours_of_a_quad_and_shrinking_gives_it_back():
+    one = [[55, 1]]
+    grown, count = picked(Grow(1), picked=one)
+    assert count == 5
+    assert np.flatnonzero(flags(grown, 100)).tolist() == [45, 54, 55, 56, 65]
+    assert picked(Grow(-1), picked=grown) == (one, 1)
+    assert picked(Grow(2), picked=one)[1] == 13
+
+
+def test_growing_takes_the_six_neighbours_of_a_tile():
+    tiling = {"step": "tiling"}
+    centres = elements_of(form("tiling"), "shards").centres
+    inner = int(np.linalg.norm(centres, axis=1).argmin())
+    assert picked(Grow(1), "shards", tiling, picked=[[inner, 1]])[1] == 7
+
+
+def test_the_largest_faces_of_a_cone_are_those_at_its_foot():
+    cone = {
+        "step": "cone",
+        "values": {"around": 16, "rows": 8, "caps": False, "bottom": 0.5, "top": 0.1},
+    }
+    runs, count = picked(Sized(1 / 8, True), base=cone)
+    assert count == 16
+    centres = elements_of(form("cone", **cone["values"]), "faces").centres
+    low = np.sort(centres[:, 1])[15] + 1e-4
+    assert np.array_equal(flags(runs, 128), centres[:, 1] <= low)
+    assert picked(Sized(1 / 8, False), base=cone)[0] != runs
+
+
+def test_equal_sizes_are_taken_together():
+    assert picked(Sized(0.1, True))[1] == 100
+
+
+def test_loose_points_have_no_size():
+    with pytest.raises(ZygomorphError, match="no size"):
+        picked(Sized(0.1, True), "points", {"step": "cloth", "values": {"columns": 10, "rows": 10}})
+
+
+def test_all_others_instead():
+    assert picked(Others(), picked=[[0, 40]]) == ([[40, 60]], 60)

@@ -17,7 +17,7 @@ from zygomorph.core.formats.deliver_usd import deliver_usd
 from zygomorph.core.formats.read import read_here as read_mesh
 from zygomorph.core.formats.usd import prim_name
 from zygomorph.core.geometry.affine import transformed
-from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.geometry.normals import face_vector_areas, point_normals
 
 TURNING = {"signal": "cycle", "shape": "sine", "low": -90, "high": 90, "cycles": 1}
 TWISTED = document(
@@ -164,9 +164,20 @@ def test_normals_are_written_where_they_are_wanted(tmp_path):
     rich = deliver_usd(study, evaluator, normals=True)
     assert not UsdGeom.Mesh(shape_of(opened(plain, tmp_path, "a.usdc"))).GetNormalsAttr().Get(3)
     stage = opened(rich, tmp_path, "b.usdc")
-    normals = np.array(UsdGeom.Mesh(shape_of(stage)).GetNormalsAttr().Get(3))
+    shape = UsdGeom.Mesh(shape_of(stage))
+    normals = np.array(shape.GetNormalsAttr().Get(3))
     found = evaluator.evaluate(study, Request("p", 3)).mesh
-    assert np.allclose(normals, point_normals(found), atol=1e-6)
+    # A box has edges: each face has normals of its own, all of them near to its own direction.
+    assert shape.GetNormalsInterpolation() == "faceVarying"
+    assert len(normals) == len(found.topology.corners)
+    areas = face_vector_areas(found)
+    own = (areas / np.linalg.norm(areas, axis=1, keepdims=True))[found.topology.corner_face]
+    assert np.einsum("ij,ij->i", normals, own).min() > 0.9
+    ball = check_document(document({"step": "icosphere"}))
+    stage = opened(deliver_usd(ball, evaluator, normals=True), tmp_path, "c.usdc")
+    normals = np.array(UsdGeom.Mesh(shape_of(stage)).GetNormalsAttr().Get())
+    round_ = evaluator.evaluate(ball, Request("p", 0)).mesh
+    assert np.allclose(normals, point_normals(round_), atol=1e-6)
 
 
 def test_what_stands_still_for_a_while_is_not_written_again(tmp_path):

@@ -95,7 +95,7 @@ def test_faces_are_picked_by_click_box_and_direction(page: Page):
     page.mouse.click(x + 3, y + 2)
     assert sum(n for _, n in layer_after(page, 3)["values"]["picked"]) == boxed - 1
     page.get_by_role("button", name="add", exact=True).click()
-    page.get_by_role("button", name="Facing").click()
+    page.get_by_role("button", name="Choose").click()
     page.get_by_role("menuitem", name="Up").click()
     assert sum(n for _, n in layer_after(page, 4)["values"]["picked"]) > boxed + 20
     page.get_by_role("button", name="None").click()

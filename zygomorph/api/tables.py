@@ -16,11 +16,14 @@ from zygomorph.core.evaluation.keys import piece_key
 from zygomorph.core.formats.csv import as_csv
 from zygomorph.core.geometry.domains import between_domains
 from zygomorph.core.geometry.geometry import Geometry
+from zygomorph.core.geometry.smoothing import drawn_weights
 from zygomorph.core.inspect.table import Filter, Table, select, statistics, table_of
 from zygomorph.core.memo.memo import Memo
 
 KEPT_BYTES = 400_000_000
 NORMALS = ("nx", "ny", "nz")
+# The number of each element, which every table has and which is no column of it.
+NUMBER = "#"
 
 
 @dataclass(frozen=True)
@@ -109,7 +112,7 @@ class Tables:
         """
         key, shown = self._shown(study, piece, query)
         table = shown.table
-        values = _values_of(table, column)
+        values = np.arange(len(table)) if column == NUMBER else _values_of(table, column)
         rows = self._chosen(key, table, query).rows
         if len(rows) > most:
             rows = np.random.default_rng(0).choice(rows, most, replace=False, shuffle=False)
@@ -121,13 +124,15 @@ class Tables:
         return head + b"".join(np.ascontiguousarray(p, "<f4").tobytes() for p in parts)
 
     def heat(self, study: Study, piece: str, query: TableQuery, column: str) -> bytes:
-        """A column at the points, or at the copies, as shares of its range: two float32, its least
-        and most, then one byte for each."""
+        """A column at the points that are drawn, or at the copies, as shares of its range: two
+        float32, its least and most, then one byte for each."""
         _, shown = self._shown(study, piece, query)
         values = _values_of(shown.table, column)
         at_points = values
         if query.domain != "copy":
             at_points = between_domains(shown.geometry.real, values, query.domain, "point")
+            if shown.geometry.copies is None:
+                at_points = drawn_weights(shown.geometry, at_points)
         low, high = (float(values.min()), float(values.max())) if len(values) else (0.0, 0.0)
         share = (at_points - low) / (high - low if high > low else 1.0)
         drawn = np.round(np.clip(share, 0, 1) * 255).astype(np.uint8)

@@ -656,8 +656,25 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The picked elements after a click, a box, or a direction. */
+        /** The picked elements after a click, a box, a direction, by size, or by what was picked. */
         post: operations["picking_pick_elements_studies__string_study_id__pieces__string_piece_id__pick_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/pieces/{piece_id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The place on a surface that a click means, for a step that takes places. */
+        post: operations["picking_place_click_studies__string_study_id__pieces__string_piece_id__place_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1268,6 +1285,13 @@ export interface components {
             option: string;
             /** Variant */
             variant: string;
+        };
+        /**
+         * ClickedPlace
+         * @description place : where it is in the piece and the normal there, or null where nothing was met
+         */
+        ClickedPlace: {
+            place: components["schemas"]["Place"] | null;
         };
         /**
          * Compiling
@@ -2286,7 +2310,7 @@ export interface components {
              */
             quality?: "draft" | "final";
             /** Selection */
-            selection: components["schemas"]["PickRay"] | components["schemas"]["PickBox"] | components["schemas"]["PickFacing"];
+            selection: components["schemas"]["PickRay"] | components["schemas"]["PickBox"] | components["schemas"]["PickFacing"] | components["schemas"]["PickGrow"] | components["schemas"]["PickSize"] | components["schemas"]["PickOthers"];
             /** Step */
             step: string;
         };
@@ -2331,6 +2355,30 @@ export interface components {
             direction: number[];
         };
         /**
+         * PickGrow
+         * @description Neighbours of what is picked as well, so many times; below 0 without its rim.
+         */
+        PickGrow: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "grow";
+            /** Times */
+            times: number;
+        };
+        /**
+         * PickOthers
+         * @description All that is not picked, instead of what is.
+         */
+        PickOthers: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "others";
+        };
+        /**
          * PickRay
          * @description A click: from the eye along a direction, both on the stage.
          */
@@ -2344,6 +2392,21 @@ export interface components {
             direction: number[];
             /** Origin */
             origin: number[];
+        };
+        /**
+         * PickSize
+         * @description The largest share of all elements, or the smallest.
+         */
+        PickSize: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            by: "size";
+            /** Largest */
+            largest: boolean;
+            /** Share */
+            share: number;
         };
         /** Picked */
         Picked: {
@@ -2429,6 +2492,36 @@ export interface components {
              * @default true
              */
             visible?: boolean;
+        };
+        /**
+         * Place
+         * @description at : x, y, z, metres; normal : away from the surface there
+         */
+        Place: {
+            /** At */
+            at: number[];
+            /** Normal */
+            normal: number[];
+        };
+        /**
+         * PlaceBody
+         * @description A click on a surface, for a step that takes places.
+         */
+        PlaceBody: {
+            /**
+             * Frame
+             * @default 0
+             */
+            frame?: number;
+            /**
+             * Quality
+             * @default draft
+             * @enum {string}
+             */
+            quality?: "draft" | "final";
+            ray: components["schemas"]["PickRay"];
+            /** Step */
+            step: string;
         };
         /**
          * PresetBody
@@ -3061,7 +3154,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "number" | "whole" | "vector" | "direction" | "choice" | "switch" | "colour" | "gradient" | "asset" | "image" | "paths" | "curve" | "picked" | "strokes" | "sound" | "address" | "text" | "formula" | "piece";
+            kind: "number" | "whole" | "vector" | "direction" | "choice" | "switch" | "colour" | "gradient" | "asset" | "image" | "paths" | "curve" | "picked" | "places" | "strokes" | "sound" | "address" | "text" | "formula" | "piece";
             /** Known */
             known: string[];
             /** Label */
@@ -6051,6 +6144,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Picked"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    picking_place_click_studies__string_study_id__pieces__string_piece_id__place_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+                piece_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClickedPlace"];
                 };
             };
             /** @description Bad Request */

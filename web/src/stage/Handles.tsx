@@ -16,6 +16,7 @@ import type { HandleProps } from "./handleProps";
 import { heldValues } from "./heldValues";
 import { PathHandle } from "./PathHandle";
 import { PickHandle } from "./PickHandle";
+import { PlacesHandle } from "./PlacesHandle";
 import {
   AngleOutline,
   BandsOutline,
@@ -112,6 +113,7 @@ export function Handles({ state }: { state: StudyState }) {
     angle: AngleOutline,
     brush: BrushHandle,
     pick: PickHandle,
+    places: PlacesHandle,
   }[entry.handle];
   return (
     <group

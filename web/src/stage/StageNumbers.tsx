@@ -6,7 +6,7 @@ import { useInterface } from "../common/store/store";
 import { FIGURES } from "../common/theme";
 import { useNumbers } from "../common/useTable";
 import { placed, type Numbers } from "../model/labels";
-import { figure } from "../model/tableState";
+import { figure, NEW_TABLE } from "../model/tableState";
 import { cameraOf, type Cameras } from "./FlatViews";
 import { panesOf } from "./panes";
 
@@ -17,11 +17,20 @@ interface Props {
   cameras: Cameras;
 }
 
-/** A column of the table as numbers beside its elements, as many as can be read. */
+/** Their own numbers, which are no column of the table. */
+const NUMBER = "#";
+
+/** A column of the table as numbers beside its elements, or their own, as many as can be read. */
 export function StageNumbers({ state, piece, place, cameras }: Props) {
   const table = useInterface((s) => s.table);
   const playing = useInterface((s) => s.playing);
-  const numbers = useNumbers(state, piece, table);
+  const numbered = useInterface((s) => s.numbered);
+  const own = useMemo(
+    () =>
+      numbered ? { ...NEW_TABLE, domain: numbered, column: NUMBER, how: "numbers" as const } : null,
+    [numbered],
+  );
+  const numbers = useNumbers(state, piece, own ?? table);
   if (!numbers || playing) return null;
   return <Written numbers={numbers} place={place} cameras={cameras} />;
 }

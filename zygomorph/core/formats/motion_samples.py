@@ -14,6 +14,7 @@ from zygomorph.core.evaluation.evaluate import Evaluator, Request, Result
 from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.formats.morph_targets import largest_distance
 from zygomorph.core.geometry.geometry import Geometry
+from zygomorph.core.geometry.smoothing import drawn_geometry
 
 # A frame is halved so many times where it takes that to follow a bend, or a jump.
 DEEPEST = 5
@@ -50,7 +51,8 @@ class FacesChange(ZygomorphError):
 
 
 class Sampler:
-    """Evaluates one piece at the moments that are asked for."""
+    """Evaluates one piece at the moments that are asked for; points at sharp edges are one for each
+    side, since a file has one normal for each."""
 
     def __init__(
         self,
@@ -80,6 +82,7 @@ class Sampler:
         )
         if len(found.geometry.bases) > 1:
             found = replace(found, geometry=Geometry((found.mesh,)))
+        found = replace(found, geometry=drawn_geometry(found.geometry))
         shape = found.geometry.shape
         if self._shape and shape != self._shape:
             raise FacesChange(

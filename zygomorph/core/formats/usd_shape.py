@@ -8,8 +8,9 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.geometry.mesh import UV, Mesh
+from zygomorph.core.geometry.mesh import SMOOTHING, UV, Mesh
 from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.geometry.smoothing import drawn_apart
 
 
 @dataclass(frozen=True)
@@ -42,6 +43,7 @@ class UsdShape:
         self._first: Mesh | None = None
         self._last: Mesh | None = None
         self._begin = 0.0
+        self._by_corner = False
         self._points = Track()
         self._normals = Track()
         self._colours = Track()
@@ -70,9 +72,8 @@ class UsdShape:
         self._points.put(mesh.points[expanded], time, self._set_points)
         if mesh.topology.face_count and self._look.normals:
             normals = self._shape.GetNormalsAttr()
-            self._normals.put(
-                point_normals(mesh)[expanded], time, lambda rows, at: normals.Set(rows_of(rows), at)
-            )
+            own = _corner_normals(mesh) if self._by_corner else point_normals(mesh)
+            self._normals.put(own, time, lambda rows, at: normals.Set(rows_of(rows), at))
         if colours is not None:
             from pxr import UsdGeom
 
@@ -99,7 +100,9 @@ class UsdShape:
             shape.CreateOrientationAttr(UsdGeom.Tokens.rightHanded)
             shape.CreateDoubleSidedAttr(True)
             if self._look.normals:
-                shape.SetNormalsInterpolation(UsdGeom.Tokens.vertex)
+                self._by_corner = mesh.get("face", SMOOTHING) is not None
+                by = UsdGeom.Tokens.faceVarying if self._by_corner else UsdGeom.Tokens.vertex
+                shape.SetNormalsInterpolation(by)
         elif mesh.topology.curve_count:
             shape = UsdGeom.BasisCurves.Define(self._stage, path)
             shape.CreateTypeAttr(UsdGeom.Tokens.linear)
@@ -135,6 +138,12 @@ class UsdShape:
             counts = np.diff(topology.curve_starts) + topology.curve_closed
             own = Vt.IntArray.FromNumpy(np.ascontiguousarray(counts, np.int32))
             self._shape.GetCurveVertexCountsAttr().Set(own, time)
+
+
+def _corner_normals(mesh: Mesh) -> np.ndarray:
+    """(C, 3) float32: at sharp edges each face has its own."""
+    drawn = drawn_apart(mesh)
+    return point_normals(drawn)[drawn.topology.corners]
 
 
 def rows_of(values: np.ndarray) -> Any:

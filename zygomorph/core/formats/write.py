@@ -11,11 +11,12 @@ import numpy as np
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.geometry.mesh import UV, Mesh
 from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.geometry.smoothing import drawn_apart
 
 
 def write_obj(mesh: Mesh) -> bytes:
-    """Wavefront OBJ with polygons as they are, normals at points and UVs at corners; curves as
-    lines, and points alone as points."""
+    """Wavefront OBJ with polygons as they are, normals at points, or where edges are sharp
+    one for each side, and UVs at corners; curves as lines, and points alone as points."""
     out = io.StringIO()
     out.write("# metres, y up\n")
     np.savetxt(out, mesh.points, "v %.9g %.9g %.9g")
@@ -23,13 +24,14 @@ def write_obj(mesh: Mesh) -> bytes:
     if uv is not None:
         np.savetxt(out, uv, "vt %.7g %.7g")
     topology = mesh.topology
+    drawn = drawn_apart(mesh)
     if topology.face_count:
-        np.savetxt(out, point_normals(mesh), "vn %.5f %.5f %.5f")
-    point = (topology.corners + 1).tolist()
+        np.savetxt(out, point_normals(drawn), "vn %.5f %.5f %.5f")
+    point, normal = (topology.corners + 1).tolist(), (drawn.topology.corners + 1).tolist()
     if uv is None:
-        words = [f"{p}//{p}" for p in point]
+        words = [f"{p}//{n}" for p, n in zip(point, normal, strict=True)]
     else:
-        words = [f"{p}/{c}/{p}" for c, p in enumerate(point, 1)]
+        words = [f"{p}/{c}/{n}" for c, (p, n) in enumerate(zip(point, normal, strict=True), 1)]
     for lo, hi in pairwise(topology.face_starts.tolist()):
         out.write("f " + " ".join(words[lo:hi]) + "\n")
     ordered = (topology.curve_points + 1).tolist()

@@ -1,4 +1,5 @@
-"""Which elements are meant by a click, a box, or a direction on the stage."""
+"""Which elements are meant by a click, a box or a direction on the stage, by their size, or by
+what is picked already."""
 
 from __future__ import annotations
 
@@ -15,6 +16,7 @@ from zygomorph.core.geometry.elements import Elements, elements_of
 from zygomorph.core.geometry.mesh import SHARD
 from zygomorph.core.geometry.runs import flags, runs_of
 from zygomorph.core.geometry.surface_search import FAR, search_of
+from zygomorph.core.inspect.pick_more import by_size, grown
 
 # How far beside a curve or a loose point a click may be, as a share of its distance.
 NEAR = 0.02
@@ -53,7 +55,27 @@ class Facing:
     angle: float
 
 
-Selection = Ray | Box | Facing
+@dataclass(frozen=True)
+class Grow:
+    """The picked ones with their neighbours, so many times; below 0 without their rim."""
+
+    times: int
+
+
+@dataclass(frozen=True)
+class Sized:
+    """The largest share of all elements, or the smallest."""
+
+    share: float
+    largest: bool
+
+
+@dataclass(frozen=True)
+class Others:
+    """All that is not picked."""
+
+
+Selection = Ray | Box | Facing | Grow | Sized | Others
 How = Literal["only", "add", "remove"]
 
 
@@ -175,8 +197,15 @@ def pick(
         found = _hit(elements, result, selection)
     elif isinstance(selection, Box):
         found = _inside(elements, result, selection)
-    else:
+    elif isinstance(selection, Facing):
         found = _towards(elements, result, selection)
+    elif isinstance(selection, Sized):
+        found = by_size(elements, selection.share, selection.largest)
     before = flags(picked or [], len(elements))
+    # What is picked by what is picked takes its place.
+    if isinstance(selection, Grow):
+        found, how = grown(elements, before, selection.times), "only"
+    elif isinstance(selection, Others):
+        found, how = ~before, "only"
     chosen = {"only": found, "add": before | found, "remove": before & ~found}[how]
     return runs_of(chosen), int(chosen.sum())

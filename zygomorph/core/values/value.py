@@ -20,6 +20,7 @@ Kind = Literal[
     "paths",
     "curve",
     "picked",
+    "places",
     "strokes",
     "sound",
     "address",
@@ -175,6 +176,11 @@ def curve(default: list[list[float]], label: str, help: str, **more: Any) -> Val
 def picked(label: str, help: str, **more: Any) -> Value:
     """Elements by number, as runs of (first, how many)."""
     return Value("picked", [], label, help, **more)
+
+
+def places(label: str, help: str, **more: Any) -> Value:
+    """Places clicked on a surface: of each, where it is in the piece, and the normal there."""
+    return Value("places", [], label, help, "m", **more)
 
 
 def strokes(label: str, help: str, **more: Any) -> Value:

@@ -2,7 +2,7 @@ import type { Operation } from "../../api/client";
 import type { Slice } from "./slice";
 
 /** What the pointer does on the stage besides turning the view. */
-export type Tool = "brush" | "pick";
+export type Tool = "brush" | "pick" | "place";
 
 export interface Brush {
   does: "paint" | "erase" | "soften";

@@ -1,4 +1,4 @@
-import type { TableState } from "../../model/tableState";
+import type { Domain, TableState } from "../../model/tableState";
 import type { Slice } from "./slice";
 
 export type DrawMode = "surface" | "edges" | "wire" | "points";
@@ -20,6 +20,8 @@ export interface Viewing {
   seamShown: boolean;
   /** The table of elements, where it is open. */
   table: TableState | null;
+  /** Elements whose numbers are written on the stage while they are picked. */
+  numbered: Domain | null;
   look: (name: View) => void;
   /** Bring everything into view. */
   fit: () => void;
@@ -33,6 +35,7 @@ function fromTheFront() {
     four: false,
     seamShown: false,
     table: null,
+    numbered: null,
   };
 }
 

@@ -4,6 +4,7 @@ import {
   Button,
   Checkbox,
   FormControlLabel,
+  ListSubheader,
   Menu,
   MenuItem,
   ToggleButton,
@@ -11,37 +12,78 @@ import {
   Typography,
 } from "@mui/material";
 import { useQueryClient } from "@tanstack/react-query";
-import { useContext, useState } from "react";
+import { useContext, useEffect, useState } from "react";
 import { client, unwrap, type Schemas, type StudyState } from "../../api/client";
 import { type DocValue, documentOf } from "../../api/document";
+import type { Domain } from "../../model/tableState";
 import { useInterface, useParts } from "../store/store";
 import { StepPlace } from "./stepPlace";
 
-const WAYS: [string, number[]][] = [
-  ["Up", [0, 1, 0]],
-  ["Down", [0, -1, 0]],
-  ["To the front", [0, 0, 1]],
-  ["To the back", [0, 0, -1]],
-  ["To the right", [1, 0, 0]],
-  ["To the left", [-1, 0, 0]],
-];
+type Selection = Schemas["PickBody"]["selection"];
+
 /** How far what faces a direction may be turned from it, °. */
 const WITHIN = 40;
+const facing = (direction: number[]): Selection => ({ by: "facing", direction, angle: WITHIN });
+const sized = (share: number, largest: boolean): Selection => ({ by: "size", share, largest });
+
+/** Ways to pick without the stage, by what they go by. */
+const CHOICES: [string, [string, Selection][]][] = [
+  [
+    "What faces",
+    [
+      ["Up", facing([0, 1, 0])],
+      ["Down", facing([0, -1, 0])],
+      ["To the front", facing([0, 0, 1])],
+      ["To the back", facing([0, 0, -1])],
+      ["To the right", facing([1, 0, 0])],
+      ["To the left", facing([-1, 0, 0])],
+    ],
+  ],
+  [
+    "By size",
+    [
+      ["The largest tenth", sized(0.1, true)],
+      ["The larger half", sized(0.5, true)],
+      ["The smaller half", sized(0.5, false)],
+      ["The smallest tenth", sized(0.1, false)],
+    ],
+  ],
+  [
+    "From what is picked",
+    [
+      ["Their neighbours too", { by: "grow", times: 1 }],
+      ["Without their rim", { by: "grow", times: -1 }],
+      ["All others instead", { by: "others" }],
+    ],
+  ],
+];
+/** Which of these need something that is picked. */
+const FROM_PICKED = CHOICES[2][0];
+
+const DOMAINS: Record<string, Domain> = {
+  points: "point",
+  faces: "face",
+  shards: "shard",
+  copies: "copy",
+};
 
 interface Props {
   value: DocValue;
   store: (value: DocValue, label?: string) => void;
 }
 
-/** Elements picked on the stage: by click and box there, by direction here. */
+/** Elements picked on the stage: by click and box there, in other ways here. */
 export function PickedCell({ value, store }: Props) {
-  const { tool, pick, set } = useParts("tool", "pick", "set");
+  const { tool, pick, numbered, set } = useParts("tool", "pick", "numbered", "set");
   const place = useContext(StepPlace);
   const queries = useQueryClient();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const runs = value as unknown as [number, number][];
   const count = runs.reduce((sum, [, many]) => sum + many, 0);
   const active = tool === "pick";
+  useEffect(() => {
+    if (!active) set({ numbered: null });
+  }, [active, set]);
   const of = () => {
     const state = place && queries.getQueryData<StudyState>(["study", place.study]);
     if (!state) return "faces";
@@ -51,7 +93,8 @@ export function PickedCell({ value, store }: Props) {
     const layer = step?.where?.layers?.find((l) => l.id === place.layer);
     return String(layer?.values?.of ?? "faces");
   };
-  const facing = async (direction: number[]) => {
+  const domain = DOMAINS[of()];
+  const choose = async (label: string, selection: Selection) => {
     setAnchor(null);
     const { frame, quality, say } = useInterface.getState();
     if (!place) return;
@@ -62,7 +105,7 @@ export function PickedCell({ value, store }: Props) {
           body: {
             step: place.step,
             of: of() as Schemas["PickBody"]["of"],
-            selection: { by: "facing", direction, angle: WITHIN },
+            selection,
             how: pick.how,
             picked: runs,
             frame,
@@ -70,7 +113,7 @@ export function PickedCell({ value, store }: Props) {
           },
         }),
       );
-      store(picked as unknown as DocValue, "Pick by direction");
+      store(picked as unknown as DocValue, `Pick: ${label.toLowerCase()}`);
     } catch (error) {
       say({ text: (error as Error).message, tone: "error" });
     }
@@ -88,7 +131,7 @@ export function PickedCell({ value, store }: Props) {
           {active ? "Picking" : "Pick"}
         </Button>
         <Button aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)} sx={{ py: 0 }}>
-          Facing ▾
+          Choose ▾
         </Button>
         <Button
           disabled={count === 0}
@@ -102,14 +145,30 @@ export function PickedCell({ value, store }: Props) {
         </Typography>
       </Box>
       {active && (
-        <Box sx={{ display: "flex", gap: 1.5, alignItems: "center", mt: 0.5 }}>
+        <Box
+          sx={{
+            display: "flex",
+            flexWrap: "wrap",
+            columnGap: 1,
+            alignItems: "center",
+            mt: 0.5,
+            whiteSpace: "nowrap",
+          }}
+        >
           <ToggleButtonGroup
             exclusive
             size="small"
             value={pick.how}
             aria-label="What a pick does"
             onChange={(_, how: "add" | "remove" | null) => how && set({ pick: { ...pick, how } })}
-            sx={{ "& .MuiToggleButton-root": { textTransform: "none", py: 0, px: 1.25 } }}
+            sx={{
+              "& .MuiToggleButton-root": {
+                textTransform: "none",
+                whiteSpace: "nowrap",
+                py: 0,
+                px: 1.25,
+              },
+            }}
           >
             <ToggleButton value="add">add</ToggleButton>
             <ToggleButton value="remove">take away</ToggleButton>
@@ -124,14 +183,36 @@ export function PickedCell({ value, store }: Props) {
             }
             label={<Typography variant="caption">the far side too</Typography>}
           />
+          {domain && (
+            <FormControlLabel
+              control={
+                <Checkbox
+                  size="small"
+                  checked={numbered === domain}
+                  onChange={(e) => set({ numbered: e.target.checked ? domain : null })}
+                />
+              }
+              label={<Typography variant="caption">numbers</Typography>}
+            />
+          )}
         </Box>
       )}
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
-        {WAYS.map(([label, direction]) => (
-          <MenuItem key={label} onClick={() => void facing(direction)}>
-            {label}
-          </MenuItem>
-        ))}
+        {CHOICES.flatMap(([title, ways]) => [
+          <ListSubheader key={title} sx={{ lineHeight: 2.2 }}>
+            {title}
+          </ListSubheader>,
+          ...ways.map(([label, selection]) => (
+            <MenuItem
+              key={label}
+              dense
+              disabled={title === FROM_PICKED && count === 0}
+              onClick={() => void choose(label, selection)}
+            >
+              {label}
+            </MenuItem>
+          )),
+        ])}
       </Menu>
     </Box>
   );

@@ -9,6 +9,7 @@ import { GradientPicker } from "./GradientPicker";
 import { NumberCell } from "./NumberCell";
 import { PathsCell } from "./PathsCell";
 import { PickedCell } from "./PickedCell";
+import { PlacesCell } from "./PlacesCell";
 import { ImageCell } from "./ImageCell";
 import { PieceCell } from "./PieceCell";
 import { SoundCell } from "./SoundCell";
@@ -112,6 +113,7 @@ export const EDITORS: Record<ValueEntry["kind"], Kind> = {
     room: "tall",
   },
   picked: { edit: PickedCell, room: "wide" },
+  places: { edit: PlacesCell, room: "wide" },
   strokes: { edit: StrokesCell, room: "wide" },
   formula: { edit: (props) => <FormulaCell {...props} key={props.text} />, room: "tall" },
   text: {

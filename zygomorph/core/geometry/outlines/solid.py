@@ -69,8 +69,8 @@ def solid_mesh(parts: Sequence[tuple[int, shapely.Polygon]], solid: Solid) -> Me
         made += len(piece.points)
         within_budget(made)
         shards.append(np.full(len(piece.sizes), shard))
-    made = _joined(pieces, np.concatenate(shards))
-    return made.with_attribute("face", SMOOTHING, groups_by_angle(made, SHARP))
+    mesh = _joined(pieces, np.concatenate(shards))
+    return mesh.with_attribute("face", SMOOTHING, groups_by_angle(mesh, SHARP))
 
 
 def curve_mesh(contours: Sequence[Contour]) -> Mesh:

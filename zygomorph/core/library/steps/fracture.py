@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Hashable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -17,6 +17,7 @@ from zygomorph.core.geometry.extrusion import Extrusion
 from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, SHARD, SMOOTHING, Mesh
 from zygomorph.core.geometry.origins import Origin
 from zygomorph.core.geometry.repair.crossings import crossing_edges
+from zygomorph.core.geometry.smoothing import groups_of
 from zygomorph.core.geometry.solids.cells import Cells, jagged, voronoi_cells
 from zygomorph.core.geometry.solids.following import Broken
 from zygomorph.core.geometry.solids.fracture import INNER, broken
@@ -27,12 +28,13 @@ from zygomorph.core.geometry.splitting import as_shards
 from zygomorph.core.geometry.structure import unchanged
 from zygomorph.core.geometry.surface_search import SurfaceSearch, search_of
 from zygomorph.core.kernels.noise.fractal import Pattern, vector_fractal_of
+from zygomorph.core.shared.clicked_places import clicked_places
 from zygomorph.core.shared.solid_values import piece_beside, stands_by_cut
 from zygomorph.core.values.definitions import MASK_INPUT, TopologyDefinition
 from zygomorph.core.values.grips import spot
 from zygomorph.core.values.groups import BREAK
 from zygomorph.core.values.specimen import Specimen, sine
-from zygomorph.core.values.value import SEED, choice, number, piece, switch, vector, whole
+from zygomorph.core.values.value import SEED, choice, number, piece, places, switch, vector, whole
 
 MOST_SHARDS = 2000
 # A cut rougher than this share of the size of its teeth would fold over itself.
@@ -60,6 +62,14 @@ def _sites(
 ) -> np.ndarray:
     """(n, 3) places inside; of those of another piece all that are inside."""
     points = solid.mesh.points
+    corners = points.astype(np.float64)[solid.points[solid.chosen]]
+    normals = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    if values.discrete("way") == "clicked":
+        at, away = clicked_places(values.discrete("clicked"))
+        below = at - values.scalar("below") * away
+        chosen = below[are_inside(below, search, normals)]
+        mine: np.ndarray = np.unique(chosen, axis=0)
+        return mine
     if values.discrete("way") != "piece":
         count = values.count("count")
         # What is broken again breaks at other places: walls that lie in walls would leave films.
@@ -76,16 +86,14 @@ def _sites(
             seed,
             gather,
         )
-    places = np.unique(parts[1].points.astype(np.float64), axis=0)
-    if len(places) > MOST_SHARDS:
+    others = np.unique(parts[1].points.astype(np.float64), axis=0)
+    if len(others) > MOST_SHARDS:
         raise ZygomorphError(
-            f"The other piece has {len(places):,} points; there may be {MOST_SHARDS:,} shards.",
+            f"The other piece has {len(others):,} points; there may be {MOST_SHARDS:,} shards.",
             "Reduce the other piece, or choose places inside.",
         )
-    corners = points.astype(np.float64)[solid.points[solid.chosen]]
-    normals = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
-    found: np.ndarray = places[are_inside(places, search, normals)]
-    return found
+    inside: np.ndarray = others[are_inside(others, search, normals)]
+    return inside
 
 
 def _cells(sites: np.ndarray, points: np.ndarray, values: Resolved) -> Cells:
@@ -151,6 +159,8 @@ def structure(
 def _whole(mesh: Mesh, wall: Extrusion | None) -> Shards:
     """Nothing is broken: the shards that there were, or all is one."""
     made = unchanged(mesh.topology)
+    # So that a count that is keyed changes the shards, and not what is known of them.
+    made = replace(made, attributes={"face": {SMOOTHING: groups_of(mesh)}})
     if mesh.get("face", SHARD) is None:
         made = as_shards(made, np.zeros(mesh.topology.face_count, np.int32))
     known = mesh.get("face", SHARD)
@@ -213,6 +223,7 @@ def suggest(mesh: Mesh) -> dict[str, Any]:
         "gap": found.share(0.015),
         "centre": found.middle,
         "tooth": found.share(0.1),
+        "below": found.share(0.12),
         "wall": found.share(0.03) if is_open else 0.0,
     }
 
@@ -244,7 +255,22 @@ DEFINITION = TopologyDefinition(
                 "even": "evenly inside",
                 "random": "by chance inside",
                 "piece": "at the points of a piece",
+                "clicked": "where you click",
             },
+        ),
+        "clicked": places(
+            "Clicked",
+            "Places on the surface, at rest; each makes a shard.",
+            shown_when=("way", ("clicked",)),
+        ),
+        "below": number(
+            0.1,
+            "Below",
+            "How far inside what was clicked the shard has its middle.",
+            "m",
+            (0.0, 0.5),
+            hard=(0.0, 1e6),
+            shown_when=("way", ("clicked",)),
         ),
         "piece": piece(
             "At", "The piece whose points are the places.", shown_when=("way", ("piece",))
@@ -311,6 +337,8 @@ DEFINITION = TopologyDefinition(
             "count",
             "way",
             "piece",
+            "clicked",
+            "below",
             "jagged",
             "tooth",
             "mask_means",
@@ -333,6 +361,7 @@ DEFINITION = TopologyDefinition(
     beside=beside,
     apply=apply,
     suggest=suggest,
+    handle="places",
     grips=(spot("centre"),),
     needs_inside=lambda values: {"": values.scalar("wall") > 0},
     acts_on=lambda mesh: mesh.topology.face_count > 0,

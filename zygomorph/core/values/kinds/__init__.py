@@ -6,7 +6,7 @@ from dataclasses import asdict
 from typing import Any
 
 from zygomorph.core.values.kinds.choices import CHOICE, COLOUR, SWITCH
-from zygomorph.core.values.kinds.drawn import CURVE, PATHS, PICKED, STROKES
+from zygomorph.core.values.kinds.drawn import CURVE, PATHS, PICKED, PLACES, STROKES
 from zygomorph.core.values.kinds.kind import Kind
 from zygomorph.core.values.kinds.numbers import NUMBER, VECTOR, WHOLE
 from zygomorph.core.values.kinds.references import ADDRESS, FILE, PIECE
@@ -28,6 +28,7 @@ KINDS: dict[str, Kind] = {
     "paths": PATHS,
     "curve": CURVE,
     "picked": PICKED,
+    "places": PLACES,
     "strokes": STROKES,
     "address": ADDRESS,
     "piece": PIECE,

@@ -1,4 +1,4 @@
-"""What is drawn or picked by hand: paths, profiles, strokes of a brush, elements."""
+"""What is drawn or picked by hand: paths, profiles, strokes of a brush, elements, places."""
 
 from __future__ import annotations
 
@@ -13,6 +13,8 @@ from zygomorph.core.values.value import Value
 Share = Annotated[float, Field(allow_inf_nan=False, ge=0, le=1)]
 Percent = Annotated[float, Field(allow_inf_nan=False, ge=0, le=100)]
 Knot = Annotated[list[Share], Field(min_length=2, max_length=2)]
+# Places that are clicked one by one.
+MOST_PLACES = 2000
 # First element and how many.
 Run = tuple[
     Annotated[int, Field(ge=0, le=10**9, strict=True)],
@@ -48,6 +50,13 @@ class Stroke(Strict):
     ]
 
 
+class Place(Strict):
+    """at : x, y, z, metres; normal : away from the surface there"""
+
+    at: Annotated[list[Finite], Field(min_length=3, max_length=3)]
+    normal: Annotated[list[Finite], Field(min_length=3, max_length=3)]
+
+
 def _numbers(chance: Random, low: float, high: float, count: int) -> list[float]:
     return [chance.uniform(low, high) for _ in range(count)]
 
@@ -78,6 +87,13 @@ def _any_strokes(value: Value, chance: Random) -> list[Any]:
     ]
 
 
+def _any_places(value: Value, chance: Random) -> list[Any]:
+    return [
+        {"at": _numbers(chance, -0.5, 0.5, 3), "normal": _numbers(chance, -1, 1, 3)}
+        for _ in range(chance.randint(0, 12))
+    ]
+
+
 def _any_runs(value: Value, chance: Random) -> list[Any]:
     return [[chance.randint(0, 200), chance.randint(1, 50)] for _ in range(chance.randint(0, 4))]
 
@@ -100,6 +116,14 @@ PICKED = Kind(
     type=lambda value: Annotated[list[Run], Field(max_length=200_000)],
     random=_any_runs,
     ends=lambda value: ([], [[0, 3], [7, 10**6]]),
+)
+PLACES = Kind(
+    type=lambda value: Annotated[list[Place], Field(max_length=MOST_PLACES)],
+    random=_any_places,
+    ends=lambda value: (
+        [],
+        [{"at": [x / 8, 0.0, 0.0], "normal": [0.0, x % 2, 0.0]} for x in range(-4, 5)],
+    ),
 )
 STROKES = Kind(
     type=lambda value: Annotated[list[Stroke], Field(max_length=2000)],
