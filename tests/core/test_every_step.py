@@ -95,7 +95,8 @@ def test_a_step_at_its_defaults_does_something_to_every_form(step, form):
     before = evaluator.evaluate(made_of(*base), Request("p")).mesh
     values = {k: "o" for k, v in definition.values.items() if v.kind == "piece"}
     values |= definition.suggest(before) if definition.suggest else {}
-    if definition.prepares or not definition.acts_on(before):
+    idle = definition.prepares or definition.begins_empty
+    if idle or not definition.acts_on(before):
         finite_or_explained(*base, {"step": step, "values": values})
         return
     beside = beside_of(definition)

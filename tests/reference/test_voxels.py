@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 import scipy
 import skimage.measure
+import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -287,3 +288,15 @@ def test_a_blend_follows_a_front():
     sides = [radius[s * mesh.points[:, 0] > 0.1] for s in (1, -1)]
     found = sorted(float(np.median(side)) for side in sides)
     assert found == pytest.approx([0.3, 0.5], abs=0.01)
+
+
+def test_the_share_of_volume_that_smoothing_takes_is_told():
+    slab = {"step": "box", "values": {"size": [1, 1, 0.4]}}
+    voxels = {"step": "voxels", "values": {"size": 0.05, "smooth": 0.1}}
+    found = Evaluator().evaluate(made_of(slab, voxels), Request("p", 0.0))
+    solid = trimesh.Trimesh(found.mesh.points, found.mesh.topology.corners.reshape(-1, 3))
+    assert found.steps[1].volume_change == pytest.approx(solid.volume / 0.4 - 1, abs=1e-5)
+    assert found.steps[0].volume_change is None
+    kept = {**voxels, "values": {**voxels["values"], "volume": True}}
+    found = Evaluator().evaluate(made_of(slab, kept), Request("p", 0.0))
+    assert abs(found.steps[1].volume_change) < 0.01

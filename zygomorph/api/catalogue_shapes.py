@@ -94,6 +94,7 @@ class CatalogueEntry(BaseModel):
     changes_topology: bool
     makes_copies: bool
     rigid: bool
+    keeps_volume: str
     also: list[str]
     carriable: bool
     values: dict[str, ValueEntry]

@@ -77,6 +77,7 @@ class StepCost(Strict):
     faces: int
     copies: int
     reused: bool
+    volume_change: float | None = None
 
 
 class FrameHeader(Strict):

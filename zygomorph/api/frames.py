@@ -320,6 +320,7 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
                 "faces": s.faces,
                 "copies": s.copies,
                 "reused": s.reused,
+                "volume_change": s.volume_change,
             }
             for s in result.steps
         ],

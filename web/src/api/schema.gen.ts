@@ -1242,6 +1242,8 @@ export interface components {
             handle: string;
             /** Help */
             help: string;
+            /** Keeps Volume */
+            keeps_volume: string;
             /** Key */
             key: string;
             /** Makes Copies */
@@ -2906,6 +2908,11 @@ export interface components {
             points: number;
             /** Reused */
             reused: boolean;
+            /**
+             * Volume Change
+             * @default null
+             */
+            volume_change?: number | null;
         };
         /** StepShape */
         StepShape: {

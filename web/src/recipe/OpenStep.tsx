@@ -1,8 +1,11 @@
-import { Box, Typography } from "@mui/material";
+import { Box, Link, Typography } from "@mui/material";
 import type { ReactNode } from "react";
 import type { StepWords, StudyState } from "../api/client";
 import type { Piece, Step } from "../api/document";
+import { useCatalogue } from "../api/queries";
+import type { StepTime } from "../common/store/reports";
 import { useInterface, type Ribbon } from "../common/store/store";
+import { volumeWords } from "../model/countWords";
 import { FIGURES } from "../common/theme";
 import { useChange } from "../common/useStep";
 import { Sparkline } from "./Sparkline";
@@ -27,7 +30,7 @@ const NAMES = { what: "What", where: "Where", when: "When" };
 export function OpenStep(props: Props) {
   const { words, form } = props;
   const ribbon = useInterface((s) => s.ribbon);
-  const counts = useInterface((s) => s.times[props.step.id]?.counts);
+  const time = useInterface((s) => s.times[props.step.id] as StepTime | undefined);
   const change = useChange(props.state.id, `/pieces/${props.piece.id}/recipe/${props.step.id}`);
   const open: Ribbon = form && ribbon === "where" ? "what" : ribbon;
   const sides: Ribbon[] = form ? ["what", "when"] : ["what", "where", "when"];
@@ -41,11 +44,12 @@ export function OpenStep(props: Props) {
     <Box sx={{ pb: 1 }}>
       <Typography variant="body2" color="textSecondary" sx={{ pl: "44px", pr: 2, pb: 0.75 }}>
         {words.sentence}.
-        {counts && (
+        {time?.counts && (
           <Box component="span" sx={{ display: "block", fontFamily: FIGURES, fontSize: 11 }}>
-            {counts}
+            {time.counts}
           </Box>
         )}
+        <Volume change={time?.volume} {...props} />
       </Typography>
       <StepNote step={props.step} store={(note) => change.store("note", note, "Note on step")} />
       {sides.map((side) => (
@@ -61,6 +65,41 @@ export function OpenStep(props: Props) {
           {body[side]}
         </Side>
       ))}
+    </Box>
+  );
+}
+
+/** What smoothing did to the volume, and the way to have it back. */
+function Volume({
+  change,
+  state,
+  piece,
+  step,
+}: {
+  change: number | null | undefined;
+  state: StudyState;
+  piece: Piece;
+  step: Step;
+}) {
+  const edit = useChange(state.id, `/pieces/${piece.id}/recipe/${step.id}`);
+  const keeps = useCatalogue().data?.steps.find((s) => s.key === step.step)?.keeps_volume;
+  const words = volumeWords(change);
+  if (!words || !keeps) return null;
+  return (
+    <Box component="span" sx={{ display: "block", fontFamily: FIGURES, fontSize: 11 }}>
+      {words}
+      {change! < 0 && step.values?.[keeps] !== true && (
+        <>
+          {" · "}
+          <Link
+            component="button"
+            sx={{ font: "inherit", verticalAlign: "baseline" }}
+            onClick={() => edit.store(`values/${keeps}`, true, "Grow the volume back")}
+          >
+            grow it back
+          </Link>
+        </>
+      )}
     </Box>
   );
 }

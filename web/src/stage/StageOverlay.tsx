@@ -5,7 +5,7 @@ import { useCompiling } from "../api/queries";
 import { useParts, type DrawMode, type ShardsShown, type View } from "../common/store/store";
 import { costWords } from "../model/costWords";
 import { NEW_TABLE } from "../model/tableState";
-import { countWords } from "./countWords";
+import { countWords } from "../model/countWords";
 import { LEGEND } from "./legend";
 import { useKeepView } from "./useKeepView";
 

@@ -9,7 +9,7 @@ import { useOffscreen } from "../common/offscreen";
 import { keptPictures } from "../common/keptPictures";
 import { useInterface, useParts } from "../common/store/store";
 import { after, playRange } from "../model/playRange";
-import { changeInFull, changeWords } from "./countWords";
+import { changeInFull, changeWords } from "../model/countWords";
 import { matrixAt } from "./matrixAt";
 import { frames, stepOfError } from "./frameSource";
 import { bottleneck } from "./bottleneck";
@@ -164,6 +164,7 @@ function report(piece: string, data: FrameData) {
             reused: s.reused,
             change: changeWords(steps[k - 1], s),
             counts: changeInFull(steps[k - 1], s),
+            volume: s.volume_change ?? null,
           },
         ]),
       ),

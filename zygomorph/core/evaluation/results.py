@@ -17,6 +17,8 @@ class StepReport:
     """What a step cost and did: milliseconds, counts after it, whether it was in the cache.
 
     points, faces : of copies, those of all together
+    volume_change : of a step that smooths a solid, the share by which its volume grew or, below 0,
+        shrank
     """
 
     step_id: str
@@ -25,6 +27,7 @@ class StepReport:
     faces: int
     copies: int
     reused: bool
+    volume_change: float | None = None
 
 
 @dataclass

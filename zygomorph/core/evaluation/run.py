@@ -6,6 +6,7 @@ import time as clock
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -22,10 +23,12 @@ from zygomorph.core.evaluation.stepped import stepped_mask, stepped_system
 from zygomorph.core.evaluation.watched import Watched, followed, watched
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.solids.solid import fault_of, volume_of
 from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.kernels.gate import GATE, SMALL
 from zygomorph.core.masking.blending import ResolvedLayer, weights
 from zygomorph.core.memo.memo import Memo
+from zygomorph.core.values.definitions import TopologyDefinition
 
 
 @dataclass(frozen=True)
@@ -36,6 +39,27 @@ class Kept:
     made: Applied
     low: np.ndarray
     high: np.ndarray
+
+    @cached_property
+    def volume(self) -> float | None:
+        """m³, or None of what has no inside."""
+        if self.geometry.copies is not None or fault_of(self.geometry.mesh) is not None:
+            return None
+        mesh = self.geometry.mesh
+        return volume_of(mesh.points, mesh.topology.drawn_triangles)
+
+
+def _volume_change(step: PlannedStep, before: Kept | None, after: Kept) -> float | None:
+    """Share of the volume by which a step that smooths made it larger, below 0 smaller; None where
+    another piece comes in, or where there is no inside."""
+    definition = step.definition
+    if not isinstance(definition, TopologyDefinition) or not definition.keeps_volume:
+        return None
+    if before is None or step.values.still.discrete_values.get("piece"):
+        return None
+    if not before.volume or after.volume is None:
+        return None
+    return after.volume / before.volume - 1
 
 
 def _decimated(kept: Kept, stride: int) -> Kept:
@@ -114,6 +138,7 @@ class Run:
             if not self.moving or self.request.keep_tail:
                 self.cache.put(self.key, kept)
         before = self.kept.geometry if self.kept else None
+        change = None if self.request.shared else _volume_change(step, self.kept, kept)
         self.kept = kept
         if step.id == self.request.mask_of:
             self.watched = watched(before, kept.made)
@@ -122,7 +147,7 @@ class Run:
             self.watched = followed(self.watched, before, kept.made)
         if index == self.decimate_after and self.request.stride > 1:
             self._decimate(kept)
-        self._report(step, started, reused)
+        self._report(step, started, reused, change)
 
     def _decimate(self, kept: Kept) -> None:
         topology = kept.geometry.mesh.topology
@@ -209,7 +234,9 @@ class Run:
             )
         return Kept(made.geometry, made, low, high)
 
-    def _report(self, step: PlannedStep, started: float, reused: bool) -> None:
+    def _report(
+        self, step: PlannedStep, started: float, reused: bool, volume_change: float | None = None
+    ) -> None:
         geometry = self.kept.geometry if self.kept else None
         self.reports.append(
             StepReport(
@@ -219,6 +246,7 @@ class Run:
                 geometry.face_count if geometry else 0,
                 len(geometry.copies) if geometry and geometry.copies else 0,
                 reused,
+                volume_change,
             )
         )
 

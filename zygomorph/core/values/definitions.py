@@ -107,6 +107,11 @@ class Definition:
         """Whether it shows a file that was brought in."""
         return any(value.kind == "asset" for value in self.values.values())
 
+    @property
+    def keeps_volume_by(self) -> str:
+        """Name of the switch that makes up for the volume that smoothing takes away, or ""."""
+        return ""
+
     def describe(self) -> dict[str, Any]:
         return {
             "sort": self.sort,
@@ -122,6 +127,7 @@ class Definition:
             "makes_copies": self.makes_copies,
             "carriable": self.carriable,
             "rigid": self.rigid,
+            "keeps_volume": self.keeps_volume_by,
             "values": {name: describe_value(value) for name, value in self.values.items()},
         }
 
@@ -163,6 +169,7 @@ class StepDefinition(Definition):
     writes_rest : from the discrete values to whether it makes the points as they are its rest shape
     edges : from the discrete values to what it does to edges: it makes them sharp by giving each
         face points of its own ("opens"), or rounds the surface ("rounds")
+    begins_empty : whether it does nothing before somebody clicks on the stage
     needs_real : whether copies are written out before it
     needs_inside : from the values to what has to have an inside: this mesh, as "", or the
         value that names another piece; each with whether it may be open all the same
@@ -180,6 +187,7 @@ class StepDefinition(Definition):
     writes_rest: Callable[[Discrete], bool] = lambda discrete: False
     acts_per: Callable[[Discrete], str] = _per_point
     edges: Callable[[Discrete], Literal["", "opens", "rounds"]] = lambda discrete: ""
+    begins_empty: bool = False
     needs_real: bool = False
     needs_inside: Callable[[Any], Mapping[str, bool]] = lambda values: {}
     specimen: Specimen = DEFAULT_SPECIMEN
@@ -297,6 +305,10 @@ class TopologyDefinition(StepDefinition):
     @property
     def changes_topology(self) -> bool:
         return True
+
+    @property
+    def keeps_volume_by(self) -> str:
+        return self.keeps_volume
 
     @property
     def places_rest(self) -> bool:

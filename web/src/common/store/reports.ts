@@ -1,12 +1,21 @@
 import type { Slice } from "./slice";
 
+/** What a step cost and did; volume : the share by which it grew, below 0 shrank, where that is told. */
+export interface StepTime {
+  ms: number;
+  reused: boolean;
+  change: string;
+  counts: string;
+  volume: number | null;
+}
+
 /** What came of the frames that were asked for. */
 export interface Reports {
   stepErrors: Record<string, string>;
   stageError: string | null;
   /** Steps that take long at the moment, by their ids. */
   working: Record<string, { piece: string; share: number }>;
-  times: Record<string, { ms: number; reused: boolean; change: string; counts: string }>;
+  times: Record<string, StepTime>;
   counts: {
     points: number;
     faces: number;

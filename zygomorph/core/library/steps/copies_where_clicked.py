@@ -65,6 +65,7 @@ DEFINITION = CopiesDefinition(
     apply=apply,
     suggest=suggest,
     handle="places",
+    begins_empty=True,
     acts_on=lambda mesh: len(mesh.points) > 0,
     specimen=Specimen(
         (

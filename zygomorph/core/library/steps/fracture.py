@@ -330,7 +330,7 @@ DEFINITION = TopologyDefinition(
         ),
         "seed": SEED,
     },
-    sentence="Fracture into [{count} shards ]{way}[, {gap} apart][, cuts {jagged} rough]",
+    sentence="Fracture[ into {count} shards] {way}[, {gap} apart][, cuts {jagged} rough]",
     structure=structure,
     changes_with=frozenset(
         {

@@ -95,7 +95,7 @@ DEFINITION = TopologyDefinition(
     ),
     values={
         "size": VOXEL,
-        "piece": piece("Together with", "Another piece that the skin goes around, too."),
+        "piece": piece("Together with", "Another piece that the skin goes around, too.", idle=""),
         "smooth": SMOOTH,
         "volume": switch(
             False,

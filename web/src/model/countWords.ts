@@ -39,6 +39,13 @@ export function changeWords(before: Counts | undefined, after: Counts): string {
   return before.points === after.points ? "" : `→ ${short(after.points)} points`;
 }
 
+/** What smoothing did to the volume; "" where that cannot be seen. */
+export function volumeWords(change: number | null | undefined): string {
+  if (!change || Math.abs(change) < 0.005) return "";
+  const share = `${(100 * Math.abs(change)).toFixed(Math.abs(change) < 0.1 ? 1 : 0)} %`;
+  return change < 0 ? `${share} of the volume is lost` : `${share} more volume`;
+}
+
 /** The same in full, before and after, for whoever asks. */
 export function changeInFull(before: Counts | undefined, after: Counts): string {
   if (!before || !changeWords(before, after)) return "";

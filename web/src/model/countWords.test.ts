@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { changeInFull, changeWords, countWords } from "./countWords";
+import { changeInFull, changeWords, countWords, volumeWords } from "./countWords";
 
 describe("counts in words", () => {
   it("name faces, else curves, else points alone", () => {
@@ -43,5 +43,15 @@ describe("what a step did to the counts", () => {
     expect(changeWords(of(400, 0), of(1638400, 0))).toBe("→ 1.64M points");
     expect(changeWords(of(8, 6), of(800, 600, 100))).toBe("→ 100 copies");
     expect(changeWords(of(800, 600, 100), of(800, 600))).toBe("→ 800 points");
+  });
+});
+
+describe("what smoothing does to the volume", () => {
+  it("is told from half a percent on", () => {
+    expect(volumeWords(-0.083)).toBe("8.3 % of the volume is lost");
+    expect(volumeWords(-0.25)).toBe("25 % of the volume is lost");
+    expect(volumeWords(0.021)).toBe("2.1 % more volume");
+    expect(volumeWords(-0.004)).toBe("");
+    expect(volumeWords(null)).toBe("");
   });
 });
