@@ -144,3 +144,13 @@ def test_the_heat_of_an_earlier_mask_follows_through_the_cut():
     )
     found = Evaluator().evaluate(study, Request("p", 0.0, mask_of="m"))
     assert len(found.weights) == len(found.mesh.points)
+
+
+def test_what_stands_still_is_cut_as_what_is_made_anew():
+    moving = cutter(move=[PASSING, 0.3, 0.2])
+    study, kept = made_of(BALL, boolean(), other=moving), Evaluator()
+    for frame in (8.0, 11.0, 8.0):
+        again = kept.evaluate(study, Request("p", frame)).mesh
+        fresh = Evaluator().evaluate(study, Request("p", frame)).mesh
+        assert again.points.tobytes() == fresh.points.tobytes()
+        assert again.topology.digest == fresh.topology.digest

@@ -8,7 +8,7 @@ therefore found out here, with the reason.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import manifold3d
@@ -136,6 +136,25 @@ def solid_of(mesh: Mesh, name: str = "This piece", part: np.ndarray | None = Non
     Raises ZygomorphError, told of the name, where it is open, flat, inside out, or has faces that
     do not agree.
     """
+    if part is not None:
+        return _made_solid(mesh, name, part)
+    last: _Last = mesh.topology.derived(("last solid",), _Last)
+    known = last.solid
+    # What stands still is made once, while what it is cut with moves.
+    if known is not None and known.mesh.points is mesh.points:
+        return replace(known, mesh=mesh)
+    made = _made_solid(mesh, name, None)
+    last.solid = made
+    return made
+
+
+class _Last:
+    """The solid that was made last of a topology."""
+
+    solid: Solid | None = None
+
+
+def _made_solid(mesh: Mesh, name: str, part: np.ndarray | None) -> Solid:
     fault = fault_of(mesh)
     if fault is not None:
         raise ZygomorphError(f"{name} {fault.words()}.", HINTS[fault.kind])
