@@ -7,10 +7,14 @@ from tests.conftest import study, volume
 from tests.random_values import small
 from zygomorph.core.errors import StepError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.geometry.bounding_box import box_of
 from zygomorph.core.geometry.mesh import MASK, Mesh
 from zygomorph.core.geometry.topology import Topology
 
 CUBE = {"step": "box", "values": {"size": [2.0, 2.0, 2.0], "across": 1, "up": 1, "deep": 1}}
+
+
+P = Request("p", 0.0)
 
 
 def made(*steps, frame=0.0):
@@ -98,3 +102,27 @@ def test_a_rod_along_its_own_normal_still_has_a_side():
         Mesh(points, topology), frame, np.full(1, 0.3, np.float32), np.ones(1, np.float32)
     )
     assert np.hypot(found[:, 0], found[:, 2]) == pytest.approx(0.3, abs=1e-6)
+
+
+def test_struts_as_copies_stand_where_merged_ones_do():
+    base = {"step": "icosphere", "values": {"radius": 0.5, "halvings": 1}}
+    bumps = {"step": "displace", "values": {"amount": 0.1}}
+    values = {"rod": 0.02, "knob": 0.05, "sides": 6, "halvings": 1}
+    evaluator = Evaluator()
+    merged = evaluator.evaluate(study(base, bumps, {"step": "struts", "values": values}), P).mesh
+    made = study(base, bumps, {"step": "strut_copies", "values": values})
+    geometry = evaluator.evaluate(made, P).geometry
+    # 42 points and 120 edges.
+    assert np.bincount(geometry.copies.base).tolist() == [120, 42]
+    assert geometry.real.points.shape == merged.points.shape
+    assert np.allclose(box_of(geometry.real.points)[:2], box_of(merged.points)[:2], atol=2e-3)
+    assert geometry.real.topology.closed
+    assert volume(geometry.real) == pytest.approx(volume(merged), rel=1e-4)
+
+
+def test_a_rod_of_copies_goes_from_point_to_point():
+    line = {"step": "line", "values": {"count": 2}}
+    made = study(line, {"step": "strut_copies", "values": {"parts": "rods", "rod": 0.01}})
+    points = Evaluator().evaluate(study(line), P).mesh.points
+    real = Evaluator().evaluate(made, P).mesh.points
+    assert np.ptp(real, axis=0).max() == pytest.approx(np.ptp(points, axis=0).max(), abs=1e-6)

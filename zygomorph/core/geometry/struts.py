@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from zygomorph.core.geometry.icosphere import unit_icosphere
-from zygomorph.core.geometry.mesh import MASK, SHARD, Mesh
+from zygomorph.core.geometry.mesh import MASK, SHARD, SMOOTHING, Mesh, make_mesh
 from zygomorph.core.geometry.normals import point_normals
 from zygomorph.core.geometry.origins import Origin
 from zygomorph.core.geometry.structure import Structure
@@ -39,14 +39,34 @@ def _rod_faces(count: int, sides: int) -> tuple[np.ndarray, np.ndarray]:
     return corners.reshape(-1), np.tile(sizes, count)
 
 
+def unit_rod(sides: int) -> Mesh:
+    """A closed rod of radius 1 along the y axis from -½ to ½, with edges at its caps."""
+    corners, sizes = _rod_faces(1, sides)
+    # Round x and z, so that the sides of the quads look outwards.
+    angle = np.arange(sides) * (-2 * np.pi / sides)
+    ring = np.stack([np.cos(angle), np.full(sides, -0.5), np.sin(angle)], axis=1)
+    points = np.concatenate([ring, ring + np.array([0.0, 1.0, 0.0])])
+    starts = np.concatenate([[0], np.cumsum(sizes)])
+    groups = np.repeat(np.arange(3, dtype=np.int32), [sides, 1, 1])
+    return make_mesh(points, corners, starts, {"face": {SMOOTHING: groups}})
+
+
+def joined_edges(topology: Topology) -> np.ndarray:
+    """(E, 2) the points that edges of faces and parts of curves join, each once."""
+    if topology.curve_count == 0:
+        return topology.edges
+    joined = np.concatenate([topology.edges, np.sort(topology.curve_segments, axis=1)])
+    found: np.ndarray = np.unique(joined, axis=0)
+    return found
+
+
 def struts_and_knobs(topology: Topology, sides: int, rods: bool, halvings: int | None) -> Frame:
     """Rods of so many sides along all edges and curves, and balls at their points.
 
     halvings : of the balls, see :func:`unit_icosphere`; None without balls
     Rods and balls are shards of their own, and stored as masks "rods" and "knobs".
     """
-    joined = np.concatenate([topology.edges, np.sort(topology.curve_segments, axis=1)])
-    edges = np.unique(joined, axis=0) if topology.curve_count else topology.edges
+    edges = joined_edges(topology)
     if not rods:
         edges = edges[:0]
     rod_corners, rod_sizes = _rod_faces(len(edges), sides)
