@@ -1,5 +1,5 @@
 """Routes that give edits for what is measured on the stage: attaching things to what carries them,
-and keeping a view."""
+keeping a view, and letting two pieces swap."""
 
 from __future__ import annotations
 
@@ -14,6 +14,7 @@ from zygomorph.api.shapes import Frame, Strict, StudyPath
 from zygomorph.core.document.edits import Path
 from zygomorph.core.inspect.attach import attach, let_go, remove_carrier
 from zygomorph.core.inspect.keep_view import keep_view
+from zygomorph.core.inspect.swapping import swap
 
 # Finite, and within what 32 bits place well.
 Coordinate = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
@@ -83,3 +84,20 @@ def removal_of_carrier(path: StudyPath, body: RemovalBody) -> Response:
     own = service()
     study = own.study(own.studies.document(path.study_id))
     return jsonify({"operations": remove_carrier(study, body.path, body.frame)})
+
+
+class SwapBody(Strict):
+    """first, second : ids of the pieces; the second is brought to the first"""
+
+    first: Annotated[str, Field(max_length=40)]
+    second: Annotated[str, Field(max_length=40)]
+    frame: Frame = 0.0
+
+
+@carrier_routes.post("/studies/<string:study_id>/swap", responses={200: Edits})
+def swap_pieces(path: StudyPath, body: SwapBody) -> Response:
+    """The edits after which two pieces swap along one front."""
+    own = service()
+    study = own.study(own.studies.document(path.study_id))
+    operations = swap(own.evaluator, study, body.first, body.second, body.frame, own.study)
+    return jsonify({"operations": operations})

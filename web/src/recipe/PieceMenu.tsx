@@ -7,11 +7,14 @@ import { copy, fresh } from "../model/clipboard";
 import { freeName } from "../model/names";
 import { useAttach } from "./useAttach";
 
+/** Of more pieces the menu would fill the window. */
+const MOST_SWAPS = 6;
+
 /** What can be done with a piece. */
 export function usePieceActions(state: StudyState, piece: Piece | undefined): Action[] {
   const set = useInterface((s) => s.set);
   const change = useChange(state.id, "/pieces");
-  const { remove } = useAttach(state.id);
+  const { remove, swap } = useAttach(state.id);
   if (!piece) return [];
   const { pieces } = documentOf(state);
   const duplicate = () => {
@@ -31,6 +34,14 @@ export function usePieceActions(state: StudyState, piece: Piece | undefined): Ac
       label: piece.visible === false ? "Show" : "Hide",
       run: () => change.store(`${piece.id}/visible`, piece.visible === false, "Show or hide piece"),
     },
+    // One leaves along a front while the other, brought to the same middle and size, comes.
+    ...pieces
+      .filter((other) => other.id !== piece.id)
+      .slice(0, MOST_SWAPS)
+      .map((other) => ({
+        label: `Swap with ${other.name} along a front`,
+        run: () => void swap(piece.id, other.id, `Swap ${piece.name} with ${other.name}`),
+      })),
     { label: "Copy", run: () => copy({ kind: "piece", item: piece }) },
     {
       label: "Remove",

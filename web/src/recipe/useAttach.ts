@@ -23,6 +23,15 @@ export function useAttach(study: string) {
         });
         return unwrap(answer).operations as Operation[];
       }),
+    /** Two pieces swap along one front; the second is brought to the first. */
+    swap: (first: string, second: string, label: string) =>
+      edit(label, async (frame) => {
+        const answer = await client.POST("/api/studies/{study_id}/swap", {
+          params: { path: { study_id: study } },
+          body: { first, second, frame },
+        });
+        return unwrap(answer).operations as Operation[];
+      }),
     /** Of a piece or a marker; what it carries stays where it is. */
     remove: (path: string, label: string) =>
       edit(label, async (frame) => {
