@@ -23,7 +23,7 @@ def kind_of(definition, path):
 @pytest.mark.parametrize("definition", EVERY, ids=lambda d: f"{d.sort}-{d.key}")
 def test_what_a_grip_names_is_there_and_of_its_kind(definition):
     for grip in definition.grips:
-        expected = ("vector",) if grip.kind in ("spot", "gimbal") else ("number", "whole")
+        expected = ("vector",) if grip.kind in ("spot", "gimbal", "plane") else ("number", "whole")
         assert kind_of(definition, grip.value) in expected
         if isinstance(grip.along, str):
             assert kind_of(definition, grip.along) == "direction"

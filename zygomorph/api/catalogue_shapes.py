@@ -72,7 +72,7 @@ class FootEntry(BaseModel):
 class GripEntry(BaseModel):
     """A length, a place or an angle that is dragged on the stage."""
 
-    kind: Literal["reach", "spot", "turn", "gimbal"]
+    kind: Literal["reach", "spot", "turn", "gimbal", "plane"]
     value: str
     along: tuple[float, float, float] | str
     per: float

@@ -1855,7 +1855,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "reach" | "spot" | "turn" | "gimbal";
+            kind: "reach" | "spot" | "turn" | "gimbal" | "plane";
             /** Per */
             per: number;
             /** Round */

@@ -8,7 +8,7 @@ export function ArrowHandle({ directions, triple, change, finish, size, middle }
       key={name}
       from={middle}
       direction={unitOf(triple(name))}
-      length={size * 0.8}
+      length={size * 0.6}
       turn={(way) => change({ [name]: way })}
       onEnd={finish}
     />

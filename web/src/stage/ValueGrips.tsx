@@ -3,6 +3,7 @@ import type { CatalogueEntry, Grip as GripEntry } from "../api/client";
 import { isPair, isSignal, type DocValue } from "../api/document";
 import { withUnit } from "../model/parse";
 import { ROUND, round } from "./BallHandle";
+import { DirectionGrip } from "./DirectionGrip";
 import { Grip, HANDLE } from "./Grip";
 import { alongOf, footOf, frameOf, gimbalAxes, partOf, readOf, unwound } from "./gripPlaces";
 import { HandleLine } from "./HandleLine";
@@ -22,7 +23,7 @@ export function ValueGrips({ grips, ...props }: Props & { grips: GripEntry[] }) 
     const { name } = partOf(grip.value);
     const when = props.values[name]?.shown_when;
     if (when && !when[1].includes(String(props.given(when[0])))) return null;
-    const Kind = { reach: Reach, spot: Spot, turn: Turn, gimbal: Gimbal }[grip.kind];
+    const Kind = { reach: Reach, spot: Spot, turn: Turn, gimbal: Gimbal, plane: Plane }[grip.kind];
     return <Kind key={`${grip.kind}/${grip.value}`} grip={grip} {...props} />;
   });
 }
@@ -63,9 +64,25 @@ function Reach(props: One) {
   const along = alongOf(grip, props);
   const tip = foot.clone().addScaledVector(along, readOf(props, grip.value) * grip.per);
   const set = changer(props);
+  const far = tip.distanceTo(foot);
   return (
     <>
       <HandleLine points={[foot, tip]} />
+      {grip.beside && far > 1e-6 && (
+        <group
+          position={foot}
+          quaternion={frameOf(alongOf({ ...grip, beside: false }, props))}
+          scale={far}
+        >
+          <HandleLine
+            points={ROUND.map(([a, b]) => [a, b, 0] as Triple)}
+            width={1}
+            opacity={0.5}
+            dash={0.03}
+            gap={0.03}
+          />
+        </group>
+      )}
       {!moves(props) && (
         <Grip
           at={tip}
@@ -96,6 +113,50 @@ function Spot(props: One) {
         onDrag={(p) => change({ [grip.value]: p.sub(foot).toArray().map(round) })}
         onEnd={finish}
       />
+    </>
+  );
+}
+
+const SQUARE: Triple[] = [
+  [-1, -1, 0],
+  [1, -1, 0],
+  [1, 1, 0],
+  [-1, 1, 0],
+  [-1, -1, 0],
+];
+
+/** A place with the plane through it, and the arrow that turns the plane. */
+function Plane(props: One) {
+  const { grip, triple, change, finish, size } = props;
+  const at = new THREE.Vector3(...triple(grip.value)).add(footOf(grip, props));
+  const across = alongOf(grip, props);
+  const { along } = grip;
+  return (
+    <>
+      <group position={at} quaternion={frameOf(across)} scale={size * 0.7}>
+        <HandleLine points={SQUARE} opacity={0.85} />
+        <mesh renderOrder={8} raycast={() => null}>
+          <planeGeometry args={[2, 2]} />
+          <meshBasicMaterial
+            color={HANDLE}
+            side={THREE.DoubleSide}
+            transparent
+            opacity={0.08}
+            depthWrite={false}
+            toneMapped={false}
+          />
+        </mesh>
+      </group>
+      <Spot {...props} />
+      {typeof along === "string" && (
+        <DirectionGrip
+          from={at}
+          direction={across}
+          length={size * 0.5}
+          turn={(way) => change({ [along]: way })}
+          onEnd={finish}
+        />
+      )}
     </>
   );
 }

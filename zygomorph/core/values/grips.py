@@ -29,8 +29,9 @@ class Grip:
 
     kind : "reach", a length along a line from the foot; "spot", a place seen from the foot;
         "turn", an angle about an axis through the foot; "gimbal", three angles about x, then y,
-        then z
-    along : the line of a reach or the axis of a turn: a direction, or the name of one
+        then z; "plane", a place with the plane through it and the arrow that turns it
+    along : the line of a reach, the axis of a turn or what is across a plane: a direction, or the
+        name of one
     per : metres of the line for one unit of the value; -1 for a turn that is left-handed
     round : the value that is the radius of a turn's circle; without it the circle suits the piece
     beside : the line goes out at the side of the axis that ``along`` names, where deformers begin
@@ -39,7 +40,7 @@ class Grip:
     foot : from the piece's origin
     """
 
-    kind: Literal["reach", "spot", "turn", "gimbal"]
+    kind: Literal["reach", "spot", "turn", "gimbal", "plane"]
     value: str
     along: Triple | str = X
     per: float = 1.0
@@ -99,3 +100,8 @@ def turn(
 def gimbal(value: str, *foot: str | tuple[str, Triple]) -> Grip:
     """Turns about x, then y, then z, as three circles."""
     return Grip("gimbal", value, foot=_feet(foot))
+
+
+def plane(value: str, across: str, *foot: str | tuple[str, Triple]) -> Grip:
+    """A place in a plane, and the direction across it."""
+    return Grip("plane", value, across, foot=_feet(foot))

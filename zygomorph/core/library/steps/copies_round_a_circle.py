@@ -93,6 +93,7 @@ DEFINITION = CopiesDefinition(
     apply=apply,
     suggest=suggest,
     acts_on=lambda mesh: len(mesh.points) > 0,
+    handle="arrows",
     grips=(beside("radius", "axis"),),
     specimen=Specimen(
         ("box", {"size": [0.16, 0.5, 0.1]}),

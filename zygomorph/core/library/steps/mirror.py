@@ -11,7 +11,7 @@ from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.mirroring import mirrored, reflection
 from zygomorph.core.values.definitions import CopiesDefinition
-from zygomorph.core.values.grips import spot
+from zygomorph.core.values.grips import plane
 from zygomorph.core.values.groups import REPEAT
 from zygomorph.core.values.specimen import Specimen, sine
 from zygomorph.core.values.value import direction, switch, vector
@@ -46,7 +46,7 @@ DEFINITION = CopiesDefinition(
     apply=apply,
     suggest=suggest,
     acts_on=lambda mesh: len(mesh.points) > 0,
-    grips=(spot("place"),),
+    grips=(plane("place", "normal"),),
     specimen=Specimen(
         ("cone", {"bottom": 0.25, "top": 0.0, "height": 0.9, "around": 24, "rows": 12}),
         {"normal": [1.0, 0.0, 0.0], "place": [sine(-0.12, 0.1), 0.0, 0.0]},
