@@ -154,3 +154,38 @@ def test_what_stands_still_is_cut_as_what_is_made_anew():
         fresh = Evaluator().evaluate(study, Request("p", frame)).mesh
         assert again.points.tobytes() == fresh.points.tobytes()
         assert again.topology.digest == fresh.topology.digest
+
+
+def edge_of(mesh):
+    """(n, 3) points of the border of what a block left of a sheet, in the order of x."""
+    rim = mesh.points[mesh.topology.edges[np.bincount(mesh.topology.side_edges) == 1].ravel()]
+    inner = rim[(np.abs(rim[:, [0, 2]]) < 0.99).all(axis=1)]
+    return inner[np.argsort(inner[:, 2])]
+
+
+@pytest.mark.parametrize(("sampled", "flows"), [("piece", False), ("space", True)])
+def test_a_block_whose_noise_is_sampled_in_space_has_an_edge_that_flows_as_it_moves(sampled, flows):
+    keys = [{"frame": 0, "value": -3.1}, {"frame": 20, "value": 0.0}]
+    block = cutter(move=[{"signal": "keys", "keys": keys}, 0, 0])
+    block["recipe"] = [
+        {"id": "f", "step": "box", "values": {"size": [2.4, 0.6, 2.6], "across": 40, "deep": 40}},
+        {
+            "id": "n",
+            "step": "displace",
+            "values": {"amount": 0.12, "size": 0.5, "sampled": sampled},
+        },
+    ]
+    study, kept = made_of(SHEET, boolean(keep="outside"), other=block), Evaluator()
+    whole = made(SHEET)
+    before = kept.evaluate(study, Request("p", 0.0)).mesh
+    assert before.points.tobytes() == whole.points.tobytes()
+    assert len(kept.evaluate(study, Request("p", 20.0)).mesh.points) == 0
+    profiles = []
+    for frame in (10.0, 12.0):
+        rim = edge_of(kept.evaluate(study, Request("p", frame)).mesh)
+        x = np.interp(np.linspace(-0.9, 0.9, 40), rim[:, 2], rim[:, 0])
+        profiles.append(x - x.mean())
+    # The edge is ragged at both frames; in space its form changes on the way.
+    assert min(np.ptp(p) for p in profiles) > 0.04
+    change = float(np.abs(profiles[0] - profiles[1]).max())
+    assert change > 0.03 if flows else change < 0.01

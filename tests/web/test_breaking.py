@@ -1,6 +1,7 @@
 """Faces that come apart, pop in and are reduced, as an artist does it."""
 
 import re
+from collections.abc import Callable
 
 from playwright.sync_api import Page, expect
 
@@ -18,6 +19,10 @@ from tests.web.actions import (
 from tests.web.conftest import differs, settle, settled, stage_pixels, until, wait_until_changed
 
 BALL = {"step": "icosphere", "values": {"radius": 0.6, "halvings": 2}}
+
+
+STORED = """async count => (await (await fetch(location.pathname.replace("/study", "/api/studies"))).json())
+  .document.pieces[0].recipe[1].values?.clicked?.length === count"""
 
 
 def go_to(page: Page, frame: int) -> None:
@@ -211,3 +216,40 @@ def test_copies_stand_on_the_points_that_are_picked(page: Page):
     wait_until_changed(page, shot, 0.004)
     layers = study_state(page)["document"]["pieces"][0]["recipe"][1]["where"]["layers"]
     assert 1 <= sum(many for _, many in layers[0]["values"]["picked"]) < 81
+
+
+def test_copies_stand_where_it_is_clicked_and_a_place_is_dragged_and_taken_away(page: Page):
+    ball = {"id": "ball", "name": "Ball", "recipe": [{"id": "b", **BALL}]}
+    cone = {"step": "cone", "values": {"bottom": 0.05, "height": 0.3, "around": 8, "rows": 1}}
+    made = document(cone, {"step": "where_clicked"})
+    stored_study(page, {**made, "pieces": [*made["pieces"], ball]})
+    page.locator("[data-step]").nth(1).click()
+    page.get_by_role("button", name="Click", exact=True).click()
+    x, y = stage(page)
+    # However fast they come, no click is lost.
+    page.mouse.click(x - 60, y)
+    page.mouse.click(x + 60, y)
+    expect(page.get_by_text("2 places")).to_be_visible()
+
+    def places() -> list[dict]:
+        return recipe_of(page)[1]["values"].get("clicked", [])
+
+    def stored(change: Callable[[], object]) -> None:
+        before = study_state(page)["revision"]
+        change()
+        until(page, PIECE_REVISION, before + 1)
+
+    until(page, STORED, 2)
+    first, second = places()
+    # Both are on the ball, and the one that was clicked farther left is farther left.
+    for place in (first, second):
+        assert 0.5 < sum(c * c for c in place["at"]) ** 0.5 <= 0.601
+    assert first["at"] != second["at"]
+    stored(lambda: drag(page, (x - 60, y), (x - 40, y + 40)))
+    assert places()[0]["at"] != first["at"]
+    assert places()[1] == second
+    page.keyboard.down("Shift")
+    stored(lambda: page.mouse.click(x + 60, y))
+    page.keyboard.up("Shift")
+    assert len(places()) == 1
+    expect(page.get_by_test_id("counts")).to_contain_text("1 copy")

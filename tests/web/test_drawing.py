@@ -107,9 +107,9 @@ def test_a_direction_is_turned_on_the_stage(page: Page):
     view_from(page, "Top")
     x, y = stage(page)
     per_metre = pixels_of_a_metre(page)
-    # The arrow is 0.8 of half the piece's diagonal long, to the right; it is dragged downwards,
+    # The arrow is 0.6 of half the piece's diagonal long, to the right; it is dragged downwards,
     # which in the top view is towards +z.
-    length = 0.8 * math.hypot(2, 2, 0.1) / 2 * per_metre
+    length = 0.6 * math.hypot(2, 2, 0.1) / 2 * per_metre
     drag(page, (x + length, y), (x + length / 2, y + length), (x, y + length))
     until(page, PIECE_REVISION, 1)
     direction = recipe_of(page)[1]["values"]["direction"]

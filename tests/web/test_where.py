@@ -140,5 +140,7 @@ def test_a_box_is_carried_by_another_piece_keeps_its_place_and_is_sized(page: Pa
     # Its size is dragged at its rim, as it was before.
     metre = pixels_of_a_metre(page)
     x, y = stage(page)
+    page.mouse.move(x + 0.3 * metre, y)
+    expect(page.get_by_text("Size x 0.6 m")).to_be_visible()
     drag(page, (x + 0.3 * metre, y), (x + 0.45 * metre, y))
     assert layer_after(page, 2)["values"]["size"] == pytest.approx([0.9, 0.6, 0.6], abs=0.05)

@@ -51,7 +51,7 @@ export function changeInFull(before: Counts | undefined, after: Counts): string 
   if (!before || !changeWords(before, after)) return "";
   const told = (counts: Counts, kind: keyof Counts) => counts[kind].toLocaleString("en");
   if (!before.copies && after.copies)
-    return `${told(after, "copies")} copies of ${told(before, "points")} points`;
+    return `${many(after.copies, "copy", "copies")} of ${many(before.points, "point", "points")}`;
   if (before.copies && !after.copies)
     return `${told(before, "copies")} copies → ${told(after, "points")} points`;
   return (["points", "faces", "copies"] as const)

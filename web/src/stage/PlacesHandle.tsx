@@ -17,6 +17,11 @@ const SAYS =
 /** Pixels around a place in which it is meant. */
 const NEAR_PX = 11;
 
+/** The number of the place that the pointer holds, below 0 of one that is not placed yet. */
+interface Hold {
+  number: number;
+}
+
 function Dot({ at }: { at: number[] }) {
   const mesh = useRef<THREE.Mesh>(null);
   useScreenSize(mesh, 5.5);
@@ -39,8 +44,8 @@ export function PlacesHandle({ given, change, finish, ...props }: HandleProps) {
   const element = useThree((s) => s.gl.domElement);
   const invalidate = useThree((s) => s.invalidate);
   const latest = useRef<ClickedPlace[]>(places);
-  const held = useRef<number | null>(null);
-  const asks = useRef({ running: false, next: null as Pointed | null });
+  const held = useRef<Hold | null>(null);
+  const puts = useRef({ running: false, waiting: [] as { hold: Hold; pointed: Pointed }[] });
   useEffect(() => {
     // While something is not stored, what was placed last is newer than what was rendered last.
     if (useInterface.getState().live.length === 0) latest.current = places;
@@ -82,36 +87,38 @@ export function PlacesHandle({ given, change, finish, ...props }: HandleProps) {
     Object.values(useShown.getState().shown).some(
       ({ data, place }) => hitOf(data, place, ray) !== null,
     );
-  /** Where the pointer meets a surface; of several moves while one is asked for, the newest. */
-  const ask = async (pointed: Pointed): Promise<void> => {
-    if (asks.current.running) {
-      asks.current.next = pointed;
-      return;
-    }
-    asks.current.running = true;
+  /** Where a pointer meets a surface, as the server finds it; null where it meets none. */
+  const asked = async ({ ray }: Pointed): Promise<ClickedPlace | null> => {
     const { frame, quality, say } = useInterface.getState();
-    const { origin, direction } = pointed.ray;
+    const [origin, direction] = [ray.origin.toArray(), ray.direction.toArray()];
     try {
-      const { place } = unwrap(
-        await client.POST("/api/studies/{study_id}/pieces/{piece_id}/place", {
-          params: { path: { study_id: props.study, piece_id: props.piece } },
-          body: {
-            step: props.stepId,
-            ray: { by: "ray", origin: origin.toArray(), direction: direction.toArray() },
-            frame,
-            quality,
-          },
-        }),
-      );
-      if (place && held.current !== null) show(withPlace(latest.current, held.current, place));
+      const answer = await client.POST("/api/studies/{study_id}/pieces/{piece_id}/place", {
+        params: { path: { study_id: props.study, piece_id: props.piece } },
+        body: { step: props.stepId, ray: { by: "ray", origin, direction }, frame, quality },
+      });
+      return unwrap(answer).place;
     } catch (error) {
       say({ text: (error as Error).message, tone: "error" });
-    } finally {
-      asks.current.running = false;
+      return null;
     }
-    const { next } = asks.current;
-    asks.current.next = null;
-    if (next) await ask(next);
+  };
+  /** Puts what is held where the pointer is: one after the other, of one that moves the newest. */
+  const put = async (hold: Hold, pointed: Pointed): Promise<void> => {
+    const { waiting } = puts.current;
+    const last = waiting[waiting.length - 1];
+    if (last?.hold === hold) last.pointed = pointed;
+    else waiting.push({ hold, pointed });
+    if (puts.current.running) return;
+    puts.current.running = true;
+    for (let next = waiting.shift(); next; next = waiting.shift()) {
+      const place = await asked(next.pointed);
+      if (!place) continue;
+      const { hold } = next;
+      if (hold.number < 0) hold.number = latest.current.length;
+      show(withPlace(latest.current, hold.number, place));
+    }
+    puts.current.running = false;
+    if (held.current === null) finish();
   };
   usePointer(active, {
     down: (pointed) => {
@@ -123,23 +130,16 @@ export function PlacesHandle({ given, change, finish, ...props }: HandleProps) {
         return true;
       }
       if (number < 0 && !over(pointed)) return false;
-      held.current = number < 0 ? latest.current.length : number;
-      if (number < 0) void ask(pointed);
+      held.current = { number };
+      if (number < 0) void put(held.current, pointed);
       return true;
     },
     move: (pointed, isHeld) => {
-      if (isHeld && held.current !== null) void ask(pointed);
+      if (isHeld && held.current) void put(held.current, pointed);
     },
     up: () => {
-      const end = () => {
-        if (asks.current.running) {
-          window.setTimeout(end, 15);
-          return;
-        }
-        held.current = null;
-        finish();
-      };
-      if (held.current !== null) end();
+      held.current = null;
+      if (!puts.current.running) finish();
     },
   });
   if (!wanted) return null;
