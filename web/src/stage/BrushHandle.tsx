@@ -10,6 +10,7 @@ import type { HandleProps } from "./handleProps";
 import type { Triple } from "./heldValues";
 import { hitOf, mixed, normalAt, placesOf, type Hit } from "./rayHit";
 import { usePointer } from "./usePointer";
+import { useTool } from "./useTool";
 import { useRest } from "./useRest";
 
 const SAYS = "Drag paints; Shift erases, Ctrl softens. Beside the piece a drag turns the view.";
@@ -18,8 +19,11 @@ const CIRCLE = ROUND.map(([a, b]) => [a, b, 0] as Triple);
 /** A mask that is drawn: the brush follows the surface, and leaves its path on the rest shape. */
 export function BrushHandle(props: HandleProps) {
   const { given, change, finish, shown, size } = props;
-  const { tool, brush, set } = useParts("tool", "brush", "set");
-  const active = tool === "brush";
+  const { brush, set } = useParts("brush", "set");
+  const fitting = Number((size * 0.2).toPrecision(2));
+  const active = useTool("brush", SAYS, () =>
+    set({ heat: true, brush: { ...brush, size: brush.size ?? fitting } }),
+  );
   const frame = useInterface((s) => s.frame);
   const rest = useRest(props.study, props.piece, props.contentKey, frame);
   const invalidate = useThree((s) => s.invalidate);
@@ -27,27 +31,11 @@ export function BrushHandle(props: HandleProps) {
   const latest = useRef<Stroke[]>([]);
   const stroke = useRef<Stroke | null>(null);
   const strokes = given("strokes") as unknown as Stroke[];
-  const fitting = Number((size * 0.2).toPrecision(2));
   const radius = brush.size ?? fitting;
   useEffect(() => {
     // While something is not stored, what was drawn last is newer than what was rendered last.
     if (useInterface.getState().live.length === 0) latest.current = strokes;
   }, [strokes]);
-  useEffect(() => {
-    if (!active) return;
-    const { brush } = useInterface.getState();
-    set({ heat: true, toolSays: SAYS, brush: { ...brush, size: brush.size ?? fitting } });
-    const end = (event: KeyboardEvent) => {
-      if (event.key !== "Escape") return;
-      event.stopPropagation();
-      set({ tool: null });
-    };
-    window.addEventListener("keydown", end, { capture: true });
-    return () => {
-      window.removeEventListener("keydown", end, { capture: true });
-      set({ toolSays: "" });
-    };
-  }, [active, fitting, set]);
   useEffect(() => () => set({ tool: null }), [set]);
   useEffect(invalidate, [over, active, invalidate]);
   const atRest = (hit: Hit): number[] | null => {

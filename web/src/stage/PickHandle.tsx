@@ -7,6 +7,7 @@ import { useInterface, useParts } from "../common/store/store";
 import { HANDLE } from "./Grip";
 import type { HandleProps } from "./handleProps";
 import { usePointer } from "./usePointer";
+import { useTool } from "./useTool";
 
 type Request = Schemas["PickBody"]["selection"];
 
@@ -16,25 +17,11 @@ const STILL_PX = 4;
 
 /** Elements that are picked by clicks and boxes on the stage. */
 export function PickHandle({ given, change, finish, ...props }: HandleProps) {
-  const { tool, pick, set } = useParts("tool", "pick", "set");
-  const active = tool === "pick";
+  const { pick, set } = useParts("pick", "set");
+  const active = useTool("pick", SAYS, () => set({ heat: true }));
   const element = useThree((s) => s.gl.domElement);
   const from = useRef<{ at: THREE.Vector2; x: number; y: number } | null>(null);
   const frame = useRef<HTMLDivElement | null>(null);
-  useEffect(() => {
-    if (!active) return;
-    set({ heat: true, toolSays: SAYS });
-    const end = (event: KeyboardEvent) => {
-      if (event.key !== "Escape") return;
-      event.stopPropagation();
-      set({ tool: null });
-    };
-    window.addEventListener("keydown", end, { capture: true });
-    return () => {
-      window.removeEventListener("keydown", end, { capture: true });
-      set({ toolSays: "" });
-    };
-  }, [active, set]);
   useEffect(
     () => () => {
       frame.current?.remove();

@@ -3,13 +3,14 @@ import { useEffect, useRef } from "react";
 import * as THREE from "three";
 import { client, unwrap } from "../api/client";
 import type { DocValue } from "../api/document";
-import { useInterface, useParts } from "../common/store/store";
+import { useInterface } from "../common/store/store";
 import { placeUnder, withPlace, type ClickedPlace } from "../model/clickedPlaces";
 import { HANDLE } from "./Grip";
 import type { HandleProps } from "./handleProps";
 import { hitOf } from "./rayHit";
 import { useScreenSize } from "./screenSize";
 import { usePointer, type Pointed } from "./usePointer";
+import { useTool } from "./useTool";
 import { useShown } from "./useStageFrames";
 
 const SAYS =
@@ -35,12 +36,11 @@ function Dot({ at }: { at: number[] }) {
 
 /** Places on surfaces that are clicked, dragged and taken away on the stage. */
 export function PlacesHandle({ given, change, finish, ...props }: HandleProps) {
-  const { tool, set } = useParts("tool", "set");
   const places = given("clicked") as unknown as ClickedPlace[];
   // Where a step has other ways to places, only one of them is to click.
   const way = given("way") as DocValue | undefined;
   const wanted = way === undefined || way === "clicked";
-  const active = tool === "place" && wanted;
+  const active = useTool("place", SAYS) && wanted;
   const element = useThree((s) => s.gl.domElement);
   const invalidate = useThree((s) => s.invalidate);
   const latest = useRef<ClickedPlace[]>(places);
@@ -51,21 +51,6 @@ export function PlacesHandle({ given, change, finish, ...props }: HandleProps) {
     if (useInterface.getState().live.length === 0) latest.current = places;
     invalidate();
   }, [places, invalidate]);
-  useEffect(() => {
-    if (!active) return;
-    set({ toolSays: SAYS });
-    const end = (event: KeyboardEvent) => {
-      if (event.key !== "Escape") return;
-      event.stopPropagation();
-      set({ tool: null });
-    };
-    window.addEventListener("keydown", end, { capture: true });
-    return () => {
-      window.removeEventListener("keydown", end, { capture: true });
-      set({ toolSays: "" });
-    };
-  }, [active, set]);
-
   const show = (next: ClickedPlace[]) => {
     latest.current = next;
     change({ clicked: next as unknown as DocValue });

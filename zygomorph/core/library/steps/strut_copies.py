@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
 
 from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.geometry.extent import extent_of
 from zygomorph.core.geometry.geometry import Copies, Geometry
 from zygomorph.core.geometry.icosphere import unit_icosphere
 from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, REST, Mesh
@@ -19,10 +16,10 @@ from zygomorph.core.geometry.placements import COPY_BYTES
 from zygomorph.core.geometry.struts import joined_edges, unit_rod
 from zygomorph.core.kernels.struts import place_rods
 from zygomorph.core.memo.memo import called
+from zygomorph.core.shared.strut_values import STRUT_VALUES, suggest_struts
 from zygomorph.core.values.definitions import CopiesDefinition
 from zygomorph.core.values.groups import MAKE
 from zygomorph.core.values.specimen import Specimen, sine
-from zygomorph.core.values.value import choice, number, whole
 
 
 def _ball(halvings: int) -> Mesh:
@@ -75,11 +72,6 @@ def apply(geometry: Geometry, values: Resolved, context: Context) -> Geometry:
     return Geometry(bases, Copies(is_knob.astype(np.int32), placements, attributes))
 
 
-def suggest(mesh: Mesh) -> dict[str, Any]:
-    found = extent_of(mesh)
-    return {"rod": found.share(0.008), "knob": found.share(0.02)} if found else {}
-
-
 DEFINITION = CopiesDefinition(
     key="strut_copies",
     title="Struts as copies",
@@ -87,30 +79,10 @@ DEFINITION = CopiesDefinition(
     help="A rod along every edge and a ball at every point, as copies: as many as there are edges "
     "play, and each can move as a whole. They are stored as masks “rods” and “knobs”.",
     also=("wireframe", "lattice", "scaffold", "balls", "rods", "truss", "cage", "instances"),
-    values={
-        "rod": number(
-            0.02, "Rods", "Their radius.", "m", (0.001, 0.2), scale="log", hard=(0.0, 1e6)
-        ),
-        "knob": number(
-            0.05, "Knobs", "Their radius.", "m", (0.001, 0.5), scale="log", hard=(0.0, 1e6)
-        ),
-        "parts": choice(
-            "both", "Parts", "What is made.", {"both": "both", "rods": "rods", "knobs": "knobs"}
-        ),
-        "sides": whole(6, "Sides", "Round each rod.", (3, 16), hard=(3, 100), draft=True),
-        "halvings": whole(
-            1,
-            "Roundness",
-            "Halvings of each knob.",
-            (0, 3),
-            hard=(0, 5),
-            draft=True,
-            tested_to=2,
-        ),
-    },
+    values=STRUT_VALUES,
     sentence="Struts of {rod} as copies[, knobs of {knob}]",
     apply=apply,
-    suggest=suggest,
+    suggest=suggest_struts,
     acts_on=lambda mesh: mesh.topology.face_count + mesh.topology.curve_count > 0,
     specimen=Specimen(
         ("icosphere", {"radius": 0.6, "halvings": 2}),

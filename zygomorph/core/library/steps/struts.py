@@ -2,21 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
 
 from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.geometry.extent import extent_of
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.struts import Frame, positions, struts_and_knobs
+from zygomorph.core.shared.strut_values import STRUT_VALUES, suggest_struts
 from zygomorph.core.values.definitions import TopologyDefinition
 from zygomorph.core.values.groups import MAKE
 from zygomorph.core.values.specimen import Specimen, sine
-from zygomorph.core.values.value import choice, number, whole
 
 
 def structure(mesh: Mesh, values: Resolved, mask: None) -> Frame:
@@ -41,11 +38,6 @@ def apply(
     return positions(mesh, structure, values.array("rod") * weights, values.array("knob") * weights)
 
 
-def suggest(mesh: Mesh) -> dict[str, Any]:
-    found = extent_of(mesh)
-    return {"rod": found.share(0.008), "knob": found.share(0.02)} if found else {}
-
-
 DEFINITION = TopologyDefinition(
     key="struts",
     title="Struts and knobs",
@@ -53,43 +45,14 @@ DEFINITION = TopologyDefinition(
     help="A rod along every edge and a ball at every point; a mask makes them thinner. They are "
     "stored as masks “rods” and “knobs”.",
     also=("wireframe", "lattice", "scaffold", "balls", "rods", "truss", "cage", "edges"),
-    values={
-        "rod": number(
-            0.02, "Rods", "Their radius.", "m", (0.001, 0.2), scale="log", hard=(0.0, 1e6)
-        ),
-        "knob": number(
-            0.05, "Knobs", "Their radius.", "m", (0.001, 0.5), scale="log", hard=(0.0, 1e6)
-        ),
-        "parts": choice(
-            "both", "Parts", "What is made.", {"both": "both", "rods": "rods", "knobs": "knobs"}
-        ),
-        "sides": whole(
-            6,
-            "Sides",
-            "Round each rod.",
-            (3, 16),
-            hard=(3, 100),
-            draft=True,
-            shown_when=("parts", ("both", "rods")),
-        ),
-        "halvings": whole(
-            1,
-            "Roundness",
-            "Halvings of each knob.",
-            (0, 3),
-            hard=(0, 5),
-            draft=True,
-            tested_to=2,
-            shown_when=("parts", ("both", "knobs")),
-        ),
-    },
+    values=STRUT_VALUES,
     sentence="Struts of {rod}[, knobs of {knob}]",
     structure=structure,
     forgets_smoothing=True,
     changes_with=frozenset({"parts", "sides", "halvings"}),
     apply=apply,
     per_element=frozenset({"rod", "knob"}),
-    suggest=suggest,
+    suggest=suggest_struts,
     acts_on=lambda mesh: mesh.topology.face_count + mesh.topology.curve_count > 0,
     specimen=Specimen(
         ("icosphere", {"radius": 0.6, "halvings": 1}),
