@@ -13,7 +13,7 @@ import numpy as np
 
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import SMOOTHING, Mesh
-from zygomorph.core.geometry.splitting import cut_apart, meetings, parts_between, sharp_edges
+from zygomorph.core.geometry.splitting import cut_apart, parts_between, sharp_edges
 from zygomorph.core.geometry.structure import Structure
 
 
@@ -30,13 +30,15 @@ class _Drawn:
 
 def _drawn(mesh: Mesh, groups: np.ndarray) -> _Drawn:
     topology = mesh.topology
-    edge, one, other = meetings(topology)
-    face = topology.corner_face
+    # Of each edge the group of one of its faces; where another has another, it is sharp.
+    of_side, edge_of = groups[topology.corner_face], topology.side_edges
+    any_group = np.zeros(len(topology.edges), groups.dtype)
+    any_group[edge_of] = of_side
     sharp = np.zeros(len(topology.edges), bool)
-    sharp[edge[groups[face[one]] != groups[face[other]]]] = True
+    sharp[edge_of[of_side != any_group[edge_of]]] = True
     if not sharp.any():
         return _Drawn(groups, None)
-    made = cut_apart(topology, sharp)
+    made = cut_apart(topology, sharp, elsewhere=False)
     apart = replace(made.topology, closed_as_welded=topology.closed)
     return _Drawn(groups, Structure(apart, made.origins))
 
@@ -57,7 +59,14 @@ def drawn_apart(mesh: Mesh) -> Mesh:
     structure = drawn_structure(mesh)
     if structure is None:
         return mesh
-    return structure.carried(mesh, structure.origins["point"].carry(mesh.points))
+    point = structure.origins["point"]
+    # Faces, corners and shards are the same.
+    own = {
+        name: structure.carried_attribute("point", name, array)
+        for name, array in mesh.attributes.get("point", {}).items()
+    }
+    attributes = {**mesh.attributes, "point": own}
+    return Mesh(point.carry(mesh.points), structure.topology, attributes)
 
 
 def drawn_geometry(geometry: Geometry) -> Geometry:

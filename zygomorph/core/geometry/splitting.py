@@ -95,18 +95,50 @@ def _points_between(topology: Topology, cut: np.ndarray) -> np.ndarray:
     return scipy.sparse.csgraph.connected_components(links, directed=False)[1]
 
 
-def cut_apart(topology: Topology, cut: np.ndarray) -> Structure:
+def _points_at_cuts(topology: Topology, cut: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """The corners at points of edges that are cut, (k,) int, and as in ``_points_between`` a number
+    for each. Only what lies around these is looked at."""
+    corners, after, edge_of = topology.corners, topology.next_corner, topology.side_edges
+    touched = np.zeros(topology.point_count, bool)
+    touched[topology.edges[cut]] = True
+    mine = np.flatnonzero(touched[corners])
+    local = np.full(len(corners), -1)
+    local[mine] = np.arange(len(mine))
+    sides = np.flatnonzero(~cut[edge_of] & (touched[corners] | touched[corners[after]]))
+    sides = sides[np.argsort(edge_of[sides], kind="stable")]
+    same = edge_of[sides][1:] == edge_of[sides][:-1]
+    one, other = sides[:-1][same], sides[1:][same]
+    opposed = corners[one] != corners[other]
+    pairs = np.concatenate(
+        [
+            np.stack([one, np.where(opposed, after[other], other)], axis=1),
+            np.stack([after[one], np.where(opposed, other, after[other])], axis=1),
+        ]
+    )
+    pairs = local[pairs[touched[corners[pairs[:, 0]]]]]
+    links = scipy.sparse.coo_array((np.ones(len(pairs), bool), pairs.T), (len(mine), len(mine)))
+    return mine, scipy.sparse.csgraph.connected_components(links, directed=False)[1]
+
+
+def cut_apart(topology: Topology, cut: np.ndarray, elsewhere: bool = True) -> Structure:
     """The faces cut apart along edges, (E,) bool; no point has moved yet.
+
+    elsewhere : whether faces that share a point without an edge are cut apart there, too, away from
+        the edges
 
     Each point stays where it was in the ring it is first met in; its other rings have points of
     their own, after all old ones. All keep its id, so that chance still moves them together.
     """
     corners = topology.corners
     count = topology.point_count
-    group = np.arange(len(corners)) if bool(cut.all()) else _points_between(topology, cut)
+    mine = np.arange(len(corners))
+    if not elsewhere:
+        mine, group = _points_at_cuts(topology, cut)
+    else:
+        group = mine if bool(cut.all()) else _points_between(topology, cut)
     # One entry for each ring around each point, in the order of points and of first corners.
     _, first, ring = np.unique(group, return_index=True, return_inverse=True)
-    own = corners[first]
+    own = corners[mine[first]]
     order = np.lexsort((first, own))
     is_first = np.concatenate([[True], own[order][1:] != own[order][:-1]])[: len(order)]
     number = np.empty(len(order), np.int64)
@@ -114,9 +146,11 @@ def cut_apart(topology: Topology, cut: np.ndarray) -> Structure:
     extra = order[~is_first]
     number[extra] = count + np.arange(len(extra))
     parents = np.concatenate([np.arange(count), own[extra]])
+    new_corners = corners.copy()
+    new_corners[mine] = number[ring]
     made = Topology(
         len(parents),
-        number[ring].astype(np.int32),
+        new_corners.astype(np.int32),
         topology.face_starts,
         topology.curve_points,
         topology.curve_starts,

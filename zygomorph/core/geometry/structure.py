@@ -35,7 +35,7 @@ class Structure:
         for domain, origin in self.origins.items():
             own = self.attributes.get(domain, {})
             found[domain] = {
-                name: self._once(domain, name, values, origin)
+                name: self.carried_attribute(domain, name, values)
                 for name, values in mesh.attributes.get(domain, {}).items()
                 if name not in own and name != ELEMENT_ID
             }
@@ -81,10 +81,12 @@ class Structure:
             self._last_rest["rest"] = (tuple(given), made)
         return made
 
-    def _once(self, domain: str, name: str, values: np.ndarray, origin: Origin) -> np.ndarray:
+    def carried_attribute(self, domain: str, name: str, values: np.ndarray) -> np.ndarray:
+        """An attribute of the old elements as that of the new ones, found anew only where it is
+        another array than the last time."""
         source, made = self._last.get((domain, name), (None, values))
         if source is not values:
-            made = origin.carry(values)
+            made = self.origins[domain].carry(values)
             self._last[domain, name] = (values, made)
         return made
 

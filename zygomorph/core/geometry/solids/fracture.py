@@ -37,7 +37,7 @@ INNER = "inner"
 # Of all the work, what cutting takes.
 CUTTING = 0.8
 # Cells that are cut out of one part of the solid; parts are found by boxes around so many cells.
-CELLS_AT_A_TIME = 16
+CELLS_AT_A_TIME = 64
 # Boxes reach so much farther than what is cut out of them, as a share of the size.
 MARGIN = 1e-2
 
