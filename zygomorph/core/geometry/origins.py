@@ -68,9 +68,13 @@ class Origin:
         """(n,) int32: the parent with the largest share, the first of those that share it."""
         if self.weights is None:
             return self.parents
-        rows = np.repeat(np.arange(len(self)), np.diff(self.starts))
-        order = np.lexsort((-self.weights, rows))
-        return self.parents[order[self.starts[:-1]]]
+        if len(self) == 0:
+            return self.parents[:0]
+        sizes = np.diff(self.starts)
+        largest = np.maximum.reduceat(self.weights, self.starts[:-1])
+        found = np.flatnonzero(self.weights == np.repeat(largest, sizes))
+        rows = np.repeat(np.arange(len(self)), sizes)[found]
+        return self.parents[found[np.concatenate([[True], rows[1:] != rows[:-1]])]]
 
     def after(self, first: Origin) -> Origin:
         """From the elements before ``first`` to those that this one makes of its results."""

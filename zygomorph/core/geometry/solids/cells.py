@@ -7,7 +7,7 @@ alike.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import scipy
@@ -27,12 +27,15 @@ class Cells:
     sides : (T, 2) int, the cells on both sides of each, -1 outside of all; a triangle looks out of
         the first
     count : of cells
+    boxes : (count, 2, 3) metres, lowest and highest corner of what of each cell lies within the
+        bounds; the lowest above the highest where nothing does
     """
 
     points: np.ndarray
     triangles: np.ndarray
     sides: np.ndarray
     count: int
+    boxes: np.ndarray
 
     def surface(
         self, cell: int, order: np.ndarray, starts: np.ndarray
@@ -42,8 +45,9 @@ class Cells:
         number, second = np.divmod(mine, 2)
         triangles = self.triangles[number]
         triangles = np.where(second[:, None] == 1, triangles[:, ::-1], triangles)
-        used, local = np.unique(triangles, return_inverse=True)
-        return self.points[used], local.reshape(-1, 3)
+        used = np.zeros(len(self.points), bool)
+        used[triangles] = True
+        return self.points[used], (np.cumsum(used) - 1)[triangles]
 
     def by_cell(self) -> tuple[np.ndarray, np.ndarray]:
         """Sides of triangles, 2 times the number plus 0 or 1, cell after cell: order, starts."""
@@ -61,6 +65,81 @@ def _around(low: np.ndarray, high: np.ndarray) -> np.ndarray:
     ways = ways[np.any(ways != 0, axis=1)]
     found: np.ndarray = middle + reach * ways / np.linalg.norm(ways, axis=1, keepdims=True)
     return found
+
+
+def _clipped(
+    begin: np.ndarray, end: np.ndarray, low: np.ndarray, high: np.ndarray
+) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Segments, (n, 3) both ends, as far as they lie in a box, and (n,) bool, which do.
+
+    Y.-D. Liang & B. Barsky, "A New Concept and Method for Line Clipping", ACM Transactions on
+    Graphics 3, 1984.
+    """
+    way = end - begin
+    with np.errstate(divide="ignore", invalid="ignore"):
+        one, other = (low - begin) / way, (high - begin) / way
+    along = way != 0
+    # A segment that runs along a pair of sides is between them or not.
+    between = (begin >= low) & (begin <= high)
+    first = np.where(along, np.minimum(one, other), np.where(between, -np.inf, np.inf))
+    last = np.where(along, np.maximum(one, other), np.where(between, np.inf, -np.inf))
+    enters = np.clip(first.max(axis=1), 0, 1)[:, None]
+    leaves = np.clip(last.min(axis=1), 0, 1)[:, None]
+    inside = (first.max(axis=1) <= last.min(axis=1)) & (last.min(axis=1) >= 0)
+    return begin + enters * way, begin + leaves * way, inside & (first.max(axis=1) <= 1)
+
+
+def _edges_of_box(low: np.ndarray, high: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Both ends of the twelve edges, (12, 3)."""
+    corners = np.array([[x, y, z] for x in (0, 1) for y in (0, 1) for z in (0, 1)], float)
+    begins = np.concatenate([corners[corners[:, axis] == 0] for axis in range(3)])
+    ends = begins + np.repeat(np.eye(3), 4, axis=0)
+    return low + begins * (high - low), low + ends * (high - low)
+
+
+def _boxes(
+    sites: np.ndarray,
+    pairs: np.ndarray,
+    walls: tuple[np.ndarray, np.ndarray, np.ndarray],
+    low: np.ndarray,
+    high: np.ndarray,
+) -> np.ndarray:
+    """(N, 2, 3) the boxes around what of each cell lies in a box.
+
+    Its corners lie on edges of the cell within the box, or on edges of the box within the cell.
+
+    pairs : (W, 2) the sites on both sides of each wall
+    walls : of every edge of a wall its ends, (n, 3) both, and the number of the wall, (n,)
+    """
+    count = len(sites)
+    lows, highs = np.full((count, 3), np.inf), np.full((count, 3), -np.inf)
+
+    def add(cell: np.ndarray, places: np.ndarray) -> None:
+        np.minimum.at(lows, cell, places)
+        np.maximum.at(highs, cell, places)
+
+    begin, end, wall = walls
+    one, other, inside = _clipped(begin, end, low, high)
+    for places in (one[inside], other[inside]):
+        for side in (0, 1):
+            add(pairs[wall[inside], side], places)
+    both = np.concatenate([pairs, pairs[:, ::-1]])
+    own, next_ = sites[both[:, 0]], sites[both[:, 1]]
+    # A place p is in the cell where 2 p · (s' - s) <= s'² - s² for every neighbour s' of its site.
+    across = 2 * (next_ - own)
+    level = np.einsum("ij,ij->i", next_, next_) - np.einsum("ij,ij->i", own, own)
+    for a, b in zip(*_edges_of_box(low, high), strict=True):
+        slope, room = across @ (b - a), level - across @ a
+        with np.errstate(divide="ignore", invalid="ignore"):
+            at = room / slope
+        enters, leaves = np.zeros(count), np.ones(count)
+        np.maximum.at(enters, both[slope < 0, 0], at[slope < 0])
+        np.minimum.at(leaves, both[slope > 0, 0], at[slope > 0])
+        leaves[both[(slope == 0) & (room < 0), 0]] = -1
+        cell = np.flatnonzero(enters <= leaves)
+        for share in (enters[cell], leaves[cell]):
+            add(cell, a + share[:, None] * (b - a))
+    return np.stack([lows, highs], axis=1)
 
 
 def voronoi_cells(sites: np.ndarray, low: np.ndarray, high: np.ndarray) -> Cells:
@@ -95,7 +174,11 @@ def voronoi_cells(sites: np.ndarray, low: np.ndarray, high: np.ndarray) -> Cells
     over = (votes < 0)[wall]
     triangles[over] = triangles[over][:, ::-1]
     sides[sides >= count] = -1
-    return Cells(np.asarray(points), triangles, sides, count)
+    after = np.arange(len(around)) + 1
+    after[starts + sizes - 1] = starts
+    edges = (points[around], points[around[after]], np.repeat(np.arange(len(used)), sizes))
+    boxes = _boxes(all_sites, ridges[used].astype(np.int64), edges, low, high)[:count]
+    return Cells(np.asarray(points), triangles, sides, count, boxes)
 
 
 def _split_once(cells: Cells, long: Callable[[np.ndarray], np.ndarray]) -> Cells | None:
@@ -133,7 +216,9 @@ def _split_once(cells: Cells, long: Callable[[np.ndarray], np.ndarray]) -> Cells
     none, three = np.flatnonzero(many == 0), np.flatnonzero(many == 3)
     add(none, *triangles[none].T)
     add(three, *mid[three].T)
-    return Cells(points, np.concatenate(made), np.concatenate(sides), cells.count)
+    return replace(
+        cells, points=points, triangles=np.concatenate(made), sides=np.concatenate(sides)
+    )
 
 
 def divided(cells: Cells, longest: float, low: np.ndarray, high: np.ndarray) -> Cells:
@@ -164,4 +249,8 @@ def jagged(
     """The same cells with rough walls; ``move`` tells where points, (P, 3), go, and may not fold
     space."""
     finer = divided(cells, longest, low, high)
-    return Cells(move(finer.points), finer.triangles, finer.sides, finer.count)
+    points = move(finer.points)
+    near = ((finer.points >= low) & (finer.points <= high)).all(axis=1)
+    farthest = float(np.abs(points - finer.points)[near].max(initial=0.0))
+    boxes = finer.boxes + np.array([[-farthest], [farthest]])
+    return replace(finer, points=points, boxes=boxes)
