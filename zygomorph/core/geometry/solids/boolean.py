@@ -23,7 +23,7 @@ from zygomorph.core.geometry.solids.pieces import (
     one_more,
     structure_of_pieces,
 )
-from zygomorph.core.geometry.solids.solid import Solid, as_they_were, fault_of, parts_of, solid_of
+from zygomorph.core.geometry.solids.solid import Solid, as_they_were, is_open, parts_of, solid_of
 from zygomorph.core.geometry.solids.wall import as_wall
 from zygomorph.core.geometry.splitting import as_shards
 from zygomorph.core.geometry.structure import Structure
@@ -215,8 +215,7 @@ def cut(
     Raises ZygomorphError where either has no inside.
     """
     own, other = parts
-    fault = fault_of(own)
-    as_sheet = fault is not None and fault.kind == "open" and way != "join"
+    as_sheet = way != "join" and is_open(own)
     second = solid_of(other, names[1])
     if as_sheet:
         pieces, first = _sheet(own, second, names[0], way)

@@ -111,16 +111,30 @@ def volume_of(points: np.ndarray, triangles: np.ndarray) -> float:
     places = np.asarray(points, np.float64)
     # About the middle, so that what is far away loses no digits.
     places = places - places.mean(axis=0) if len(places) else places
-    a, b, c = (places[triangles[:, k]] for k in range(3))
-    return float(np.einsum("ij,ij->", a, np.cross(b, c)) / 6)
+    x, y, z = np.ascontiguousarray(places.T)
+    a, b, c = np.ascontiguousarray(triangles.T)
+    ax, ay, az, bx, by, bz = x[a], y[a], z[a], x[b], y[b], z[b]
+    across = (ay * bz - az * by) @ x[c] + (az * bx - ax * bz) @ y[c] + (ax * by - ay * bx) @ z[c]
+    return float(across / 6)
+
+
+def is_open(mesh: Mesh) -> bool:
+    """Whether it has a border, or faces that are not joined to others."""
+    found = _fault_of_topology(mesh.topology)
+    return found is not None and found.kind == "open"
+
+
+def _fault_of_topology(topology: Topology) -> Fault | None:
+    found: Fault | None = topology.derived(
+        ("fault of a solid",), lambda: _topological_fault(topology)
+    )
+    return found
 
 
 def fault_of(mesh: Mesh) -> Fault | None:
     """Why the mesh has no inside, or None where it has one."""
     topology = mesh.topology
-    found: Fault | None = topology.derived(
-        ("fault of a solid",), lambda: _topological_fault(topology)
-    )
+    found = _fault_of_topology(topology)
     if found is not None:
         return found
     volume = volume_of(mesh.points, topology.drawn_triangles)
@@ -219,9 +233,9 @@ def _far_apart(solid: Solid, runs: list[np.ndarray]) -> list[np.ndarray]:
 
 def as_they_were(solid: Solid) -> Pieces | None:
     """The triangles of the mesh that are not of the solid; None where there are none."""
-    rest = np.setdiff1d(np.arange(len(solid.triangles)), solid.chosen)
-    if len(rest) == 0:
+    if len(solid.chosen) == len(solid.triangles):
         return None
+    rest = np.setdiff1d(np.arange(len(solid.triangles)), solid.chosen)
     used, triangles = np.unique(solid.points[rest], return_inverse=True)
     return Pieces(
         solid.mesh.points[used].astype(np.float64),
