@@ -163,7 +163,8 @@ def _shards(
     face : (F,) old faces, of which known are the shards
     """
     island = islands(pieces)[pieces.triangles[faces.corners[faces.starts[:-1]] // 3, 0]]
-    columns = [faces.piece]
+    # One number for all that makes a shard, which sorts as its columns do.
+    key = faces.piece.astype(np.int64)
     if known is not None:
         # That of any face that was there before; walls have theirs from what is nearest only.
         outer = faces.source < first_wall
@@ -171,10 +172,10 @@ def _shards(
         of_island[island[::-1]] = known[face][::-1]
         of_island[island[outer]] = known[face[outer]]
         known = of_island[island]
-        columns.append(known)
+        key = key * (int(known.max(initial=0)) + 1) + known
     if apart:
-        columns.append(island)
-    _, shard = np.unique(np.stack(columns), axis=1, return_inverse=True)
+        key = key * (int(island.max(initial=0)) + 1) + island
+    _, shard = np.unique(key, return_inverse=True)
     return shard.reshape(-1).astype(np.int32), known
 
 
