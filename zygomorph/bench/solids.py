@@ -34,8 +34,8 @@ def _fracture() -> Callable[[], Any]:
 
 
 def _boolean() -> Callable[[], float]:
-    """A frame of letters of 4,800 triangles with a block of 30,000, both moving; gives the milliseconds of the
-    boolean."""
+    """A frame of letters of 4,800 triangles with a block of 30,000, both moving; gives the
+    milliseconds of the boolean."""
     sway = {"step": "wave", "values": {"phase": SAW, "amplitude": 0.02}}
     text = {"step": "text", "values": {"text": "GLA", "size": 0.5, "cell": 0.25}}
     cut = {"step": "boolean", "values": {"piece": "block", "keep": "outside"}}
