@@ -9,7 +9,7 @@ from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.geometry.elements import elements_of
 from zygomorph.core.inspect.clicking import place_of_click
-from zygomorph.core.inspect.picking import Ray
+from zygomorph.core.inspect.rays import Ray
 
 BALL = {"step": "icosphere", "values": {"radius": 0.5, "halvings": 4}}
 FRACTURE = {"step": "fracture", "values": {"way": "clicked", "gap": 0.0, "below": 0.1}}
@@ -98,3 +98,10 @@ def test_copies_stand_where_it_was_clicked_and_point_away():
     copies = Evaluator().evaluate(study(cone, step), Request("p", 0.0)).geometry.copies
     assert copies.centres == pytest.approx(0.6 * np.array(ways), abs=1e-6)
     assert copies.placements[:, :, 1] == pytest.approx(np.array(ways), abs=1e-6)
+
+
+def test_what_is_cut_anew_at_every_frame_takes_places_as_they_are_then():
+    move = {"step": "place", "values": {"move": [2.0, 0.0, 0.0], "turn": [0.0, 0.0, 0.0]}}
+    now = {**FRACTURE, "values": {**FRACTURE["values"], "cut": "now"}}
+    at, _ = place_of_click(Evaluator(), study(BALL, move, now), "p", "s2", above(2.1, 0.05))
+    assert (at[0], at[2]) == (pytest.approx(2.1, abs=1e-5), pytest.approx(0.05, abs=1e-5))

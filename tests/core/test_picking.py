@@ -9,7 +9,8 @@ from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator
 from zygomorph.core.geometry.elements import elements_of
 from zygomorph.core.geometry.runs import flags
-from zygomorph.core.inspect.picking import Box, Facing, Grow, Others, Ray, Sized, pick
+from zygomorph.core.inspect.picking import Box, Facing, Grow, Others, Sized, pick
+from zygomorph.core.inspect.rays import Ray
 
 SHEET = {"step": "sheet", "values": {"width": 1.0, "depth": 1.0, "columns": 10, "rows": 10}}
 PUSH = {"step": "displace", "values": {"amount": 0.0}}

@@ -18,9 +18,9 @@ TURNING = {"signal": "cycle", "shape": "saw", "low": 0.0, "high": 360.0}
 PLACE = {"move": [1.0, 2.0, 0.0], "turn": [0.0, TURNING, 20.0], "scale": [2.0, 2.0, 2.0]}
 
 
-def swapped(one_way=False):
+def swapped(one_way=False, own=(BALL,)):
     other = {"id": "o", "name": "Box", "place": {"move": [9.0, 0.0, 0.0]}}
-    made = made_of(BALL, other={**other, "recipe": [{"id": "f", **BOX}]})
+    made = made_of(*own, other={**other, "recipe": [{"id": "f", **BOX}]})
     made.document["pieces"][0]["place"] = PLACE
     made.document["loop"] |= {"frames": 100, "one_way": one_way}
     study = check_document(made.document)
@@ -82,3 +82,14 @@ def test_a_piece_does_not_swap_with_itself_or_with_none():
     for other in ("p", "gone"):
         with pytest.raises(ZygomorphError):
             swap(Evaluator(), study, "p", other, 0.0, check_document)
+
+
+@pytest.mark.parametrize(
+    "steps",
+    [[BALL, {"step": "row", "values": {"count": 3, "move": [0.0, 1.2, 0.0]}}], [{"step": "helix"}]],
+    ids=["copies", "curve"],
+)
+def test_copies_and_curves_leave_bit_by_bit_too(steps):
+    study = swapped(own=steps)
+    counts = [len(on_stage(study, "p", frame)) for frame in (0.0, 20.0, 50.0)]
+    assert counts[0] > counts[1] > counts[2] == 0

@@ -9,7 +9,8 @@ from flask_openapi3 import APIBlueprint
 from zygomorph.api import pick_shapes, shapes
 from zygomorph.api.routes import FAILURES, service
 from zygomorph.core.inspect.clicking import place_of_click
-from zygomorph.core.inspect.picking import Box, Facing, Grow, Others, Ray, Selection, Sized, pick
+from zygomorph.core.inspect.picking import Box, Facing, Grow, Others, Selection, Sized, pick
+from zygomorph.core.inspect.rays import Ray
 
 pick_routes = APIBlueprint("picking", __name__, url_prefix="/api", abp_responses=FAILURES)
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { placeUnder, withPlace } from "./clickedPlaces";
+import { asSeen, placeUnder, withPlace } from "./clickedPlaces";
 
 const place = (x: number, z = 0) => ({ at: [x, 0, z], normal: [0, 1, 0] });
 const flat = ([x, , z]: number[]): [number, number] | null => (z < 0 ? null : [100 * x, 50]);
@@ -14,6 +14,17 @@ describe("places that are clicked", () => {
   it("has none where none is near, or where it is behind the eye", () => {
     expect(placeUnder([place(0)], [13, 50], flat, 12)).toBe(-1);
     expect(placeUnder([place(0, -1)], [0, 50], flat, 12)).toBe(-1);
+  });
+
+  it("is seen where the surface has taken it", () => {
+    const rest = new Float32Array([0, 0, 0, 1, 0, 0]);
+    const points = new Float32Array([0, 5, 0, 1, 0, 7]);
+    const seen = asSeen([place(0.1), place(0.9, 0.1)], rest, points);
+    expect(seen.map((s) => s.at.map((v) => Number(v.toFixed(6))))).toEqual([
+      [0.1, 5, 0],
+      [0.9, 0, 7.1],
+    ]);
+    expect(asSeen([place(1)], new Float32Array(), new Float32Array())).toEqual([place(1)]);
   });
 
   it("adds a place, and moves one without touching the others", () => {

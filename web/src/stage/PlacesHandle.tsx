@@ -4,12 +4,13 @@ import * as THREE from "three";
 import { client, unwrap } from "../api/client";
 import type { DocValue } from "../api/document";
 import { useInterface } from "../common/store/store";
-import { placeUnder, withPlace, type ClickedPlace } from "../model/clickedPlaces";
+import { asSeen, placeUnder, withPlace, type ClickedPlace } from "../model/clickedPlaces";
 import { HANDLE } from "./Grip";
 import type { HandleProps } from "./handleProps";
-import { hitOf } from "./rayHit";
+import { hitOf, placesOf } from "./rayHit";
 import { useScreenSize } from "./screenSize";
 import { usePointer, type Pointed } from "./usePointer";
+import { useRest } from "./useRest";
 import { useTool } from "./useTool";
 import { useShown } from "./useStageFrames";
 
@@ -51,6 +52,15 @@ export function PlacesHandle({ given, change, finish, ...props }: HandleProps) {
     if (useInterface.getState().live.length === 0) latest.current = places;
     invalidate();
   }, [places, invalidate]);
+  // What is broken at rest keeps its places there; they are seen where the surface has gone.
+  const frame = useInterface((s) => s.frame);
+  const rest = useRest(props.study, props.piece, props.contentKey, frame);
+  const { data } = props.shown;
+  const seenAs = (all: ClickedPlace[]) => {
+    if (given("cut") !== "rest" || !rest) return all;
+    const points = placesOf(data);
+    return rest.length === points.length ? asSeen(all, rest, points) : all;
+  };
   const show = (next: ClickedPlace[]) => {
     latest.current = next;
     change({ clicked: next as unknown as DocValue });
@@ -66,7 +76,7 @@ export function PlacesHandle({ given, change, finish, ...props }: HandleProps) {
       const seen = new THREE.Vector3(x, y, z).applyMatrix4(stands).project(camera);
       return seen.z > 1 ? null : pixels(seen.x, seen.y);
     };
-    return placeUnder(latest.current, pixels(at.x, at.y), onScreen, NEAR_PX);
+    return placeUnder(seenAs(latest.current), pixels(at.x, at.y), onScreen, NEAR_PX);
   };
   const over = ({ ray }: Pointed) =>
     Object.values(useShown.getState().shown).some(
@@ -130,7 +140,7 @@ export function PlacesHandle({ given, change, finish, ...props }: HandleProps) {
   if (!wanted) return null;
   return (
     <>
-      {places.map(({ at }, number) => (
+      {seenAs(places).map(({ at }, number) => (
         <Dot key={number} at={at} />
       ))}
     </>

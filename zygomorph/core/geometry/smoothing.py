@@ -40,6 +40,8 @@ def _drawn(mesh: Mesh, groups: np.ndarray) -> _Drawn:
         return _Drawn(groups, None)
     made = cut_apart(topology, sharp, elsewhere=False)
     apart = replace(made.topology, closed_as_welded=topology.closed)
+    # What has been cut apart already is not looked through again.
+    apart.derived(("drawn", id(groups)), lambda: _Drawn(groups, None))
     return _Drawn(groups, Structure(apart, made.origins))
 
 

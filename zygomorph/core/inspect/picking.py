@@ -15,19 +15,11 @@ from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.geometry.elements import Elements, elements_of
 from zygomorph.core.geometry.mesh import SHARD
 from zygomorph.core.geometry.runs import flags, runs_of
-from zygomorph.core.geometry.surface_search import FAR, search_of
 from zygomorph.core.inspect.pick_more import by_size, grown
+from zygomorph.core.inspect.rays import Ray, hit_of
 
 # How far beside a curve or a loose point a click may be, as a share of its distance.
 NEAR = 0.02
-
-
-@dataclass(frozen=True)
-class Ray:
-    """A click: from the eye, (3,) metres on the stage, along a direction."""
-
-    origin: np.ndarray
-    direction: np.ndarray
 
 
 @dataclass(frozen=True)
@@ -113,17 +105,11 @@ def _hit(elements: Elements, result: Result, ray: Ray) -> np.ndarray:
     """(K,) bool: the one element under a click, or none."""
     mesh = elements.mesh
     chosen = np.zeros(len(elements), bool)
-    back = np.linalg.inv(result.place)
-    origin = (back @ np.append(ray.origin, 1.0))[:3]
-    way = back[:3, :3] @ ray.direction
-    way = way / max(float(np.linalg.norm(way)), 1e-12)
-    triangles = mesh.topology.triangles(mesh.points)
-    if len(triangles):
-        distance, found = search_of(mesh.points, triangles).cast(origin[None], way[None], FAR)
-        if found[0] < 0:
+    if mesh.topology.face_count:
+        hit = hit_of(mesh, result.place, ray)
+        if hit is None:
             return chosen
-        corner = mesh.topology.triangle_corners(mesh.points)[found[0]]
-        face = int(mesh.topology.corner_face[corner[0]])
+        face = int(mesh.topology.corner_face[hit.corners[0]])
         if elements.domain == "face":
             chosen[face] = True
         elif elements.domain == "shard":
@@ -131,18 +117,19 @@ def _hit(elements: Elements, result: Result, ray: Ray) -> np.ndarray:
             assert shard is not None
             chosen[shard[face]] = True
         else:
-            corners = mesh.topology.corners[corner]
-            away = np.linalg.norm(mesh.points[corners] - (origin + distance[0] * way), axis=1)
-            chosen[corners[away.argmin()]] = True
+            met, _ = hit.on(mesh.points)
+            away = np.linalg.norm(mesh.points[hit.points] - met, axis=1)
+            chosen[hit.points[away.argmin()]] = True
         return chosen
+    origin, way = ray.seen_from(result.place)
     own = mesh.points.astype(np.float64) - origin
     along = own @ way
     beside = np.linalg.norm(own - along[:, None] * way, axis=1)
     beside = np.where(along > 0, beside / np.maximum(along, 1e-9), np.inf)
     if len(beside) and beside.min() < NEAR:
-        hit = np.zeros(len(mesh.points), np.float32)
-        hit[beside.argmin()] = 1
-        chosen[elements.read(hit).argmax()] = True
+        nearest = np.zeros(len(mesh.points), np.float32)
+        nearest[beside.argmin()] = 1
+        chosen[elements.read(nearest).argmax()] = True
     return chosen
 
 

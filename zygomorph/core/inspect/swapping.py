@@ -15,6 +15,7 @@ from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request, Result
 from zygomorph.core.geometry.affine import turns_of
+from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.inspect.attach import Operations, attach
 from zygomorph.core.transforms.axis_frame import spine_of
 
@@ -69,32 +70,36 @@ def _travel(study: Study, low: float, high: float) -> dict[str, Any]:
 
 
 def _leaving(
-    study: Study,
     piece: Mapping[str, Any],
+    geometry: Geometry,
     axis: int,
     travel: dict[str, Any],
     size: float,
     comes: bool,
-) -> dict[str, Any]:
-    """The step that takes away what the front has passed, or of the piece that comes, what it has
-    not passed yet."""
+) -> list[dict[str, Any]]:
+    """The steps that take away what the front has passed, or of the piece that comes, what it has
+    not passed yet. Copies are written out first, since a front goes through each as it stands."""
     direction = np.zeros(3)
     direction[axis] = 1.0 if comes else -1.0
     position: list[Any] = [0.0, 0.0, 0.0]
     position[axis] = travel
     taken = {step["id"] for step in piece["recipe"]}
-    name = next(n for n in map("swap-{}".format, count(1)) if n not in taken)
+    free = (n for n in map("swap-{}".format, count(1)) if n not in taken)
+    what: dict[str, Any] = {"way": "contour"}
+    if geometry.face_count == 0:
+        what = {"way": "whole", "of": "points"}
     values = {
         "direction": direction.tolist(),
         "position": position,
         "width": round(max(0.02 * size, 1e-4), FEWEST_DIGITS),
     }
-    return {
-        "id": name,
+    remove = {
+        "id": next(free),
         "step": "remove",
-        "values": {"way": "contour"},
+        "values": what,
         "where": {"layers": [{"id": "front", "layer": "linear", "values": values}]},
     }
+    return [remove] if geometry.copies is None else [{"id": next(free), "step": "real"}, remove]
 
 
 def swap(
@@ -135,18 +140,14 @@ def swap(
     axis = spine_of(size)
     # Both fronts are at one place on the stage: the larger of the two spans, in each one's space.
     reach = max(size[axis], by * own_size[axis]) * (0.5 + BEYOND)
-    for piece, centre, span, comes in (
-        (pieces[first_id], middle, reach, False),
-        (pieces[second_id], own_middle, reach / by, True),
+    for found, piece, centre, span, comes in (
+        (first, pieces[first_id], middle, reach, False),
+        (second, pieces[second_id], own_middle, reach / by, True),
     ):
         travel = _travel(study, centre[axis] - span, centre[axis] + span)
-        step = _leaving(study, piece, axis, travel, 2 * span, comes)
-        operations.append(
-            {
-                "do": "insert",
-                "path": f"/pieces/{piece['id']}/recipe",
-                "after": piece["recipe"][-1]["id"],
-                "item": step,
-            }
-        )
+        after = piece["recipe"][-1]["id"]
+        for step in _leaving(piece, found.geometry, axis, travel, 2 * span, comes):
+            path = f"/pieces/{piece['id']}/recipe"
+            operations.append({"do": "insert", "path": path, "after": after, "item": step})
+            after = step["id"]
     return operations
