@@ -253,3 +253,35 @@ def test_copies_stand_where_it_is_clicked_and_a_place_is_dragged_and_taken_away(
     page.keyboard.up("Shift")
     assert len(places()) == 1
     expect(page.get_by_test_id("counts")).to_contain_text("1 copy")
+
+
+def test_two_pieces_swap_by_one_action_which_one_undo_takes_back(page: Page):
+    other = {"id": "q", "name": "Box", "place": {"move": [3, 0, 0]}}
+    box = {"id": "b", "step": "box", "values": {"size": [0.4, 0.4, 0.4]}}
+    made = document(BALL)
+    stored_study(page, {**made, "pieces": [*made["pieces"], {**other, "recipe": [box]}]})
+    before = study_state(page)["document"]
+    page.get_by_role("button", name="Actions for Piece").click()
+    page.get_by_role("menuitem", name="Swap with Box along a front").click()
+    until(page, PIECE_REVISION, 1)
+    counts = page.get_by_test_id("counts")
+    expect(counts).to_contain_text("320 faces")
+    go_to(page, 12)
+    expect(counts).to_have_text("nothing is there at this frame")
+    page.keyboard.press("Control+z")
+    until(page, PIECE_REVISION, 2)
+    assert study_state(page)["document"] == before
+
+
+def test_volume_that_smoothing_takes_is_grown_back_from_the_row(page: Page):
+    voxels = {"step": "voxels", "values": {"size": 0.08, "smooth": 0.15}}
+    stored_study(page, document({"step": "box", "values": {"size": [1, 1, 0.4]}}, voxels))
+    page.locator("[data-step]").nth(1).click()
+    # Of what cannot be mended by it, such as corners that coarse voxels cut off, little is left.
+    lost = page.get_by_text("of the volume is lost")
+    expect(lost).to_contain_text(re.compile(r"[3-9]\d % of"))
+    page.get_by_role("button", name="grow it back").click()
+    until(page, PIECE_REVISION, 1)
+    assert recipe_of(page)[1]["values"]["volume"] is True
+    expect(lost).to_contain_text(re.compile(r"\b[0-3]\.\d % of"))
+    expect(page.get_by_role("button", name="grow it back")).to_have_count(0)

@@ -97,9 +97,18 @@ def test_faces_are_picked_by_click_box_and_direction(page: Page):
     page.get_by_role("button", name="add", exact=True).click()
     page.get_by_role("button", name="Choose").click()
     page.get_by_role("menuitem", name="Up").click()
-    assert sum(n for _, n in layer_after(page, 4)["values"]["picked"]) > boxed + 20
+    upper = sum(n for _, n in layer_after(page, 4)["values"]["picked"])
+    assert upper > boxed + 20
+    page.get_by_role("button", name="Choose").click()
+    page.get_by_role("menuitem", name="Their neighbours too").click()
+    assert sum(n for _, n in layer_after(page, 5)["values"]["picked"]) > upper + 10
+    # Every face that is seen has its number beside it, for as long as is picked.
+    page.get_by_label("numbers").check()
+    until(page, "Number(document.querySelector('canvas[data-numbers]')?.dataset.numbers) > 20")
+    page.get_by_role("button", name="Picking").click()
+    until(page, "!document.querySelector('canvas[data-numbers]')")
     page.get_by_role("button", name="None").click()
-    assert layer_after(page, 5)["values"]["picked"] == []
+    assert layer_after(page, 6)["values"]["picked"] == []
 
 
 def test_a_profile_is_drawn_by_its_knots(page: Page):

@@ -1,0 +1,49 @@
+"""What an entry of the library declares: one class for each sort of entry.
+
+Whatever others need to know of an entry stands here, in the entry's own file. Nothing elsewhere
+lists entries by name.
+"""
+
+from zygomorph.core.values.definitions.base import Definition, Discrete, FormulaUse, Sort
+from zygomorph.core.values.definitions.form import FormDefinition
+from zygomorph.core.values.definitions.layer_and_signal import MaskDefinition, SignalDefinition
+from zygomorph.core.values.definitions.shown import (
+    BackdropDefinition,
+    CameraDefinition,
+    CopiesTake,
+    LightDefinition,
+    LookDefinition,
+    ShownDefinition,
+)
+from zygomorph.core.values.definitions.step import (
+    MASK_INPUT,
+    CopiesDefinition,
+    DeformDefinition,
+    Stands,
+    StepDefinition,
+    SystemDefinition,
+    TopologyDefinition,
+)
+
+__all__ = [
+    "MASK_INPUT",
+    "BackdropDefinition",
+    "CameraDefinition",
+    "CopiesDefinition",
+    "CopiesTake",
+    "Definition",
+    "DeformDefinition",
+    "Discrete",
+    "FormDefinition",
+    "FormulaUse",
+    "LightDefinition",
+    "LookDefinition",
+    "MaskDefinition",
+    "ShownDefinition",
+    "SignalDefinition",
+    "Sort",
+    "Stands",
+    "StepDefinition",
+    "SystemDefinition",
+    "TopologyDefinition",
+]
