@@ -6,7 +6,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.conftest import study, volume
+from zygomorph.core.errors import DocumentError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.geometry.elements import face_centres
 from zygomorph.core.geometry.mesh import MASK
 
 CUBE = {"step": "box", "values": {"size": [2.0, 2.0, 2.0], "across": 1, "up": 1, "deep": 1}}
@@ -176,3 +178,27 @@ def test_the_rest_shape_is_extruded_too():
     push = {"step": "place", "values": {"move": [5, 0, 0], "turn": [0, 0, 0]}}
     mesh = made(CUBE, push, extrude(0.5))
     assert mesh.rest + np.array([5, 0, 0]) == pytest.approx(mesh.points, abs=1e-5)
+
+
+def test_the_depth_of_each_face_follows_a_formula():
+    sheet = {"step": "sheet", "values": {"width": 4, "depth": 1, "columns": 4, "rows": 1}}
+    values = {"depth": 0.5, "times": "x * w"}
+    mesh = (
+        Evaluator()
+        .evaluate(study(sheet, {"step": "extrude", "values": values}), Request("p", 0.0))
+        .mesh
+    )
+    # Faces begin with the raised ones, whose middles are at -1.5, -0.5, 0.5 and 1.5.
+    centres = face_centres(mesh)[:4]
+    assert sorted(centres[:, 0].tolist()) == pytest.approx([-1.5, -0.5, 0.5, 1.5], abs=1e-6)
+    assert centres[:, 1] == pytest.approx(0.5 * centres[:, 0], abs=1e-6)
+
+
+def test_a_formula_of_time_moves_and_a_wrong_one_is_refused_with_its_place():
+    ball = {"step": "icosphere", "values": {"halvings": 1}}
+    moving = study(ball, {"step": "extrude", "values": {"times": "sin(tau * p)"}})
+    kept = Evaluator()
+    one, other = (kept.evaluate(moving, Request("p", f)).mesh.points for f in (0.0, 6.0))
+    assert np.abs(one - other).max() > 0.05
+    with pytest.raises(DocumentError, match="times"):
+        study(ball, {"step": "extrude", "values": {"times": "sin(tau *"}})

@@ -58,7 +58,8 @@ def named_values(
 ) -> dict[str, np.ndarray]:
     """(1,) or (K,) float32 of every name that is used, but for the mask's weight."""
     numbers, count = elements.numbers()
-    named = {name: elements.read(values.array(name)) for name in ADDED}
+    own = [name for name in ADDED if name in values.numbers]
+    named = {name: elements.read(values.array(name)) for name in own}
     named |= {k: np.ascontiguousarray(elements.centres[:, axis]) for axis, k in enumerate("xyz")}
     if used & {"nx", "ny", "nz"}:
         normals = elements.normals()

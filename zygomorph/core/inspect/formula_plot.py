@@ -79,7 +79,7 @@ def plot_formula(
         assert step.definition.formulas is not None  # asked above
         use = step.definition.formulas(values.discrete_values)
         elements = elements_of(mesh, use.elements)
-        mask = {"w": elements.read(weights)}
+        mask = {"w": elements.own(weights)}
     else:
         layer = next((each for each in step.layers if each.id == layer_id), None)
         if layer is None or layer.definition.formulas is None:

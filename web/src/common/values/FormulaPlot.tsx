@@ -8,7 +8,7 @@ const HEIGHT = 46;
 
 const figure = (v: number) => String(Number(v.toPrecision(3)));
 
-/** A formula's result along the points, in their order, at this frame. */
+/** A formula's result along the elements, in their order, at this frame. */
 export function FormulaPlot({ plot, label }: { plot: FormulaPlotData; label: string }) {
   const { palette } = useTheme();
   if (!plot.low.length) return null;
@@ -22,7 +22,7 @@ export function FormulaPlot({ plot, label }: { plot: FormulaPlotData; label: str
           viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
           preserveAspectRatio="none"
           role="img"
-          aria-label={`${label} along ${plot.count} points: from ${figure(least)} to ${figure(most)}`}
+          aria-label={`${label} along ${plot.count} elements: from ${figure(least)} to ${figure(most)}`}
           sx={{ flex: 1, minWidth: 0, height: HEIGHT, bgcolor: "roles.quiet", borderRadius: 1 }}
         >
           <path
@@ -50,11 +50,11 @@ export function FormulaPlot({ plot, label }: { plot: FormulaPlotData; label: str
   );
 }
 
-/** How many points the plot runs along, and how many of their results were undefined. */
+/** How many elements the plot runs along, and how many of their results were undefined. */
 export function FormulaCounts({ plot }: { plot: FormulaPlotData }) {
   return (
     <Typography variant="caption" color="textSecondary" component="p">
-      along {plot.count.toLocaleString("en")} {plot.count === 1 ? "point" : "points"}
+      along {plot.count.toLocaleString("en")} {plot.count === 1 ? "element" : "elements"}
       {plot.undefined > 0 && (
         <Box component="span" sx={{ color: "warning.main" }}>
           {`; ${plot.undefined.toLocaleString("en")} undefined, taken as 0`}

@@ -2,21 +2,48 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
 
 from zygomorph.core.animation.context import Context
+from zygomorph.core.animation.formula_names import ADDED, NAMES, TIME, named_values
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
+from zygomorph.core.geometry.elements import elements_of
 from zygomorph.core.geometry.extent import extent_of
 from zygomorph.core.geometry.extrusion import Extrusion, extruded, positions
 from zygomorph.core.geometry.mesh import SMOOTHING, Mesh
-from zygomorph.core.values.definitions import MASK_INPUT, TopologyDefinition
+from zygomorph.core.values.definitions import MASK_INPUT, FormulaUse, TopologyDefinition
+from zygomorph.core.values.formula.parse import read_formula
+from zygomorph.core.values.formula.run import run_formulas
 from zygomorph.core.values.groups import BREAK
 from zygomorph.core.values.specimen import Specimen, sine
 from zygomorph.core.values.unit_values import UNEVEN, uneven_shares
-from zygomorph.core.values.value import SEED, choice, number, switch, text, whole
+from zygomorph.core.values.value import SEED, choice, formula, number, switch, text, whole
+
+ONCE = "1"
+# Values of the artist's own belong to the step Formula.
+KNOWN = NAMES - set(ADDED)
+
+
+def _formulas_of(discrete: Mapping[str, Any]) -> FormulaUse:
+    """The formula that is run. Raises FormulaError where it is wrong."""
+    return FormulaUse((read_formula(discrete["times"], KNOWN),), KNOWN, "faces")
+
+
+def _by_time(discrete: Mapping[str, Any]) -> bool:
+    return bool(_formulas_of(discrete).formulas[0].names & TIME)
+
+
+def _times(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> np.ndarray:
+    """(F,) or (1,) float32 what the formula gives at each face."""
+    (written,) = _formulas_of(values.discrete_values).formulas
+    elements = elements_of(mesh, "faces")
+    named = named_values(elements, values, context, written.names) | {"w": elements.own(weights)}
+    found, _ = run_formulas([written], named, len(elements))
+    return found[0]
 
 
 def structure(mesh: Mesh, values: Resolved, chosen: np.ndarray | None) -> Extrusion:
@@ -43,6 +70,8 @@ def apply(
         return np.broadcast_to(array, count).astype(np.float32)
 
     depth = values.array("depth") * weights
+    if values.discrete("times").strip() != ONCE:
+        depth = depth * _times(mesh, values, weights, context)
     uneven = values.scalar("uneven") / 100
     if uneven:
         depth = depth * uneven_shares(mesh.ids("face"), uneven, values.count("seed"))
@@ -65,6 +94,14 @@ DEFINITION = TopologyDefinition(
     also=("raise", "pull", "thicken", "spikes", "relief", "towers", "inset", "shell", "solidify"),
     values={
         "depth": number(0.1, "Depth", "Along the normals; below 0, inwards.", "m", (-0.5, 0.5)),
+        "times": formula(
+            ONCE,
+            "Times",
+            "By which the depth of each face is multiplied; below 0 it goes inwards.",
+            known=KNOWN,
+            idle=ONCE,
+            main=False,
+        ),
         "way": choice(
             "each",
             "Way",
@@ -101,11 +138,13 @@ DEFINITION = TopologyDefinition(
         ),
         "seed": SEED,
     },
-    sentence="Extrude faces by {depth}, {way}[, inset {inset}][, {taper} smaller at the top]"
+    sentence="Extrude faces by {depth}[ times {times}], {way}[, inset {inset}][, {taper} smaller at the top]"
     "[, {uneven} unevenly]",
     structure=structure,
     changes_with=frozenset({"way", "rows", "back", "mark", MASK_INPUT}),
     reads=(("face", SMOOTHING),),
+    by_time=_by_time,
+    formulas=_formulas_of,
     means="any",
     apply=apply,
     per_element=frozenset({"depth", "inset", "taper"}),
