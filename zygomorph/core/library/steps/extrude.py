@@ -138,8 +138,8 @@ DEFINITION = TopologyDefinition(
         ),
         "seed": SEED,
     },
-    sentence="Extrude faces by {depth}[ times {times}], {way}[, inset {inset}][, {taper} smaller at the top]"
-    "[, {uneven} unevenly]",
+    sentence="Extrude faces by {depth}[ times {times}], {way}[, inset {inset}]"
+    "[, {taper} smaller at the top][, {uneven} unevenly]",
     structure=structure,
     changes_with=frozenset({"way", "rows", "back", "mark", MASK_INPUT}),
     reads=(("face", SMOOTHING),),
