@@ -54,7 +54,7 @@ export function FormulaPlot({ plot, label }: { plot: FormulaPlotData; label: str
 export function FormulaCounts({ plot }: { plot: FormulaPlotData }) {
   return (
     <Typography variant="caption" color="textSecondary" component="p">
-      along {plot.count.toLocaleString("en")} {plot.count === 1 ? "element" : "elements"}
+      {plot.count.toLocaleString("en")} {plot.count === 1 ? "element" : "elements"}
       {plot.undefined > 0 && (
         <Box component="span" sx={{ color: "warning.main" }}>
           {`; ${plot.undefined.toLocaleString("en")} undefined, taken as 0`}
