@@ -13,15 +13,17 @@ from functools import cache
 from typing import Any
 
 from zygomorph.core.animation.formula_names import TOLD
-from zygomorph.core.document.schema import MOVED
+from zygomorph.core.document.schema import BLENDED, MOVED
+from zygomorph.core.shared.light_setups import describe_setups
 from zygomorph.core.values.definitions import Definition, Sort
 from zygomorph.core.values.entries import definitions
 from zygomorph.core.values.formula.functions import CONSTANTS, FUNCTIONS
 from zygomorph.core.values.gradients import describe_gradients
 from zygomorph.core.values.kinds import describe_value
-from zygomorph.core.values.layer_values import LAYER_VALUES
+from zygomorph.core.values.layer_values import LAYER_VALUES, LOOK_LAYER_VALUES
 from zygomorph.core.values.per_element import ORDER_VALUES, STAGGER_VALUES
 from zygomorph.core.values.place_values import MARKER_VALUES, PLACE_VALUES
+from zygomorph.core.values.scene_values import FINISH_VALUES, GROUND_VALUES
 from zygomorph.core.values.value import Value
 
 LIBRARY = "zygomorph.core.library"
@@ -73,7 +75,12 @@ def describe_catalogue() -> dict[str, Any]:
         "cameras": [d.describe() for d in definitions("camera").values()],
         "backdrops": [d.describe() for d in definitions("backdrop").values()],
         "moved": [{"key": key, "label": label} for key, label in MOVED.items()],
+        "blended": [{"key": key, "label": label} for key, label in BLENDED.items()],
         "layer_values": _described(LAYER_VALUES),
+        "look_layer_values": _described(LOOK_LAYER_VALUES),
+        "light_setups": describe_setups(),
+        "ground_values": _described(GROUND_VALUES),
+        "finish_values": _described(FINISH_VALUES),
         "place_values": _described(PLACE_VALUES),
         "marker_values": _described(MARKER_VALUES),
         "stagger_values": _described(STAGGER_VALUES),

@@ -12,8 +12,9 @@ from zygomorph.core.document.loop import Loop
 from zygomorph.core.document.signal_context import Sounds, made_sounds
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.geometry.geometry import Geometry
-from zygomorph.core.geometry.image import HeightImage, Images
+from zygomorph.core.geometry.images import Images
 from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.view import View
 from zygomorph.core.memo.memo import Memo
 
 # Each count of a form that is dragged through many makes a structure of its own.
@@ -24,13 +25,6 @@ def no_assets(digest: str) -> Mesh:
     raise ZygomorphError(
         f"The mesh {digest[:12] or '(none)'} is not stored here.",
         "Bring the mesh file in again and choose it for this form.",
-    )
-
-
-def no_images(digest: str) -> HeightImage:
-    raise ZygomorphError(
-        f"The picture {digest[:12] or '(none)'} is not stored here.",
-        "Bring the picture in again and choose it for this step.",
     )
 
 
@@ -61,14 +55,20 @@ def no_others(piece_id: str) -> Other:
     )
 
 
+def _at_rest(mesh: Mesh) -> np.ndarray:
+    return np.zeros((len(mesh.points), 3), np.float32)
+
+
 @dataclass(frozen=True)
 class Context:
     """frame : in frames from the loop's beginning
     place : (4, 4) from the piece to the stage at this frame
     undo_parent : (4, 4) that takes points to where they would be had the parent of the mask layer
         at hand not moved, or None
-    viewer : (3,) where the study's camera is on the stage, metres
+    view : what the study's camera sees
     memo : keeps what entries make of counts alone, and searches over other pieces
+    velocity : how fast points of a mesh that came out of all steps move on the stage at this frame,
+        (P, 3) m/s; zero where other points are there before or after
     other : another piece by its id; raises ZygomorphError where there is none, or it cannot be made
     """
 
@@ -77,8 +77,14 @@ class Context:
     place: np.ndarray = field(default_factory=lambda: np.eye(4))
     asset: Callable[[str], Mesh] = no_assets
     other: Callable[[str], Other] = no_others
-    image: Images = no_images
+    image: Images = field(default_factory=Images)
     sound: Sounds = made_sounds
     undo_parent: np.ndarray | None = None
-    viewer: np.ndarray = field(default_factory=lambda: np.zeros(3))
+    velocity: Callable[[Mesh], np.ndarray] = _at_rest
+    view: View = field(default_factory=lambda: View(np.zeros(3), np.array([0.0, 0.0, -1.0])))
     memo: Memo[Any] = field(default_factory=lambda: Memo(STRUCTURE_BYTES))
+
+    @property
+    def viewer(self) -> np.ndarray:
+        """(3,) where the study's camera is on the stage, metres."""
+        return self.view.position

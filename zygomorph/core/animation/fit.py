@@ -81,7 +81,7 @@ def after_fit(study: Study, fit: Fit) -> Study:
     """The study with all changes made."""
     operations = [Set(**operation) for operation in fit.operations]
     changed, _ = apply_edit(dict(study.document), operations)
-    return Study(changed, study.sounds)
+    return study.with_document(changed)
 
 
 def _fit_signals(study: Study, found: Fit, chosen: Callable[[Moving], bool]) -> None:

@@ -11,7 +11,9 @@ import numpy as np
 
 from zygomorph.core.document.loop import Loop
 from zygomorph.core.document.signal_context import NO_CONTEXT, SignalContext
+from zygomorph.core.values.colours import AT, COLOUR_AT, is_moving_colour
 from zygomorph.core.values.entries import definitions
+from zygomorph.core.values.gradients import Gradient, colour_in
 from zygomorph.core.values.kinds import kind_of
 from zygomorph.core.values.value import Value
 
@@ -144,6 +146,7 @@ class Prepared:
 
     specs : the declarations of the values
     moving : name and function of time of what is left to sample
+    colours : name, gradient and function of time of colours that move
     per_element : what differs from element to element
     """
 
@@ -151,13 +154,19 @@ class Prepared:
     still: Resolved
     moving: Sequence[tuple[str, Sampler]]
     per_element: Sequence[PerElementValue] = ()
+    colours: Sequence[tuple[str, Gradient, Sampler]] = ()
+
+    @property
+    def moves(self) -> bool:
+        """Whether any value differs from frame to frame."""
+        return bool(self.moving or self.colours)
 
     def at(self, times: np.ndarray) -> Resolved:
         """Values at the given times: length 1 for one moment, n for a moment of each element.
 
         times : (1,) or (n,) float64, frames
         """
-        if not self.moving and not self.per_element:
+        if not self.moves and not self.per_element:
             return self.still
         numbers = dict(self.still.numbers)
         stamp = [self.still.fingerprint]
@@ -167,9 +176,13 @@ class Prepared:
         if self.per_element and self.moving:
             # The numbers are the first element's; the others may move though it does not.
             stamp.append(times.tobytes())
-        return Resolved(
-            numbers, self.still.discrete_values, b"|".join(stamp), self.per_element, times
-        )
+        discrete = self.still.discrete_values
+        if self.colours:
+            # A colour is one for all elements: that of the first moment.
+            own = {n: colour_in(g, float(sample(times).flat[0])) for n, g, sample in self.colours}
+            discrete = {**discrete, **own}
+            stamp += [f"{n}={c}".encode() for n, c in own.items()]
+        return Resolved(numbers, discrete, b"|".join(stamp), self.per_element, times)
 
 
 def bounded(spec: Value, sampled: np.ndarray) -> np.ndarray:
@@ -211,11 +224,18 @@ def prepare(
     numbers: dict[str, np.ndarray] = {}
     discrete: dict[str, Any] = {}
     moving: list[tuple[str, Sampler]] = []
+    colours: list[tuple[str, Gradient, Sampler]] = []
     per_element: list[PerElementValue] = []
     told: list[str] = []
     once = np.zeros(1)
     for name, spec in specs.items():
         value = given.get(name, spec.default)
+        if is_moving_colour(value):
+            sample = _within_bounds(COLOUR_AT, value[AT], loop, final, signals)
+            discrete[name] = colour_in(value["gradient"], float(sample(once)[0]))
+            if is_moving(value[AT]):
+                colours.append((name, value["gradient"], sample))
+            continue
         if not kind_of(spec).moves:
             discrete[name] = value
             continue
@@ -230,7 +250,8 @@ def prepare(
     parts = [n.encode() + a.tobytes() for n, a in sorted(numbers.items())]
     parts += [f"{n}={w}".encode() for n, w in sorted(discrete.items())]
     parts += [each.encode() for each in told]
-    return Prepared(specs, Resolved(numbers, discrete, b"|".join(parts)), moving, per_element)
+    still = Resolved(numbers, discrete, b"|".join(parts))
+    return Prepared(specs, still, moving, per_element, colours)
 
 
 def resolve(

@@ -7,6 +7,7 @@ from typing import Any
 
 from zygomorph.core.document.edits import EditError, value_at
 from zygomorph.core.document.parts import part_at
+from zygomorph.core.values.colours import AT, COLOUR_AT
 from zygomorph.core.values.kinds import kind_of
 from zygomorph.core.values.value import Value
 
@@ -28,6 +29,14 @@ def spec_at(document: Mapping[str, Any], address: str) -> Value | None:
     holder, _, name = below.rpartition("/")
     if name in COMPONENTS:
         holder, _, name = holder.rpartition("/")
+    if name == AT:
+        whole, _, colour = holder.rpartition("/")
+        if any(
+            s.path == whole and s.specs[colour].kind == "colour"
+            for s in part.sections
+            if colour in s.specs
+        ):
+            return COLOUR_AT
     return next((s.specs.get(name) for s in part.sections if s.path == holder), None)
 
 

@@ -29,6 +29,9 @@ def completed(document: Mapping[str, Any]) -> dict[str, Any]:
         if collection.entries in ("light", "camera", "backdrop") and collection.key not in found:
             begun = beginnings(collection.entries)
             found[collection.key] = begun[0] if collection.single else begun
+    for collection in COLLECTIONS:
+        if collection.values is not None and collection.key not in found:
+            found[collection.key] = {"values": {}}
     pieces = found.get("pieces")
     if isinstance(pieces, list):
         found["pieces"] = [_with_looks(piece) for piece in pieces]

@@ -36,14 +36,34 @@ def attached_parts(document: Mapping[str, Any]) -> Iterator[Part]:
     return (part for part in parts(document) if part.given.get("carried"))
 
 
-def carries_itself(document: Mapping[str, Any], by: str, name: str) -> bool:
-    """Whether a piece or marker is its own parent, directly or through others."""
+def depends_on(document: Mapping[str, Any], by: str, name: str) -> set[tuple[str, str]]:
+    """Pieces, markers and cameras that one of them is moved by, directly or through others: what
+    carries it, and what a camera looks at or has in focus."""
     known: dict[tuple[str, str], Part] = {(r.kind, r.id): r for r in roots(document)}
-    seen: set[tuple[str, str]] = set()
-    here: tuple[str, str] | None = (by, name)
-    while here is not None and here not in seen:
-        seen.add(here)
-        root = known.get(here)
-        carried = root and root.given.get("carried")
-        here = (carried["by"], carried["id"]) if carried else None
-    return here == (by, name)
+    found: set[tuple[str, str]] = set()
+    waiting = [(by, name)]
+    while waiting:
+        root = known.get(waiting.pop())
+        if root is None:
+            continue
+        carried = root.given.get("carried")
+        after = [(carried["by"], carried["id"])] if carried else []
+        after += [
+            named(value.given)
+            for value in root.values()
+            if value.spec.kind == "anchor" and value.given
+        ]
+        waiting += [each for each in after if each not in found]
+        found.update(after)
+    return found
+
+
+def named(anchor: str) -> tuple[str, str]:
+    """What stands at an address such as "/markers/m": ("marker", "m")."""
+    kind, _, name = anchor.strip("/").partition("/")
+    return kind.removesuffix("s"), name
+
+
+def carries_itself(document: Mapping[str, Any], by: str, name: str) -> bool:
+    """Whether something is moved by itself, directly or through others."""
+    return (by, name) in depends_on(document, by, name)

@@ -1,25 +1,41 @@
 """The one walker over everything in a study that has values.
 
-A part is a piece, a marker, a light, a camera or the backdrop, or else a step, a mask layer or a
-look of a piece. Each says at which address the document has it, which entry of the library it is,
-and which values it has, declared and given.
+A part is a piece, a marker, a light, a camera, the backdrop, the ground or the finish, or else a
+step or a look of a piece, what of a look goes by value, or a mask layer of any of these. Each says
+at which address the document has it, which entry of the library it is, and which values it has,
+declared and given.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, ClassVar, Literal
 
+from zygomorph.core.values.by_values import by_values
+from zygomorph.core.values.colours import AT, COLOUR_AT, is_moving_colour
 from zygomorph.core.values.definitions import Definition, Sort
 from zygomorph.core.values.entries import definitions, recipe_definitions
 from zygomorph.core.values.kinds import kind_of
-from zygomorph.core.values.layer_values import LAYER_VALUES
+from zygomorph.core.values.layer_values import LAYER_VALUES, LOOK_LAYER_VALUES
 from zygomorph.core.values.place_values import MARKER_VALUES, PLACE_VALUES
+from zygomorph.core.values.scene_values import FINISH_VALUES, GROUND_VALUES
 from zygomorph.core.values.value import Value
 
 Specs = Mapping[str, Value]
-PartKind = Literal["marker", "piece", "light", "camera", "backdrop", "step", "layer", "look"]
+PartKind = Literal[
+    "marker",
+    "piece",
+    "light",
+    "camera",
+    "backdrop",
+    "ground",
+    "finish",
+    "step",
+    "layer",
+    "look",
+    "by",
+]
 
 
 @dataclass(frozen=True)
@@ -28,6 +44,7 @@ class Collection:
 
     key : of the list in the document
     place : the declared values of where each is on the stage, which it has under ``place``
+    values : the declared values that one has under ``values``, where it is no entry
     entries : the sort of entries that they are, with values under ``values``, or None. A part's
         own key of that name says which entry it is
     single : whether there is one without an id instead of a list
@@ -36,6 +53,7 @@ class Collection:
     key: str
     kind: PartKind
     place: Specs | None = None
+    values: Specs | None = None
     entries: Sort | None = None
     single: bool = False
 
@@ -46,6 +64,8 @@ COLLECTIONS = (
     Collection("lights", "light", entries="light"),
     Collection("cameras", "camera", entries="camera"),
     Collection("backdrop", "backdrop", entries="backdrop", single=True),
+    Collection("ground", "ground", values=GROUND_VALUES, single=True),
+    Collection("finish", "finish", values=FINISH_VALUES, single=True),
 )
 
 
@@ -66,7 +86,7 @@ class Part:
     """address : as edits have it, by ids; pointer : as errors have it, by numbers
     given : what the document has of it
     sections : its values
-    definition : its entry of the library; None for a marker or a piece
+    definition : its entry of the library; None for a marker, a piece, or what goes by value
     owner : the part that it belongs to; None for what belongs to the study itself
     """
 
@@ -144,6 +164,10 @@ class GivenValue:
 
     def numbers(self) -> Iterator[GivenValue]:
         """The value itself, or each component of a vector; nothing of what is no number."""
+        if is_moving_colour(self.given):
+            label = f"{self.spec.label}: {COLOUR_AT.label.lower()}"
+            spec = replace(COLOUR_AT, label=label)
+            yield GivenValue(self.part, f"{self.path}/{AT}", spec, self.given[AT])
         if not kind_of(self.spec).moves:
             return
         if not isinstance(self.given, list):
@@ -160,13 +184,19 @@ def _root(collection: Collection, index: int, given: Mapping[str, Any]) -> Part:
         definition = definitions(collection.entries)[given[collection.entries]]
         section = Section("values", definition.values, given.get("values", {}))
         return Part(collection.kind, address, pointer, given, (section,), definition)
-    assert collection.place is not None  # it has a place or an entry
+    if collection.values is not None:
+        section = Section("values", collection.values, given.get("values", {}))
+        return Part(collection.kind, address, pointer, given, (section,))
+    assert collection.place is not None  # it has a place, values or an entry
     section = Section("place", collection.place, given.get("place", {}))
     return Part(collection.kind, address, pointer, given, (section,))
 
 
 def _items(document: Mapping[str, Any], collection: Collection) -> Sequence[Mapping[str, Any]]:
     found: Any = document.get(collection.key, [])
+    if collection.values is not None:
+        # There is one always, with its defaults where nothing is said of it.
+        return [found or {}]
     return [found] if collection.single and found else found
 
 
@@ -186,26 +216,28 @@ def steps_of(piece: Part) -> Iterator[Part]:
         yield step_part(step, piece, index)
 
 
-def _layers(step: Part) -> Sequence[Mapping[str, Any]]:
-    found: Sequence[Mapping[str, Any]] = step.given.get("where", {}).get("layers", [])
+def _layers(owner: Part) -> Sequence[Mapping[str, Any]]:
+    found: Sequence[Mapping[str, Any]] = owner.given.get("where", {}).get("layers", [])
     return found
 
 
-def _layer(step: Part, index: int, given: Mapping[str, Any]) -> Part:
+def _layer(owner: Part, index: int, given: Mapping[str, Any]) -> Part:
     definition = definitions("layer")[given["layer"]]
+    common = LAYER_VALUES if owner.kind == "step" else LOOK_LAYER_VALUES
     sections = (
         Section("values", definition.values, given.get("values", {})),
-        Section("", LAYER_VALUES, given),
+        Section("", common, given),
     )
     at = "where/layers"
-    address, pointer = f"{step.address}/{at}/{given['id']}", f"{step.pointer}/{at}/{index}"
-    return Part("layer", address, pointer, given, sections, definition, step)
+    address, pointer = f"{owner.address}/{at}/{given['id']}", f"{owner.pointer}/{at}/{index}"
+    return Part("layer", address, pointer, given, sections, definition, owner)
 
 
-def layers_of(step: Part) -> Iterator[Part]:
-    """The layers of a step's mask, those that are switched off as well."""
-    for index, given in enumerate(_layers(step)):
-        yield _layer(step, index, given)
+def layers_of(owner: Part) -> Iterator[Part]:
+    """The layers of the mask of a step or a look, or of what goes by value, those that are switched
+    off as well."""
+    for index, given in enumerate(_layers(owner)):
+        yield _layer(owner, index, given)
 
 
 def _look(piece: Part, index: int, given: Mapping[str, Any]) -> Part:
@@ -221,15 +253,33 @@ def looks_of(piece: Part) -> Iterator[Part]:
         yield _look(piece, index, given)
 
 
+def _by(look: Part, index: int, given: Mapping[str, Any]) -> Part:
+    assert look.definition is not None  # it is an entry of the library
+    specs = by_values(look.definition.values[given["id"]])
+    section = Section("values", specs, given.get("values", {}))
+    address, pointer = f"{look.address}/by/{given['id']}", f"{look.pointer}/by/{index}"
+    return Part("by", address, pointer, given, (section,), None, look)
+
+
+def by_of(look: Part) -> Iterator[Part]:
+    """What of a look goes by value; the id of each is the name of the value."""
+    for index, given in enumerate(look.given.get("by", [])):
+        yield _by(look, index, given)
+
+
 def parts_of(owner: Part) -> Iterator[Part]:
     """A part and all that belongs to it, in the order of the document."""
     yield owner
     if owner.kind == "piece":
         for step in steps_of(owner):
             yield from parts_of(step)
-        yield from looks_of(owner)
-    elif owner.kind == "step":
+        for look in looks_of(owner):
+            yield from parts_of(look)
+    elif owner.kind in ("step", "look", "by"):
         yield from layers_of(owner)
+        if owner.kind == "look":
+            for by in by_of(owner):
+                yield from parts_of(by)
 
 
 def roots(document: Mapping[str, Any], kind: PartKind | None = None) -> Iterator[Part]:
@@ -266,22 +316,33 @@ def _in_piece(piece: Part, names: list[str]) -> Found:
         case ["looks", name, *below]:
             look = _by_id(piece.given.get("looks", []), name)
             if look is not None:
-                return _look(piece, *look), below
+                return _in_look(_look(piece, *look), below)
         case ["recipe", name, *below]:
             step = _by_id(piece.given["recipe"], name)
             if step is not None:
-                return _in_step(step_part(step[1], piece, step[0]), below)
+                return _in_masked(step_part(step[1], piece, step[0]), below)
     return piece, names
 
 
-def _in_step(step: Part, names: list[str]) -> Found:
-    """A mask layer of a step by the names below it; the step itself where there is none."""
+def _in_look(look: Part, names: list[str]) -> Found:
+    """What of a look goes by value, or a layer, by the names below it; the look itself where there
+    is none."""
+    match names:
+        case ["by", name, *below]:
+            by = _by_id(look.given.get("by", []), name)
+            if by is not None:
+                return _in_masked(_by(look, *by), below)
+    return _in_masked(look, names)
+
+
+def _in_masked(owner: Part, names: list[str]) -> Found:
+    """A layer of a part's mask by the names below it; the part itself where there is none."""
     match names:
         case ["where", "layers", name, *below]:
-            layer = _by_id(_layers(step), name)
+            layer = _by_id(_layers(owner), name)
             if layer is not None:
-                return _layer(step, *layer), below
-    return step, names
+                return _layer(owner, *layer), below
+    return owner, names
 
 
 def part_at(document: Mapping[str, Any], address: str) -> tuple[Part, str] | None:

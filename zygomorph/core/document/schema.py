@@ -18,18 +18,24 @@ from pydantic import (
 )
 
 from zygomorph.core.document.beginnings import beginnings
+from zygomorph.core.values.by_values import GRADIENT, by_values
+from zygomorph.core.values.colours import COLOUR_AT
 from zygomorph.core.values.definitions import Definition, Sort
 from zygomorph.core.values.entries import definitions
 from zygomorph.core.values.kinds import kind_of
 from zygomorph.core.values.kinds.kind import Finite, Strict
-from zygomorph.core.values.layer_values import LAYER_VALUES
+from zygomorph.core.values.layer_values import LAYER_VALUES, LOOK_LAYER_VALUES
 from zygomorph.core.values.per_element import ORDER_VALUES, STAGGER_VALUES
 from zygomorph.core.values.place_values import MARKER_VALUES, PLACE_VALUES
+from zygomorph.core.values.scene_values import FINISH_VALUES, GROUND_VALUES
 from zygomorph.core.values.value import Value
 
 FORMAT = "zygomorph-study"
 PRESET_FORMAT = "zygomorph-preset"
-VERSION = 4
+VERSION = 5
+
+# Looks of one piece, which viewers blend for every pixel.
+MOST_LOOKS = 6
 
 Identifier = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9_-]{0,39}$")]
 Name = Annotated[str, Field(min_length=1, max_length=120)]
@@ -118,8 +124,25 @@ def _moving_type(value: Value) -> Any:
     return Annotated[Union[tuple(members)], Discriminator(_sort_of_number)]
 
 
+@cache
+def moving_colour_model() -> type[BaseModel]:
+    """A colour that moves as a whole: it is read out of a gradient, at a place that may move."""
+    at = _moving_type(COLOUR_AT)
+    return _model(
+        "MovingColour", {"gradient": (kind_of(GRADIENT).type(GRADIENT), ...), "at": (at, ...)}
+    )
+
+
+def _sort_of_colour(value: Any) -> str:
+    return "plain" if isinstance(value, str) else "moving"
+
+
 def _value_type(value: Value) -> Any:
     kind = kind_of(value)
+    if value.kind == "colour" and value.moves:
+        plain = Annotated[kind.type(value), Tag("plain")]
+        moving = Annotated[moving_colour_model(), Tag("moving")]
+        return Annotated[Union[plain, moving], Discriminator(_sort_of_colour)]
     if not kind.moves:
         return kind.type(value)
     if kind.components == 1:
@@ -133,6 +156,12 @@ def values_model(name: str, values: dict[str, Value]) -> type[BaseModel]:
     return _model(name, {n: (_value_type(v), v.default) for n, v in values.items()})
 
 
+def _values_of(name: str, values: dict[str, Value]) -> Any:
+    """A field of a model: declared values, all with their defaults where it is left out."""
+    own = values_model(name, values)
+    return (own, Field(default_factory=own))
+
+
 class CarriedBy(Strict):
     """What carries a piece, a marker or a step: it keeps the place that it had when it was
     attached.
@@ -141,11 +170,21 @@ class CarriedBy(Strict):
         measured there, as it was seen from the step's own piece
     """
 
-    by: Literal["piece", "marker"]
+    by: Literal["piece", "marker", "camera"]
     id: Identifier
     start: Annotated[list[Finite], Field(min_length=16, max_length=16)] = [
         float(a == b) for a in range(4) for b in range(4)
     ]
+
+
+class LightCarriedBy(CarriedBy):
+    """What carries a light.
+
+    at_rest : of a piece, the place on its rest shape to which the light sticks, metres; None where
+        it moves with the piece as a whole
+    """
+
+    at_rest: Annotated[list[Finite], Field(min_length=3, max_length=3)] | None = None
 
 
 class LayerCarriedBy(CarriedBy):
@@ -154,13 +193,17 @@ class LayerCarriedBy(CarriedBy):
     start : as it was seen from the layer's own piece, or from the stage where it is measured there
     """
 
-    by: Literal["piece", "marker", "layer"]  # type: ignore[assignment]
+    by: Literal["piece", "marker", "camera", "layer"]  # type: ignore[assignment]
 
 
 @cache
-def layer_models() -> dict[str, type[BaseModel]]:
+def layer_models(in_looks: bool = False) -> dict[str, type[BaseModel]]:
+    """A model for each mask layer, by key; those of looks do not remember."""
+    common = LOOK_LAYER_VALUES if in_looks else LAYER_VALUES
     made = {}
     for key, definition in definitions("layer").items():
+        if definition.in_looks and not in_looks:
+            continue
         own = values_model(f"{key.title()}LayerValues", dict(definition.values))
         fields: dict[str, Any] = {
             "id": (Identifier, ...),
@@ -169,9 +212,16 @@ def layer_models() -> dict[str, type[BaseModel]]:
             "carried": (LayerCarriedBy | None, None),
             "values": (own, Field(default_factory=own)),
         }
-        fields |= {n: (_value_type(v), v.default) for n, v in LAYER_VALUES.items()}
-        made[key] = _model(f"{key.title()}Layer", fields)
+        fields |= {n: (_value_type(v), v.default) for n, v in common.items()}
+        made[key] = _model(f"{key.title()}{'LookLayer' if in_looks else 'Layer'}", fields)
     return made
+
+
+@cache
+def _layers_type(in_looks: bool = False) -> Any:
+    models = tuple(layer_models(in_looks).values())
+    layer = Annotated[Union[models], Field(discriminator="layer")]
+    return Annotated[list[layer], Field(max_length=64)]
 
 
 class Front(Strict):
@@ -208,11 +258,10 @@ def _step_model(definition: Definition) -> type[BaseModel]:
         fields["group"] = (Identifier | None, None)
         if definition.carriable:
             fields["carried"] = (CarriedBy | None, None)
-        layer = Annotated[Union[tuple(layer_models().values())], Field(discriminator="layer")]
         where = _model(
             "Where",
             {
-                "layers": (Annotated[list[layer], Field(max_length=64)], []),
+                "layers": (_layers_type(), []),
                 "store": (Annotated[str, Field(max_length=60)], ""),
                 "moves": (Literal[tuple(MOVED)], "natural"),
             },
@@ -245,13 +294,15 @@ def _one_of(models: dict[str, type[BaseModel]], key: str) -> Any:
     return Annotated[Union[tuple(models.values())], Field(discriminator=key)]
 
 
-def _entries_type(sort: Literal["look", "light", "camera", "backdrop"], fields: Any) -> Any:
+def _entries_type(
+    sort: Literal["light", "camera", "backdrop"], fields: Any, carried_by: Any = CarriedBy
+) -> Any:
     """A model of each entry of a sort, with its values and what all of the sort have."""
     made = {}
     for key, definition in definitions(sort).items():
         name = f"{key.title().replace('_', '')}{sort.title()}"
         own = values_model(f"{name}Values", dict(definition.values))
-        carried = {"carried": (CarriedBy | None, None)} if definition.carriable else {}
+        carried = {"carried": (carried_by | None, None)} if definition.carriable else {}
         made[key] = _model(
             name,
             {**fields, sort: (Literal[key], ...), "values": (own, Field(default_factory=own))}
@@ -264,11 +315,54 @@ _NAMED: dict[str, Any] = {"id": (Identifier, ...), "name": (Name, ...)}
 _SWITCH = Annotated[bool, Field(strict=True)]
 
 
+# What a look is blended in by.
+BLENDED = {"points": "at each point", "faces": "whole faces"}
+
+
+def _by_type(definition: Definition) -> Any:
+    """What of a look goes by value: each by the name of the value, which is its id."""
+    where = _model("ByWhere", {"layers": (_layers_type(in_looks=True), [])})
+    made = []
+    for name, spec in definition.values.items():
+        if spec.by:
+            title = f"{definition.key}_{name}".title().replace("_", "")
+            own = values_model(f"{title}ByValues", by_values(spec))
+            fields = {"values": (own, Field(default_factory=own))}
+            fields |= {"where": (where, Field(default_factory=where))}
+            made.append(_model(f"{title}By", {"id": (Literal[name], ...), **fields}))
+    return Annotated[Union[tuple(made)], Field(discriminator="id")]
+
+
 @cache
 def looks_type() -> Any:
-    """The looks of a piece, the first of which is everywhere."""
-    look = _entries_type("look", {"id": (Identifier, ...)})
-    return Annotated[list[look], Field(min_length=1, max_length=1)]
+    """The looks of a piece. The first that is on is everywhere."""
+    where = _model(
+        "LookWhere",
+        {
+            "layers": (_layers_type(in_looks=True), []),
+            "blended": (Literal[tuple(BLENDED)], "points"),
+        },
+    )
+    made = {}
+    for key, definition in definitions("look").items():
+        name = key.title().replace("_", "")
+        own = values_model(f"{name}LookValues", dict(definition.values))
+        each: Any = _by_type(definition)
+        by = Annotated[list[each], Field(max_length=len(definition.values))]
+        made[key] = _model(
+            f"{name}Look",
+            {
+                "id": (Identifier, ...),
+                "name": (Annotated[str, Field(max_length=120)], ""),
+                "look": (Literal[key], ...),
+                "on": (_SWITCH, True),
+                "values": (own, Field(default_factory=own)),
+                "by": (by, []),
+                "where": (where, Field(default_factory=where)),
+            },
+        )
+    look: Any = _one_of(made, "look")
+    return Annotated[list[look], Field(min_length=1, max_length=MOST_LOOKS)]
 
 
 class Option(Strict):
@@ -299,18 +393,22 @@ def study_model() -> type[BaseModel]:
     """The model of a whole study document."""
     step = _steps_type("form", "step")
     looks = looks_type()
-    light = _entries_type("light", _NAMED | {"visible": (_SWITCH, True)})
+    light = _entries_type("light", _NAMED | {"visible": (_SWITCH, True)}, LightCarriedBy)
     lights = Annotated[list[light], Field(max_length=60)]
     camera = _entries_type("camera", _NAMED)
     cameras = Annotated[list[camera], Field(min_length=1, max_length=60)]
     backdrop = _entries_type("backdrop", {})
+    ground = _model("Ground", {"values": _values_of("GroundValues", GROUND_VALUES)})
+    finish = _model("Finish", {"values": _values_of("FinishValues", FINISH_VALUES)})
     place = values_model("Place", dict(PLACE_VALUES))
     piece = _model(
         "Piece",
         {
             "id": (Identifier, ...),
             "name": (Name, ...),
-            "visible": (Annotated[bool, Field(strict=True)], True),
+            "visible": (_SWITCH, True),
+            # It hides what is behind it, and is nothing itself.
+            "holdout": (_SWITCH, False),
             "recipe": (Annotated[list[step], Field(min_length=1, max_length=500)], ...),
             "groups": (Annotated[list[Group], Field(max_length=100)], []),
             "place": (place, Field(default_factory=place)),
@@ -344,6 +442,8 @@ def study_model() -> type[BaseModel]:
             # Id of the one that is the study's; without it the first.
             "camera": (Identifier | None, None),
             "backdrop": (backdrop, Field(default_factory=lambda: beginnings("backdrop")[0])),
+            "ground": (ground, Field(default_factory=ground)),
+            "finish": (finish, Field(default_factory=finish)),
             "deliver": (DeliverSettings, Field(default_factory=DeliverSettings)),
             # Ids of findings that are meant so.
             "intended": (Annotated[list[FindingId], Field(max_length=1000)], []),

@@ -15,6 +15,7 @@ from functools import cached_property
 from itertools import islice
 from typing import Any, TypeVar
 
+import numpy as np
 from pydantic import ValidationError
 
 from zygomorph.core.document.addresses import links_in, number_at
@@ -24,8 +25,10 @@ from zygomorph.core.document.parents import carries_itself, carrying_order
 from zygomorph.core.document.parts import (
     COLLECTIONS,
     Part,
+    by_of,
     given_values,
     layers_of,
+    looks_of,
     roots,
     steps_of,
 )
@@ -34,6 +37,8 @@ from zygomorph.core.document.signal_context import SignalContext, Sounds, made_s
 from zygomorph.core.document.variants import wrong_variants
 from zygomorph.core.document.versions import newest
 from zygomorph.core.errors import DocumentError, ZygomorphError
+from zygomorph.core.geometry.images import Images
+from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.memo.memo import Memo
 from zygomorph.core.values.definitions import FormDefinition
 from zygomorph.core.values.entries import definitions
@@ -109,6 +114,7 @@ def _beyond_the_schema(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]
     yield from _wrong_camera(document)
     for piece in roots(document, "piece"):
         yield from _wrong_recipe(piece)
+        yield from _wrong_looks(piece)
 
 
 def _twice(ids: Sequence[str]) -> Iterator[tuple[int, str]]:
@@ -135,6 +141,19 @@ def _wrong_recipe(piece: Part) -> Iterator[tuple[str, str]]:
         if group is not None and group not in groups:
             yield f"{step.pointer}/group", f"there is no group {group!r}"
         yield from _wrong_mask(step)
+
+
+def _wrong_looks(piece: Part) -> Iterator[tuple[str, str]]:
+    looks = list(looks_of(piece))
+    for number, each in _twice([look.id for look in looks]):
+        yield f"{piece.pointer}/looks/{number}/id", f"the id {each!r} is used twice"
+    for look in looks:
+        yield from _wrong_mask(look)
+        every = list(by_of(look))
+        for number, each in _twice([by.id for by in every]):
+            yield f"{look.pointer}/by/{number}/id", f"{each!r} goes by value twice"
+        for by in every:
+            yield from _wrong_mask(by)
 
 
 def _wrong_mask(step: Part) -> Iterator[tuple[str, str]]:
@@ -189,8 +208,13 @@ def _wrong_parents(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]:
         for number, each in _twice(ids):
             yield f"/{collection.key}/{number}/id", f"the id {each!r} is used twice"
     for root in roots(document):
-        if root.given.get("carried") and carries_itself(document, root.kind, root.id):
-            yield f"{root.pointer}/carried", f"this {root.kind} would carry itself"
+        if root.kind in ("piece", "marker", "light", "camera") and carries_itself(
+            document, root.kind, root.id
+        ):
+            if root.given.get("carried"):
+                yield f"{root.pointer}/carried", f"this {root.kind} would carry itself"
+            else:
+                yield root.pointer, f"this {root.kind} looks at what it carries itself"
 
 
 def _wrong_signals(path: str, given: Any, spec: Value) -> Iterator[tuple[str, str]]:
@@ -245,16 +269,46 @@ def _depth_within(value: Any, limit: int) -> bool:
     return True
 
 
+# From a study, the id of one of its pieces, a frame and whether at final quality, to its points in
+# their order, (n, 3) metres on the stage, and whether they close; None where it has none.
+Curves = Callable[["Study", str, float, bool], "tuple[np.ndarray, bool] | None"]
+
+
+def no_curves(study: Study, piece_id: str, frame: float, final: bool) -> None:
+    """Of a study that nobody evaluates."""
+    return
+
+
+# From a study, the id of one of its pieces, a frame and whether at final quality, to its mesh with
+# its world transform, (4, 4); None where it has none.
+Meshes = Callable[["Study", str, float, bool], "tuple[Mesh, np.ndarray] | None"]
+
+
+def no_meshes(study: Study, piece_id: str, frame: float, final: bool) -> None:
+    """Of a study that nobody evaluates."""
+    return
+
+
 @dataclass(frozen=True)
 class Study:
     """A checked document and ways to read it. The document is never changed in place.
 
     sounds : where the sounds are that its signals follow
+    curves : where the points of pieces are that its cameras follow
+    images : where the pictures are that lie behind and around it
+    meshes : where the surfaces are that its lights stick to
     """
 
     document: Mapping[str, Any]
     sounds: Sounds = made_sounds
+    curves: Curves = field(default=no_curves, compare=False)
+    images: Images = field(default_factory=Images, compare=False)
+    meshes: Meshes = field(default=no_meshes, compare=False)
     _known: Memo[Any] = field(default_factory=lambda: Memo(KNOWN_BYTES), repr=False, compare=False)
+
+    def with_document(self, document: Mapping[str, Any]) -> Study:
+        """The same with another document, of which nothing is known yet."""
+        return Study(document, self.sounds, self.curves, self.images, self.meshes)
 
     def once(self, key: Any, make: Callable[[], T]) -> T:
         """What ``make`` finds out about this document, found out once."""
@@ -276,6 +330,10 @@ class Study:
     @property
     def markers(self) -> list[dict[str, Any]]:
         return self.document.get("markers", [])
+
+    @property
+    def cameras(self) -> list[dict[str, Any]]:
+        return self.document.get("cameras", [])
 
     @property
     def pieces(self) -> list[dict[str, Any]]:

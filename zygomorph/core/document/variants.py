@@ -19,14 +19,15 @@ Operations = list[dict[str, Any]]
 ID = r"[A-Za-z0-9][A-Za-z0-9_-]{0,39}"
 # Parts of a study that are there or not, and those that are switched as a whole.
 SWITCHES = re.compile(
-    rf"^/pieces/{ID}/(visible|recipe/{ID}/(where/layers/{ID}/)?on)$|^/lights/{ID}/visible$"
+    rf"^/pieces/{ID}/(visible|(recipe/{ID}/|looks/{ID}/(by/{ID}/)?)(where/layers/{ID}/)?on)$"
+    rf"|^/lights/{ID}/visible$"
 )
 WHOLES = re.compile(
     rf"^(/pieces/{ID}/(looks|place)|/markers/{ID}/place|/(lights|cameras)/{ID}/values|/backdrop)$"
 )
 # The part that something belongs to.
 OWNER = re.compile(
-    rf"^(/pieces/{ID}(/recipe/{ID}(/where/layers/{ID})?|/looks/{ID})?"
+    rf"^(/pieces/{ID}((/recipe/{ID}|/looks/{ID}(/by/{ID})?)(/where/layers/{ID})?)?"
     rf"|/(markers|lights|cameras)/{ID})?"
 )
 

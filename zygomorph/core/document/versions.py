@@ -10,6 +10,7 @@ from collections.abc import Callable, Iterator
 from typing import Any
 
 from zygomorph.core.document.version_4 import looks_and_scene_are_lists
+from zygomorph.core.document.version_5 import looks_go_by_layers
 
 
 def _with_values(document: dict[str, Any]) -> Iterator[dict[str, Any]]:
@@ -88,6 +89,7 @@ MIGRATIONS: dict[int, Migration] = {
     1: _ridged_is_a_fold,
     2: _bends_turn_right_handed,
     3: looks_and_scene_are_lists,
+    4: looks_go_by_layers,
 }
 
 

@@ -57,7 +57,7 @@ class Dependencies:
         if self.place or self.camera:
             parts.append(b"place" + context.place.tobytes())
         if self.camera:
-            parts.append(b"camera" + context.viewer.tobytes())
+            parts.append(b"camera" + context.view.fingerprint)
         if self.time:
             parts.append(f"time{context.frame!r}/{context.loop!r}".encode())
         for piece in self.pieces:

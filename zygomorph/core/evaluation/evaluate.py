@@ -20,25 +20,33 @@ from zygomorph.core.animation.context import (
     Context,
     Other,
     no_assets,
-    no_images,
     no_others,
 )
 from zygomorph.core.budget import within_budget
 from zygomorph.core.cancelling import cancelled_when, go_on
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import StepError, ZygomorphError
+from zygomorph.core.evaluation.drawable import Drawn, cut_for_looks, drawable
 from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.evaluation.results import Request, Result, StepReport
 from zygomorph.core.evaluation.run import Kept, Run
 from zygomorph.core.evaluation.scene import view_at
+from zygomorph.core.evaluation.shading import Faults, shaded
 from zygomorph.core.evaluation.state_history import StateCache, StateHistory
-from zygomorph.core.geometry.image import Images
+from zygomorph.core.geometry.affine import transformed
+from zygomorph.core.geometry.geometry import Geometry
+from zygomorph.core.geometry.images import Images
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.kernels.gate import GATE
 from zygomorph.core.memo.memo import Memo
 from zygomorph.core.progress import step_begins
+from zygomorph.core.shared.appearance import Appearance
 
 __all__ = ["Evaluator", "Request", "Result", "StepReport"]
+
+
+# Frames before and after the present one by which speeds are found (central difference).
+STEP = 0.25
 
 
 class Evaluator:
@@ -48,11 +56,11 @@ class Evaluator:
         self,
         asset: Callable[[str], Mesh] = no_assets,
         cache_bytes: int = 512_000_000,
-        image: Images = no_images,
+        image: Images | None = None,
     ) -> None:
         self._cache_bytes = cache_bytes
         self._asset = asset
-        self._image = image
+        self._image = image or Images()
         self.forget()
 
     def forget(self) -> None:
@@ -71,6 +79,91 @@ class Evaluator:
         with enter(request.patience), cancelled_when(request.cancelled):
             return self._run(study, request, ())
 
+    def appearance(
+        self, study: Study, request: Request, geometry: Geometry, faults: Faults | None = None
+    ) -> Appearance:
+        """How the looks of a piece draw a geometry of it, at the frame that is asked for.
+
+        faults : takes what of them cannot be read, which is left out
+        """
+        enter = GATE.narrow if request.shared else GATE.wide
+        with enter(request.patience), cancelled_when(request.cancelled):
+            GATE.suit(geometry.work)
+            context = self._for_looks(study, request)
+            looks = plan_piece(study, request.piece, request.final).looks
+            return shaded(looks, geometry, np.array([request.frame]), context, faults)
+
+    def drawn(self, study: Study, request: Request) -> Drawn:
+        """What a viewer draws of a piece at a frame. Raises what :meth:`evaluate` raises."""
+        enter = GATE.narrow if request.shared else GATE.wide
+        with enter(request.patience), cancelled_when(request.cancelled):
+            result = drawable(self._run(study, request, ()))
+            GATE.suit(result.geometry.work)
+            context = self._for_looks(study, request)
+            looks = plan_piece(study, request.piece, request.final).looks
+            times = np.array([request.frame])
+            result = cut_for_looks(result, looks, times, context)
+            shown = shaded(looks, result.geometry, times, context, for_viewer=True)
+            return Drawn(result, shown)
+
+    def placed_mesh(
+        self, study: Study, piece_id: str, frame: float, final: bool
+    ) -> tuple[Mesh, np.ndarray] | None:
+        """The mesh of a piece and its world transform, (4, 4); None where it cannot be made.
+
+        It does not wait for the gate, as :meth:`curve` does not.
+        """
+        if all(piece["id"] != piece_id for piece in study.pieces):
+            return None
+        try:
+            result = self._run(study, Request(piece_id, frame, final), ())
+            return result.geometry.real, result.place
+        except ZygomorphError:
+            # The piece itself says what is wrong with it.
+            return None
+
+    def curve(
+        self, study: Study, piece_id: str, frame: float, final: bool
+    ) -> tuple[np.ndarray, bool] | None:
+        """The first curve of a piece, or else its points in their order, (n, 3) metres on the
+        stage, and whether it is closed; None where there is nothing to follow.
+
+        It does not wait for the gate: who asks for it may hold it already, and it takes little.
+        """
+        if all(piece["id"] != piece_id for piece in study.pieces):
+            return None
+        try:
+            result = self._run(study, Request(piece_id, frame, final), ())
+        except ZygomorphError:
+            # The piece itself says what is wrong with it.
+            return None
+        mesh = result.geometry.real
+        points = transformed(mesh.points, result.place).astype(np.float64)
+        topology = mesh.topology
+        if topology.curve_count:
+            order = topology.curve_points[topology.curve_starts[0] : topology.curve_starts[1]]
+            return points[order], bool(topology.curve_closed[0])
+        return (points, False) if len(points) else None
+
+    def _for_looks(self, study: Study, request: Request) -> Context:
+        """What looks may know of a piece: what any entry may, and how fast its points move."""
+        plan = plan_piece(study, request.piece, request.final)
+
+        def at(frame: float) -> np.ndarray:
+            wanted = replace(request, frame=frame, mask_of=None)
+            found = drawable(self._run(study, wanted, ())).geometry
+            return transformed(found.real.points, plan.place_at(np.array([frame])))
+
+        def velocity(mesh: Mesh) -> np.ndarray:
+            # Whole frames are not crossed: what jumps there does so in no time.
+            before, after = at(request.frame - STEP), at(request.frame + STEP)
+            if len(before) != len(mesh.points) or len(after) != len(mesh.points):
+                return np.zeros((len(mesh.points), 3), np.float32)
+            moved: np.ndarray = (after - before) * np.float32(study.loop.rate / (2 * STEP))
+            return moved
+
+        return replace(self._context(study, request, ()), velocity=velocity)
+
     def recount(self) -> None:
         """Count what was derived of new meshes since they were made; called when a frame is done,
         because packing it derives the most."""
@@ -84,30 +177,7 @@ class Evaluator:
         """
         plan = plan_piece(study, request.piece, request.final)
         times = np.array([request.frame], np.float64)
-        place = plan.place_at(times)
-        trail = (*trail, request.piece)
-        made: dict[str, Other] = {}
-
-        def other(piece_id: str) -> Other:
-            if piece_id not in made:
-                made[piece_id] = self._other(study, request, place, piece_id, trail)
-                within_budget(
-                    sum(each.geometry.point_count for each in made.values()),
-                    what="The pieces that this one uses have together",
-                )
-            return made[piece_id]
-
-        context = Context(
-            study.loop,
-            request.frame,
-            place,
-            self._asset,
-            other,
-            self._image,
-            study.sounds,
-            viewer=view_at(study, times, request.final).position,
-            memo=self.structures,
-        )
+        context = self._context(study, request, (*trail, request.piece))
 
         def at_frame(frame: float, until: str) -> Run:
             return self._begun(
@@ -120,11 +190,42 @@ class Evaluator:
                     stride=1,
                     keep_tail=False,
                 ),
-                trail[:-1],
+                trail,
             )
 
         history = StateHistory(study, plan, request, self.states, at_frame)
         return Run(self.cache, context, request, times, plan.last_needing_neighbours, history)
+
+    def _context(self, study: Study, request: Request, trail: tuple[str, ...]) -> Context:
+        """What entries may know of a piece at a frame.
+
+        trail : the pieces that wait for this one, which it therefore cannot use; of its looks, for
+            which no piece waits, none
+        """
+        times = np.array([request.frame], np.float64)
+        place = plan_piece(study, request.piece, request.final).place_at(times)
+        made: dict[str, Other] = {}
+
+        def other(piece_id: str) -> Other:
+            if piece_id not in made:
+                made[piece_id] = self._other(study, request, place, piece_id, trail)
+                within_budget(
+                    sum(each.geometry.point_count for each in made.values()),
+                    what="The pieces that this one uses have together",
+                )
+            return made[piece_id]
+
+        return Context(
+            study.loop,
+            request.frame,
+            place,
+            self._asset,
+            other,
+            self._image,
+            study.sounds,
+            view=view_at(study, times, request.final),
+            memo=self.structures,
+        )
 
     def _run(self, study: Study, request: Request, trail: tuple[str, ...]) -> Result:
         """One piece, and those it uses, within one passage of the gate."""

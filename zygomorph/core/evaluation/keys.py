@@ -18,9 +18,14 @@ from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.document.addresses import linked_values
 from zygomorph.core.document.study import Study
 from zygomorph.core.evaluation.dependencies import Dependencies
-from zygomorph.core.evaluation.plan import sees_camera, used_pieces
+from zygomorph.core.evaluation.plan import (
+    is_seen_by_camera,
+    read_pieces,
+    sees_camera,
+    used_pieces,
+)
 from zygomorph.core.evaluation.planned import PlannedStep
-from zygomorph.core.evaluation.scene import camera_key
+from zygomorph.core.evaluation.scene import camera_key, camera_path
 from zygomorph.core.masking.blending import ResolvedLayer
 from zygomorph.core.program import program_digest
 from zygomorph.core.transforms.world_transform import parents_of_piece
@@ -88,6 +93,14 @@ def _without_words(study: Study, piece_id: str) -> dict[str, Any]:
     return piece | {"recipe": steps}
 
 
+def _camera(study: Study) -> list[Any]:
+    """Parts of the document that the study's camera depends on, the piece included that it
+    follows."""
+    path = camera_path(study)
+    known = any(piece["id"] == path for piece in study.pieces)
+    return [*camera_key(study), _without_words(study, path) if known else None]
+
+
 def _depends_on(study: Study, piece_id: str, names: list[str], final: bool) -> list[Any]:
     """Parts of the document that a piece depends on besides its own recipe: the pieces that it
     uses, by their names, the parents of any of them, the camera where it is read, and the loop."""
@@ -99,7 +112,7 @@ def _depends_on(study: Study, piece_id: str, names: list[str], final: bool) -> l
     return [
         used,
         places,
-        camera_key(study) if seen else None,
+        _camera(study) if seen else None,
         study.document.get("loop", {}),
         final,
     ]
@@ -140,8 +153,9 @@ def piece_key(study: Study, piece_id: str, final: bool) -> str:
 
     def make() -> str:
         piece = {k: v for k, v in _without_words(study, piece_id).items() if k != "visible"}
-        names = used_pieces(study, piece_id, final)
-        parts = [piece, *_depends_on(study, piece_id, names, final)]
+        names = read_pieces(study, piece_id, final)
+        seen = _camera(study) if is_seen_by_camera(study, piece_id, final) else None
+        parts = [piece, seen, *_depends_on(study, piece_id, names, final)]
         return _digest([*parts, linked_values(study.document, parts), program_digest()])
 
     return study.once(("key", piece_id, final), make)

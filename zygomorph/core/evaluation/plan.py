@@ -7,14 +7,14 @@ from dataclasses import replace
 
 import numpy as np
 
-from zygomorph.core.animation.resolve import prepare
-from zygomorph.core.document.parts import Part, looks_of, roots, steps_of
+from zygomorph.core.document.parts import Part, roots, steps_of
 from zygomorph.core.document.study import Study
+from zygomorph.core.evaluation.plan_looks import plan_looks
 from zygomorph.core.evaluation.plan_steps import plan_step
-from zygomorph.core.evaluation.planned import PiecePlan, PlannedLook, PlannedStep
+from zygomorph.core.evaluation.planned import PiecePlan, PlannedLayer, PlannedLook, PlannedStep
+from zygomorph.core.transforms.motion import WorldTransform
 from zygomorph.core.transforms.parents import Parent
-from zygomorph.core.transforms.world_transform import WorldTransform, world_transform
-from zygomorph.core.values.definitions import LookDefinition
+from zygomorph.core.transforms.world_transform import world_transform
 
 
 def _piece(study: Study, piece_id: str) -> Part:
@@ -71,8 +71,13 @@ def pieces_for(study: Study, piece_id: str) -> list[str]:
 
 
 def sees_camera(study: Study, piece_id: str, final: bool = False) -> bool:
-    """Whether a piece depends on where the study's camera is."""
+    """Whether the mesh of a piece depends on where the study's camera is."""
     return any(step.dependencies.camera for step in _own_steps(study, piece_id, final))
+
+
+def is_seen_by_camera(study: Study, piece_id: str, final: bool = False) -> bool:
+    """Whether its looks depend on where the study's camera is."""
+    return any(look.dependencies.camera for look in plan_piece(study, piece_id, final).looks)
 
 
 def _with_others(study: Study, step: PlannedStep, place_moves: bool, final: bool) -> PlannedStep:
@@ -88,13 +93,34 @@ def _last_needing_neighbours(steps: Sequence[PlannedStep]) -> int:
     return max([0, *(k for k, step in enumerate(steps) if step.on and not step.pointwise)])
 
 
-def _look(study: Study, piece: Part, final: bool) -> PlannedLook:
-    """The look that a piece is drawn with: its first."""
-    look = next(looks_of(piece))
-    assert isinstance(look.definition, LookDefinition)  # it is a look
-    section = look.sections[0]
-    values = prepare(section.specs, section.given, study.loop, final, study.signals)
-    return PlannedLook(look.id, look.definition, values)
+def _with_other_looks(
+    study: Study, look: PlannedLook, place_moves: bool, final: bool
+) -> PlannedLook:
+    """The look, which moves where another piece that it reads moves against its own."""
+    known = {piece["id"] for piece in study.pieces}
+    read = [each for each in look.dependencies.pieces if each in known]
+    moves = bool(read) and (place_moves or any(_moves_at_all(study, p, final) for p in read))
+    return replace(look, moves=look.moves or moves)
+
+
+def _moves_at_all(study: Study, piece_id: str, final: bool) -> bool:
+    """Whether a piece or its place moves, whatever its looks do, which may read pieces that read
+    this one."""
+    return _world(study, piece_id, final).moves or any(
+        step.moves
+        for each in (piece_id, *used_pieces(study, piece_id, final))
+        for step in _own_steps(study, each, final)
+    )
+
+
+def read_pieces(study: Study, piece_id: str, final: bool = False) -> list[str]:
+    """Ids of the pieces that frames of a piece depend on: those that it uses, those that its looks
+    read, and what these use."""
+    looks = plan_piece(study, piece_id, final).looks
+    known = {piece["id"] for piece in study.pieces}
+    read = [p for look in looks for p in look.dependencies.pieces if p in known]
+    used = [p for each in (piece_id, *read) for p in used_pieces(study, each, final)]
+    return list(dict.fromkeys([*used, *read]))
 
 
 def plan_piece(study: Study, piece_id: str, final: bool = False) -> PiecePlan:
@@ -110,7 +136,10 @@ def plan_piece(study: Study, piece_id: str, final: bool = False) -> PiecePlan:
         return PiecePlan(
             steps=steps,
             world=world,
-            look=_look(study, piece, final),
+            looks=tuple(
+                _with_other_looks(study, look, world.moves, final)
+                for look in plan_looks(study, piece, world.moves, final)
+            ),
             moves=any(step.moves for step in steps),
             last_needing_neighbours=_last_needing_neighbours(steps),
             jumps=any(step.jumps for step in steps) or world.jumps,
@@ -120,20 +149,28 @@ def plan_piece(study: Study, piece_id: str, final: bool = False) -> PiecePlan:
 
 
 def to_stage(study: Study, piece_id: str, times: np.ndarray) -> dict[str, np.ndarray]:
-    """For each step and mask layer of a piece that has a parent, by its address: the (T, 4, 4)
-    that take its values to the stage at times, (T,) frames."""
+    """For each step and mask layer of a piece that has a parent, those of its looks as well, by its
+    address: the (T, 4, 4) that take its values to the stage at times, (T,) frames."""
     plan = plan_piece(study, piece_id)
     found: dict[str, np.ndarray] = {}
 
     def matrices(parent: Parent, in_space: bool) -> np.ndarray:
         return parent.to_stage(times, plan.world.matrices(times), in_space)
 
+    def of_layers(address: str, layers: Sequence[PlannedLayer]) -> None:
+        for layer in layers:
+            if layer.parent is not None:
+                at = f"{address}/where/layers/{layer.id}"
+                found[at] = matrices(layer.parent, layer.in_space)
+
     for step in plan.steps:
         address = f"/pieces/{piece_id}/recipe/{step.id}"
         if step.parent is not None:
             found[address] = matrices(step.parent, step.samples_space)
-        for layer in step.layers:
-            if layer.parent is not None:
-                at = f"{address}/where/layers/{layer.id}"
-                found[at] = matrices(layer.parent, layer.in_space)
+        of_layers(address, step.layers)
+    for look in plan.looks:
+        address = f"/pieces/{piece_id}/looks/{look.id}"
+        of_layers(address, look.layers)
+        for by in look.by:
+            of_layers(f"{address}/by/{by.name}", by.layers)
     return found

@@ -30,7 +30,8 @@ from zygomorph.core.values.definitions import (
 )
 
 
-def _prepared(study: Study, section: Section, final: bool) -> Prepared:
+def prepared(study: Study, section: Section, final: bool) -> Prepared:
+    """The values of a section of a part."""
     return prepare(section.specs, section.given, study.loop, final, study.signals)
 
 
@@ -60,7 +61,7 @@ def parent_of(
 
 def _memory(common: Prepared, loop: Loop) -> Memory | None:
     discrete, numbers = common.still.discrete_values, common.still
-    if discrete["memory"] == "none":
+    if discrete.get("memory", "none") == "none":
         return None
     return Memory(
         discrete["memory"],
@@ -72,15 +73,15 @@ def _memory(common: Prepared, loop: Loop) -> Memory | None:
     )
 
 
-def plan_layers(study: Study, step: Part, final: bool) -> dict[str, PlannedLayer]:
-    """The layers of a step's mask by their ids, those that are switched off as well."""
-    walked = {layer.id: layer for layer in layers_of(step)}
+def plan_layers(study: Study, owner: Part, final: bool) -> dict[str, PlannedLayer]:
+    """The layers of a part's mask by their ids, those that are switched off as well."""
+    walked = {layer.id: layer for layer in layers_of(owner)}
     made: dict[str, PlannedLayer] = {}
     for each in carrying_order([layer.given for layer in walked.values()]):
         layer = walked[each]
         definition = layer.definition
         assert isinstance(definition, MaskDefinition)  # it is a layer
-        own, common = (_prepared(study, section, final) for section in layer.sections)
+        own, common = (prepared(study, section, final) for section in layer.sections)
         made[each] = PlannedLayer(
             each,
             layer.given.get("on", True),
@@ -109,7 +110,7 @@ def plan_step(study: Study, step: Part, place_moves: bool, final: bool) -> Plann
     """
     definition = step.definition
     assert isinstance(definition, FormDefinition | StepDefinition)  # it is a step
-    values = _prepared(study, step.sections[0], final)
+    values = prepared(study, step.sections[0], final)
     layers = tuple(layer for layer in plan_layers(study, step, final).values() if layer.on)
     own = dependencies_of(definition, values)
     parent = parent_of(study, step.given, {}, final) if definition.carriable else None

@@ -12,9 +12,8 @@ from zygomorph.core.evaluation.dependencies import Dependencies
 from zygomorph.core.geometry.affine import inverse
 from zygomorph.core.masking.blending import ResolvedLayer
 from zygomorph.core.masking.memory import Memory
-from zygomorph.core.shared.appearance import ResolvedLook
+from zygomorph.core.transforms.motion import WorldTransform
 from zygomorph.core.transforms.parents import Parent
-from zygomorph.core.transforms.world_transform import WorldTransform
 from zygomorph.core.values.definitions import (
     FormDefinition,
     LookDefinition,
@@ -22,6 +21,7 @@ from zygomorph.core.values.definitions import (
     StepDefinition,
     SystemDefinition,
 )
+from zygomorph.core.values.value import Value
 
 
 def measured_on_stage(values: Prepared) -> bool:
@@ -159,21 +159,37 @@ class PlannedStep:
 
 
 @dataclass(frozen=True)
+class PlannedBy:
+    """What of a look goes by value.
+
+    name : of the value; spec : what is declared of it
+    values : the gradient, or the ends of the range
+    layers : those that are in use
+    """
+
+    name: str
+    spec: Value
+    values: Prepared
+    layers: tuple[PlannedLayer, ...]
+
+
+@dataclass(frozen=True)
 class PlannedLook:
-    """One look of a piece."""
+    """One look of a piece.
+
+    layers : of its mask, those that are in use; none of the first look, which is everywhere
+    whole_faces : whether it takes whole faces instead of going over them smoothly
+    moves : whether it differs from frame to frame on the same mesh
+    """
 
     id: str
     definition: LookDefinition
     values: Prepared
-
-    @property
-    def moves(self) -> bool:
-        """Whether it differs from frame to frame."""
-        return bool(self.values.moving)
-
-    def at(self, times: np.ndarray) -> ResolvedLook:
-        """The look at a moment; times : (1,) frames."""
-        return ResolvedLook(self.definition, self.values.at(times))
+    layers: tuple[PlannedLayer, ...]
+    by: tuple[PlannedBy, ...]
+    whole_faces: bool
+    dependencies: Dependencies
+    moves: bool
 
 
 @dataclass(frozen=True)
@@ -181,6 +197,7 @@ class PiecePlan:
     """What is known of a piece.
 
     world : its world transform
+    looks : those that are on, the first of which is everywhere
     jumps : whether it goes from place to place at once
     moves : whether the piece's mesh differs from frame to frame (its place may all the same)
     last_needing_neighbours : number of the last step that is not pointwise, after which loose
@@ -189,7 +206,7 @@ class PiecePlan:
 
     steps: tuple[PlannedStep, ...]
     world: WorldTransform
-    look: PlannedLook
+    looks: tuple[PlannedLook, ...]
     moves: bool
     last_needing_neighbours: int
     jumps: bool = False

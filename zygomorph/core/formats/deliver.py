@@ -15,7 +15,6 @@ from zygomorph.core.formats.write import WRITERS
 from zygomorph.core.geometry.affine import transformed
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.shared.appearance import Appearance
-from zygomorph.core.values.gradients import gradient_table, to_linear
 
 SEQUENCES = ("obj", "ply", "stl")
 
@@ -50,18 +49,16 @@ class DeliveredSize:
         )
 
 
-def vertex_colours(appearance: Appearance) -> np.ndarray | None:
-    """(P, 4) uint8 linear colours by value, as glTF wants them; None where there is one colour."""
-    colouring = appearance.colouring
-    if colouring.values is None:
+def vertex_colours(appearance: Appearance, count: int, number: int = 0) -> np.ndarray | None:
+    """(P, 4) uint8 linear colours of a base by value, as glTF wants them, the last of which is the
+    share of the opacity; None where there is one colour."""
+    if not appearance.by_value("colour", "opacity"):
         return None
-    table = gradient_table(appearance.gradient)
-    low, high = colouring.low, colouring.high
-    share = (colouring.values - low) / (high - low if high != low else 1e-9)
-    rows = table[np.clip(np.round(share * (len(table) - 1)), 0, len(table) - 1).astype(int)]
-    linear = rows.copy()
-    linear[:, :3] = np.round(to_linear(rows[:, :3] / 255.0) * 255)
-    return linear
+    found = np.full((count, 4), 255, np.uint8)
+    found[:, :3] = np.round(appearance.colours(count, number=number) * 255)
+    if appearance.by_value("opacity"):
+        found[:, 3] = np.round(appearance.amounts(count, "opacity", number) * 255)
+    return found
 
 
 def deliver_sequence(

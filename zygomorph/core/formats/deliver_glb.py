@@ -4,7 +4,7 @@ for each frame."""
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -12,7 +12,7 @@ import numpy as np
 from zygomorph.core.budget import DELIVERED_BYTES, within_budget
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import Cancelled, ZygomorphError
-from zygomorph.core.evaluation.evaluate import Evaluator, Result
+from zygomorph.core.evaluation.evaluate import Evaluator, Request, Result
 from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.formats.deliver import DeliveredSize, Progress, vertex_colours, visible_pieces
 from zygomorph.core.formats.gltf import GlbPiece, Stored, SwitchedPiece, write_glb
@@ -30,7 +30,6 @@ from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import UV, Mesh
 from zygomorph.core.geometry.normals import point_normals
 from zygomorph.core.transforms.tracks import sampled_transform
-from zygomorph.core.values.gradients import parse_hex, to_linear
 
 # Of copies in a GLB file, each of which is a node with animations of its own.
 MOST_NODES = 20_000
@@ -233,12 +232,13 @@ class _Glb:
         if normals is None:
             normals = point_normals(first)[None]
         plan = plan_piece(self.study, piece["id"], self.final)
-        appearance = plan.look.at(np.full(1, frame)).on(first)
-        colours = vertex_colours(appearance)
-        base = to_linear(parse_hex(appearance.colour))
-        glow = np.clip(base * appearance.glow, 0, 1)
-        if colours is not None:
-            base, glow = np.ones(3), np.zeros(3)
+        request = Request(piece["id"], frame, self.final, shared=True)
+        appearance = self.evaluator.appearance(self.study, request, Geometry((first,)))
+        colours = vertex_colours(appearance, len(first.points))
+        material = appearance.material
+        if appearance.by_value("opacity"):
+            # Points have it, and the material multiplies.
+            material = replace(material, opacity=1.0)
         sampled = sampled_transform(plan.world, self.study.loop.last, plan.jumps, self.still)
         return GlbPiece(
             name=piece["name"],
@@ -254,9 +254,7 @@ class _Glb:
             place_held=sampled.held,
             colours=colours,
             uv=first.get("corner", UV),
-            base_colour=(float(base[0]), float(base[1]), float(base[2]), 1.0),
-            roughness=appearance.roughness,
-            glow=(float(glow[0]), float(glow[1]), float(glow[2])),
+            material=material,
             copies=copies,
             copies_as=self.copies_as,
         )

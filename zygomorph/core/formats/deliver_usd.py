@@ -11,13 +11,12 @@ from zygomorph.core.errors import Cancelled
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.evaluation.planned import PiecePlan
-from zygomorph.core.formats.deliver import DeliveredSize, Progress, vertex_colours, visible_pieces
-from zygomorph.core.formats.usd import UsdLook, UsdPiece, UsdWriter
+from zygomorph.core.formats.deliver import DeliveredSize, Progress, visible_pieces
+from zygomorph.core.formats.usd import UsdPiece, UsdWriter
+from zygomorph.core.formats.usd_shape import UsdLook
 from zygomorph.core.geometry.geometry import Geometry
-from zygomorph.core.geometry.mesh import Mesh
-from zygomorph.core.shared.appearance import Appearance, ResolvedLook
+from zygomorph.core.shared.appearance import Appearance
 from zygomorph.core.transforms.tracks import JUMP, sampled_transform
-from zygomorph.core.values.gradients import parse_hex, to_linear
 
 
 def deliver_usd(
@@ -52,12 +51,12 @@ def deliver_usd(
                     raise Cancelled
                 request = Request(each["id"], time, final, shared=True, cancelled=cancelled)
                 geometry = evaluator.evaluate(study, request).geometry
-                look = plan.look.at(np.array([time]))
+                look = evaluator.appearance(study, request, geometry)
                 if made is None:
                     size.add(each["name"], len(times), geometry)
                     made = writer.piece(
                         each["name"],
-                        _usd_look(look.on(geometry.mesh), normals),
+                        UsdLook(look.material, normals and not look.material.flat),
                         sampled_transform(plan.world, study.loop.last, plan.jumps),
                     )
                 made.add(time, plan.moves, geometry, _usd_colours(geometry, look, colours))
@@ -75,28 +74,15 @@ def _moments(plan: PiecePlan, last: int) -> list[float]:
     return sorted([*whole, *(f - JUMP for f in whole[1:])]) if plan.jumps else whole
 
 
-def _usd_look(appearance: Appearance, normals: bool) -> UsdLook:
-    return UsdLook(
-        colour=to_linear(parse_hex(appearance.colour)),
-        roughness=appearance.roughness,
-        glow=appearance.glow,
-        normals=normals and not appearance.flat,
-        thickness=appearance.thickness,
-    )
-
-
-def _usd_colours(geometry: Geometry, look: ResolvedLook, wanted: bool) -> list[np.ndarray | None]:
+def _usd_colours(geometry: Geometry, look: Appearance, wanted: bool) -> list[np.ndarray | None]:
     """Of each base the colours at its points, and of copies, last, one for each of them."""
-    if not wanted:
+    if not wanted or not look.by_value("colour"):
         return [None] * (len(geometry.bases) + 1)
     table = geometry.copies
-    if table is None or look.on_copies(geometry).by == "base":
-        return [*(_linear_colours(mesh, look) for mesh in geometry.bases), None]
+    if table is None or not any(channel.on == "copies" for channel in look.channels):
+        bases = enumerate(geometry.bases)
+        own = [look.colours(len(mesh.points), number=number) for number, mesh in bases]
+        return [*(each.astype(np.float32) for each in own), None]
     # A file has one colour for each copy: that of the place where it is.
-    return [None] * len(geometry.bases) + [_linear_colours(table.as_points(), look)]
-
-
-def _linear_colours(mesh: Mesh, look: ResolvedLook) -> np.ndarray | None:
-    """(P, 3) linear colours by value, or None where the look has one colour."""
-    colours = vertex_colours(look.on(mesh))
-    return None if colours is None else colours[:, :3].astype(np.float32) / 255
+    of_copies = look.of_copies().colours(len(table)).astype(np.float32)
+    return [None] * len(geometry.bases) + [of_copies]

@@ -14,7 +14,18 @@ import numpy as np
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.normals import point_normals
 from zygomorph.core.kernels.quantise import encode_mask, encode_normals, encode_points
-from zygomorph.core.shared.appearance import Colouring
+
+
+@dataclass(frozen=True)
+class Coloured:
+    """A value at each point, and the range in which it is told apart.
+
+    values : (P,) float32, or None
+    """
+
+    values: np.ndarray | None = None
+    low: float = 0.0
+    high: float = 1.0
 
 
 @dataclass(frozen=True)
@@ -36,24 +47,25 @@ def encode(
     mesh: Mesh,
     low: np.ndarray,
     high: np.ndarray,
-    colouring: Colouring,
+    coloured: Coloured,
     weights: np.ndarray | None,
     out: Encoded | None = None,
 ) -> Encoded:
-    """low, high : (3,) box of the points, metres; weights : (P,) or (1,) float32 mask, or None;
+    """low, high : (3,) box of the points, metres; coloured : the value beside each point
+    weights : (P,) or (1,) float32 mask, or None;
     out : arrays to write to, each at a multiple of four bytes, or None for new ones"""
     if out is None:
         out = Encoded.empty(len(mesh.points), weights is not None)
     size = np.asarray(high) - np.asarray(low)
     per_size = np.where(size > 0, 1.0 / np.where(size > 0, size, 1.0), 0.0)
-    values = colouring.values if colouring.values is not None else np.zeros(1, np.float32)
-    span = colouring.high - colouring.low
+    values = coloured.values if coloured.values is not None else np.zeros(1, np.float32)
+    span = coloured.high - coloured.low
     encode_points(
         mesh.points,
         np.asarray(low, np.float32),
         per_size.astype(np.float32),
         values,
-        np.float32(colouring.low),
+        np.float32(coloured.low),
         np.float32(1.0 / span if abs(span) > 1e-12 else 0.0),
         out.points.view("<u4"),
     )

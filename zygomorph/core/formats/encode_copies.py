@@ -7,7 +7,6 @@ from typing import NamedTuple
 import numpy as np
 
 from zygomorph.core.kernels.copies import bounds_of_copies, encode_placements
-from zygomorph.core.shared.appearance import CopyColouring
 
 
 class EncodedCopies(NamedTuple):
@@ -35,10 +34,3 @@ def encode_copies(placements: np.ndarray) -> EncodedCopies:
     rows = np.empty((count, 12), np.int16)
     encode_placements(placements, np.float32(linear), frame, rows)
     return EncodedCopies(rows, linear, frame[0].tolist(), frame[1].tolist())
-
-
-def as_steps(values: np.ndarray, colouring: CopyColouring) -> np.ndarray:
-    """(K,) uint16: values as shares of the colouring's range."""
-    span = colouring.high - colouring.low
-    share = (values - colouring.low) / span if abs(span) > 1e-12 else np.zeros_like(values)
-    return np.rint(np.clip(share, 0, 1) * 65535).astype(np.uint16)

@@ -10,10 +10,12 @@ import pygltflib as gl
 import scipy
 
 from zygomorph.core.formats.gltf_copies import Channel, add_instances, add_nodes
+from zygomorph.core.formats.gltf_material import gltf_material
 from zygomorph.core.formats.gltf_numbers import EXTENSION, Frame, Numbers, factors_of, frame_of
 from zygomorph.core.formats.morph_targets import Shapes, largest_distance
 from zygomorph.core.formats.placed_copies import CopiesAs, PlacedCopies
 from zygomorph.core.geometry.topology import Topology
+from zygomorph.core.shared.material import Material
 
 
 @dataclass
@@ -25,7 +27,7 @@ class GlbPiece:
     move, turn, scale : (T, 3) place in m, °, × at the times; T is 1 where it stands still
     place_times : (T,) frames
     place_held : whether the place stays until the next time, instead of going there
-    colours : (P, 4) uint8, or None; base_colour : linear RGBA
+    colours : (P, 4) uint8, linear, or None
     copies : where the mesh is copied, what it is then copied to; copies_as : how they are written
     """
 
@@ -42,9 +44,7 @@ class GlbPiece:
     place_held: bool = False
     colours: np.ndarray | None = None
     uv: np.ndarray | None = None
-    base_colour: tuple[float, float, float, float] = (1.0, 1.0, 1.0, 1.0)
-    roughness: float = 0.6
-    glow: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    material: Material = field(default_factory=Material)
     copies: PlacedCopies | None = None
     copies_as: CopiesAs = "nodes"
 
@@ -215,18 +215,11 @@ def _add_mesh(writer: _Writer, piece: GlbPiece, material: int) -> tuple[int, Fra
 
 def _add_material(writer: _Writer, piece: GlbPiece) -> int:
     document = writer.document
-    document.materials.append(
-        gl.Material(
-            name=piece.name,
-            doubleSided=True,
-            emissiveFactor=list(piece.glow),
-            pbrMetallicRoughness=gl.PbrMetallicRoughness(
-                baseColorFactor=list(piece.base_colour),
-                metallicFactor=0.0,
-                roughnessFactor=piece.roughness,
-            ),
-        )
-    )
+    made = gltf_material(piece.name, piece.material, piece.colours is not None)
+    for extension in made.extensions:
+        if extension not in document.extensionsUsed:
+            document.extensionsUsed.append(extension)
+    document.materials.append(made)
     return len(document.materials) - 1
 
 

@@ -9,7 +9,7 @@ import numpy as np
 from PIL import Image, UnidentifiedImageError
 
 from zygomorph.core.errors import MeshFileError
-from zygomorph.core.geometry.image import HeightImage
+from zygomorph.core.geometry.image import ColourImage, HeightImage
 
 FORMATS = ("PNG", "JPEG", "WEBP", "TIFF")
 PICTURE_ENDINGS = (".png", ".jpg", ".jpeg", ".webp", ".tif", ".tiff")
@@ -26,6 +26,24 @@ def read_image(data: bytes) -> HeightImage:
 
     Raises MeshFileError with what is wrong.
     """
+    return HeightImage(_heights(opened(data)))
+
+
+def read_colours(data: bytes) -> ColourImage:
+    """The picture's colours; of one without colours the shades. Raises MeshFileError."""
+    image = opened(data)
+    if image.mode.startswith("I;16") or image.mode in ("I", "F"):
+        image = Image.fromarray(np.rint(_heights(image) * 255).astype(np.uint8))
+    return ColourImage(np.asarray(image.convert("RGBA")))
+
+
+def heights_of(picture: ColourImage) -> np.ndarray:
+    """(rows, columns) float32: how bright it is, as :func:`read_image` has it."""
+    return _heights(Image.fromarray(picture.pixels))
+
+
+def opened(data: bytes) -> Image.Image:
+    """A picture that has been read whole. Raises MeshFileError with what is wrong."""
     if not data:
         raise MeshFileError("The picture is empty.", "Save it again.")
     try:
@@ -53,7 +71,7 @@ def read_image(data: bytes) -> HeightImage:
     # Pillow raises many kinds of errors on damaged files.
     except Exception as error:
         raise MeshFileError(f"The picture is damaged: {error}", "Save it again.") from error
-    return HeightImage(_heights(image))
+    return image
 
 
 def _heights(image: Image.Image) -> np.ndarray:
@@ -69,10 +87,20 @@ def _heights(image: Image.Image) -> np.ndarray:
     return np.ascontiguousarray((rgba[..., :3] @ LUMINANCE) * rgba[..., 3], np.float32)
 
 
-def small_webp(picture: HeightImage, side: int = 256) -> bytes:
-    """The heights as shades of grey, at most so many pixels wide and high."""
-    shades = Image.fromarray(np.round(picture.pixels * 255).astype(np.uint8))
+def small_webp(picture: ColourImage, side: int = 256) -> bytes:
+    """The picture, at most so many pixels wide and high."""
+    shades = Image.fromarray(picture.pixels)
     shades.thumbnail((side, side))
     buffer = io.BytesIO()
     shades.save(buffer, "WEBP", quality=80)
+    return buffer.getvalue()
+
+
+def png_of(picture: ColourImage, most: int) -> bytes:
+    """The picture as PNG, its longer side at most so many pixels."""
+    image = Image.fromarray(picture.pixels)
+    if max(image.size) > most:
+        image.thumbnail((most, most))
+    buffer = io.BytesIO()
+    image.save(buffer, "PNG", compress_level=1)
     return buffer.getvalue()

@@ -22,7 +22,7 @@ import numpy as np
 from zygomorph.core.animation.sound.errors import SoundFileError
 from zygomorph.core.errors import MeshFileError, ZygomorphError
 from zygomorph.core.formats.soup import Report
-from zygomorph.core.geometry.image import HeightImage
+from zygomorph.core.geometry.image import ColourImage, HeightImage
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.values.sound.track import Track
@@ -39,6 +39,7 @@ TOLD = 3
 ERRORS: Mapping[str, type[ZygomorphError]] = {
     "mesh": MeshFileError,
     "picture": MeshFileError,
+    "film": MeshFileError,
     "sound": SoundFileError,
 }
 _TOPOLOGY = ("corners", "face_starts", "curve_points", "curve_starts", "curve_closed")
@@ -60,10 +61,24 @@ def read_mesh(data: bytes, filename: str) -> tuple[Mesh, Report]:
     return Mesh(arrays["points"], topology, attributes), Report(**told)
 
 
-def read_image(data: bytes) -> HeightImage:
-    """Read a picture as heights. Raises MeshFileError."""
+def read_image(data: bytes) -> tuple[HeightImage, ColourImage]:
+    """Read a picture as heights and as colours. Raises MeshFileError."""
     arrays, _ = _read("picture", data, "picture")
-    return HeightImage(arrays["pixels"])
+    return HeightImage(arrays["pixels"]), ColourImage(arrays["colours"])
+
+
+def read_radiance(data: bytes) -> np.ndarray | None:
+    """(rows, columns, 3) float32 of a picture that has more than colours; None of others. Raises
+    MeshFileError."""
+    arrays, _ = _read("picture", data, "picture")
+    return arrays.get("radiance")
+
+
+def read_film(data: bytes) -> tuple[bytes, dict[str, Any]]:
+    """Read a film or a sequence of pictures: a ZIP of its pictures, and how many there are, their
+    size and their rate. Raises MeshFileError."""
+    arrays, told = _read("film", data, "film")
+    return arrays["archive"].tobytes(), told
 
 
 def read_sound(data: bytes) -> Track:
@@ -121,9 +136,24 @@ def _mesh(given: Path, filename: str) -> tuple[dict[str, np.ndarray], dict[str, 
 
 
 def _picture(given: Path, filename: str) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
-    from zygomorph.core.formats.read_image import read_image
+    from zygomorph.core.formats.read_hdr import as_shown, is_hdr, read_hdr
+    from zygomorph.core.formats.read_image import heights_of, read_colours, read_image
 
-    return {"pixels": read_image(given.read_bytes()).pixels}, {}
+    data = given.read_bytes()
+    if is_hdr(data):
+        light = read_hdr(data)
+        shown = as_shown(light)
+        return {"pixels": heights_of(shown), "colours": shown.pixels, "radiance": light}, {}
+    return {"pixels": read_image(data).pixels, "colours": read_colours(data).pixels}, {}
+
+
+def _film(given: Path, filename: str) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
+    from zygomorph.core.formats.read_film import read_film
+
+    found = read_film(given)
+    (columns, rows), rate = found.size, found.rate
+    told = {"frames": found.frames, "rate": rate, "width": columns, "height": rows}
+    return {"archive": np.frombuffer(found.archive, np.uint8)}, told
 
 
 def _sound(given: Path, filename: str) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
@@ -133,7 +163,7 @@ def _sound(given: Path, filename: str) -> tuple[dict[str, np.ndarray], dict[str,
     return {"samples": track.samples}, {"rate": track.rate}
 
 
-WORK = {"mesh": _mesh, "picture": _picture, "sound": _sound}
+WORK = {"mesh": _mesh, "picture": _picture, "film": _film, "sound": _sound}
 
 
 def _prepare(sort: str, filename: str) -> None:
@@ -141,7 +171,9 @@ def _prepare(sort: str, filename: str) -> None:
     if sort == "sound":
         import soundfile  # noqa: F401
     elif sort == "picture":
-        import zygomorph.core.formats.read_image  # noqa: F401
+        import zygomorph.core.formats.read_image
+    elif sort == "film":
+        import zygomorph.core.formats.read_film  # noqa: F401
     else:
         from zygomorph.core.formats.read import USD_ENDINGS
 

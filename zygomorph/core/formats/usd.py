@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from zygomorph.core.formats.usd_copies import UsdCopies
-from zygomorph.core.formats.usd_shape import UsdLook, UsdShape
+from zygomorph.core.formats.usd_shape import UsdLook, UsdShape, linear
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.transforms.tracks import JUMP, SampledTransform
 
@@ -140,6 +140,10 @@ def _set_place(holder: Any, place: SampledTransform) -> None:
                 operation.Set(own, Usd.TimeCode(float(place.times[k + 1]) - JUMP))
 
 
+# Of what glass lets through, what is taken from its opacity: its rims stay visible.
+GLASS_HIDES_LESS = 0.8
+
+
 def _material(stage: Any, prim: str, look: UsdLook) -> Any:
     """UsdPreviewSurface that takes the colours at the points."""
     from pxr import Sdf, UsdGeom, UsdShade
@@ -150,16 +154,26 @@ def _material(stage: Any, prim: str, look: UsdLook) -> Any:
     reader = UsdShade.Shader.Define(stage, f"{path}/colour")
     reader.CreateIdAttr("UsdPrimvarReader_float3")
     reader.CreateInput("varname", Sdf.ValueTypeNames.String).Set("displayColor")
-    reader.CreateInput("fallback", Sdf.ValueTypeNames.Float3).Set(
-        tuple(float(c) for c in look.colour)
-    )
+    reader.CreateInput("fallback", Sdf.ValueTypeNames.Float3).Set(linear(look.material.colour))
     colour = reader.CreateOutput("result", Sdf.ValueTypeNames.Float3)
     shader = UsdShade.Shader.Define(stage, f"{path}/surface")
     shader.CreateIdAttr("UsdPreviewSurface")
     shader.CreateInput("diffuseColor", Sdf.ValueTypeNames.Color3f).ConnectToSource(colour)
-    shader.CreateInput("roughness", Sdf.ValueTypeNames.Float).Set(float(look.roughness))
-    if look.glow > 0:
-        glow = tuple(float(c * look.glow) for c in look.colour)
+    own = look.material
+    # What the format has of a look; glass and sheen it has not, so that glass is see-through.
+    amounts = {
+        "roughness": own.roughness,
+        "metallic": own.metal,
+        "opacity": own.opacity * (1 - GLASS_HIDES_LESS * own.glass),
+        "ior": own.refraction,
+        "clearcoat": own.coat,
+        "clearcoatRoughness": own.coat_roughness,
+    }
+    for name, amount in amounts.items():
+        shader.CreateInput(name, Sdf.ValueTypeNames.Float).Set(float(amount))
+    if own.glow > 0:
+        colour = linear(own.glow_colour if own.glows_in_own else own.colour)
+        glow = tuple(c * own.glow for c in colour)
         shader.CreateInput("emissiveColor", Sdf.ValueTypeNames.Color3f).Set(glow)
     material.CreateSurfaceOutput().ConnectToSource(
         shader.CreateOutput("surface", Sdf.ValueTypeNames.Token)

@@ -11,21 +11,29 @@ import numpy as np
 from zygomorph.core.geometry.mesh import SMOOTHING, UV, Mesh
 from zygomorph.core.geometry.normals import point_normals
 from zygomorph.core.geometry.smoothing import drawn_apart
+from zygomorph.core.shared.material import Material
+from zygomorph.core.values.gradients import parse_hex, to_linear
 
 
 @dataclass(frozen=True)
 class UsdLook:
-    """How a piece is drawn; linear colours.
+    """How a piece is drawn.
 
     normals : whether they are written; without them faces are drawn flat, or as the reader finds
-    thickness : of curves and points, metres
     """
 
-    colour: np.ndarray
-    roughness: float
-    glow: float
+    material: Material
     normals: bool
-    thickness: float
+
+    @property
+    def width(self) -> float:
+        """Of curves and points, metres; what is measured on a screen has a usual one."""
+        return Material().size if self.material.on_screen else float(self.material.size)
+
+
+def linear(colour: str) -> tuple[float, ...]:
+    """Three numbers of a colour that is written as ``#rrggbb``."""
+    return tuple(float(c) for c in to_linear(parse_hex(colour)))
 
 
 class UsdShape:
@@ -107,15 +115,15 @@ class UsdShape:
             shape = UsdGeom.BasisCurves.Define(self._stage, path)
             shape.CreateTypeAttr(UsdGeom.Tokens.linear)
             shape.CreateWrapAttr(UsdGeom.Tokens.nonperiodic)
-            shape.CreateWidthsAttr([self._look.thickness])
+            shape.CreateWidthsAttr([self._look.width])
             shape.SetWidthsInterpolation(UsdGeom.Tokens.constant)
         else:
             shape = UsdGeom.Points.Define(self._stage, path)
-            shape.CreateWidthsAttr([self._look.thickness])
+            shape.CreateWidthsAttr([self._look.width])
             shape.SetWidthsInterpolation(UsdGeom.Tokens.constant)
         if not coloured:
             primvar = shape.CreateDisplayColorPrimvar(UsdGeom.Tokens.constant)
-            primvar.Set([tuple(float(c) for c in self._look.colour)])
+            primvar.Set([linear(self._look.material.colour)])
         UsdShade.MaterialBindingAPI.Apply(shape.GetPrim()).Bind(self._material)
         return shape
 

@@ -61,6 +61,17 @@ def unit(vector_: np.ndarray) -> np.ndarray:
     return vector_ / length if length > 1e-12 else np.array([0.0, 1.0, 0.0])
 
 
+def turned(direction: np.ndarray, motion: np.ndarray) -> np.ndarray:
+    """A direction, (3,), after a (4, 4) move and turn, of unit length."""
+    return unit(motion[:3, :3] @ direction)
+
+
+def placed(point: np.ndarray, motion: np.ndarray) -> np.ndarray:
+    """A point, (3,), after a (4, 4) move and turn."""
+    found: np.ndarray = motion[:3, :3] @ point + motion[:3, 3]
+    return found
+
+
 def turns_of(rotations: np.ndarray) -> np.ndarray:
     """(T, 3) degrees about x, then y, then z, of rotations (T, 3, 3).
 

@@ -159,6 +159,12 @@ def point_normals(mesh: Mesh) -> np.ndarray:
     return kept
 
 
+def with_normals(mesh: Mesh, normals: np.ndarray) -> Mesh:
+    """The mesh, which keeps these (P, 3) float32 normals instead of those of its own faces."""
+    mesh.__dict__["_normals"] = np.ascontiguousarray(normals, np.float32)
+    return mesh
+
+
 def _normals_of(mesh: Mesh) -> np.ndarray:
     topology = mesh.topology
     known = mesh.get("point", NORMAL)

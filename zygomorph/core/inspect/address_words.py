@@ -31,17 +31,32 @@ def _numbered(step: Part) -> str:
     return f"{int(step.pointer.rpartition('/')[2]) + 1} {step.definition.title}"
 
 
+def _look_words(look: Part) -> str:
+    """A look by its name, or its place among those of its piece."""
+    number = int(look.pointer.rpartition("/")[2]) + 1
+    return f"look {look.given.get('name') or number}" if number > 1 else "look"
+
+
+def _valued(by: Part) -> str:
+    """The value of a look that goes by value."""
+    assert by.owner is not None and by.owner.definition is not None  # it is of a look
+    return f"{by.owner.definition.values[by.id].label.lower()} by value"
+
+
 def _root(part: Part) -> Part:
     return part if part.owner is None else _root(part.owner)
 
 
 def _before(part: Part, section: str) -> str:
     """Words before the label of a number of a part."""
-    if part.kind == "layer":
-        assert part.owner is not None and part.definition is not None  # it is a layer
-        return f"{_numbered(part.owner)}: {part.definition.title}, "
+    if part.kind in ("layer", "by"):
+        assert part.owner is not None  # it belongs to something
+        own = part.definition.title if part.definition else _valued(part)
+        return f"{_before(part.owner, '').rstrip(' :,')}: {own}, "
     if part.kind == "step":
         return f"{_numbered(part)}: "
+    if part.kind == "look":
+        return f"{_look_words(part)}: "
     return "Place: " if part.kind == "piece" and section == "place" else ""
 
 
@@ -63,7 +78,7 @@ def _numbers(part: Part) -> Iterator[Followable]:
 def followable(document: Mapping[str, Any]) -> list[Followable]:
     """Every number of a study that another may follow, those of markers last."""
     walked = list(parts(document))
-    of_pieces = [part for part in walked if part.kind in ("piece", "step", "layer")]
+    of_pieces = [part for part in walked if part.kind in ("piece", "step", "layer", "look", "by")]
     markers = [part for part in walked if part.kind == "marker"]
     return [each for part in (*of_pieces, *markers) for each in _numbers(part)]
 
@@ -91,17 +106,25 @@ def address_words(document: Mapping[str, Any], address: str) -> str:
         if below.startswith("recipe/"):
             return ", ".join([*words, "a step that is gone"])
         return ", ".join([*words, f"place: {label}" if label else SWITCHED.get(below, below)])
-    if part.kind == "look":
-        return ", ".join([*words, f"look: {label}" if label else "look"])
-    step = part if part.kind == "step" else part.owner
-    assert step is not None  # a layer belongs to a step
-    words.append(_numbered(step))
-    if part.kind == "layer":
-        assert part.definition is not None  # it is a layer
-        words.append(part.definition.title)
-    elif below.startswith("where/layers/"):
+    chain: list[Part] = []
+    here: Part | None = part
+    while here is not None and here.kind != "piece":
+        chain.insert(0, here)
+        here = here.owner
+    words += [_link_words(each) for each in chain]
+    if part.kind != "layer" and below.startswith("where/layers/"):
         return ", ".join([*words, "a layer that is gone"])
-    return ", ".join([*words, label or SWITCHED.get(last, last)])
+    return ", ".join(
+        [*words, label or SWITCHED.get(last, "" if part.kind == "look" else last)]
+    ).rstrip(", ")
+
+
+def _link_words(part: Part) -> str:
+    if part.kind == "step":
+        return _numbered(part)
+    if part.kind == "look":
+        return _look_words(part)
+    return _valued(part) if part.definition is None else part.definition.title
 
 
 def _label(part: Part, below: str) -> str:

@@ -20,9 +20,10 @@ from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.evaluation.plan_steps import parent_of, plan_layers
 from zygomorph.core.evaluation.planned import PlannedLayer, PlannedStep
-from zygomorph.core.geometry.affine import inverse, turns_of
+from zygomorph.core.geometry.affine import inverse, placed, transformed, turns_of
+from zygomorph.core.geometry.surface_frame import nearest_at_rest
 from zygomorph.core.transforms.parents import Parent, layer_place
-from zygomorph.core.transforms.world_transform import moving_parent, world_transform
+from zygomorph.core.transforms.world_transform import frame_on, moving_parent, world_transform
 from zygomorph.core.values.value import Value
 
 Operations = list[dict[str, Any]]
@@ -49,19 +50,52 @@ class Attached:
     places: Mapping[str, Value] = field(default_factory=dict)
 
 
-def attach(study: Study, path: str, by: str, name: str, frame: float) -> Operations:
+def attach(
+    study: Study, path: str, by: str, name: str, frame: float, on_surface: bool = False
+) -> Operations:
     """Edits that let a "piece", a "marker" or a "layer" be the parent of the part at a path.
 
     path : of a piece, a marker, a step or a mask layer, as edits have it
+    on_surface : of a light, whether it sticks to the nearest point of the piece's surface
 
     Raises ZygomorphError where there is no such parent, EditError where there is no such path.
     """
     times = np.array([frame], np.float64)
     held = _held(study, path, times)
+    if on_surface:
+        return _stick(study, path, held, by, name, frame)
     # Where it is carried to already is where it stays.
     start = inverse(held.motion) @ _seen(study, held, by, name, times)
     flat = [round(float(v), DIGITS) for v in start.reshape(-1)]
     carried = {"by": by, "id": name, "start": flat}
+    return [{"do": "set", "path": f"{path}/carried", "value": carried}]
+
+
+def _stick(study: Study, path: str, held: Attached, by: str, name: str, frame: float) -> Operations:
+    place = next((n for n, spec in held.places.items() if spec.kind == "vector"), None)
+    if by != "piece" or place is None or not path.startswith("/lights/"):
+        raise ZygomorphError(
+            "Only a light that has a place sticks to a surface.",
+            "Let a piece carry a point, spot or area light.",
+        )
+    given = held.part.get("values", {}).get(place, held.places[place].default)
+    if is_moving(given):
+        raise ZygomorphError(
+            "The light moves by itself.", "Let its place stand still, and put it to the surface."
+        )
+    made = study.meshes(study, name, frame, False)
+    stands = placed(np.array(given, np.float64), held.motion)
+    at_rest = None
+    if made is not None:
+        mesh, to_stage = made
+        at_rest = nearest_at_rest(mesh.moved(transformed(mesh.points, to_stage)), stands)
+    now = None if at_rest is None else frame_on(study, name, at_rest, frame)
+    if at_rest is None or now is None:
+        raise ZygomorphError("The piece has no surface.", "Choose one that has faces.")
+    start = inverse(held.motion) @ now
+    flat = [round(float(v), DIGITS) for v in start.reshape(-1)]
+    stuck = [round(float(v), DIGITS) for v in at_rest]
+    carried = {"by": by, "id": name, "start": flat, "at_rest": stuck}
     return [{"do": "set", "path": f"{path}/carried", "value": carried}]
 
 
@@ -110,7 +144,7 @@ def _places_of(part: Part) -> dict[str, Value]:
     return {
         name: spec
         for name, spec in specs.items()
-        if spec.kind == "direction" or (spec.kind == "vector" and spec.unit == "m")
+        if spec.kind == "direction" or (spec.kind == "vector" and spec.unit == "m" and not spec.own)
     }
 
 

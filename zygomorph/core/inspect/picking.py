@@ -75,8 +75,10 @@ def _meant_mesh(
     evaluator: Evaluator, study: Study, piece_id: str, step_id: str, frame: float, final: bool
 ) -> Result:
     """The piece as it is seen, where its elements are still those that the step acts on; else as
-    the step finds it."""
+    the step finds it. Without a step, for a look, as it is seen."""
     seen = evaluator.evaluate(study, Request(piece_id, frame, final, keep_tail=True))
+    if not step_id:
+        return seen
     steps = plan_piece(study, piece_id, final).steps
     index = next((k for k, step in enumerate(steps) if step.id == step_id), 0)
     if index == 0:

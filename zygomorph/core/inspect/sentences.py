@@ -22,6 +22,7 @@ from zygomorph.core.document.loop import Loop
 from zygomorph.core.document.parts import (
     GivenValue,
     Part,
+    by_of,
     layers_of,
     looks_of,
     parts_of,
@@ -87,9 +88,11 @@ def sentence(
     loop: Loop,
     names: Names = NO_NAMES,
     signals: SignalContext = NO_CONTEXT,
+    said_of: Mapping[str, str] | None = None,
 ) -> str:
     """The definition's sentence with the values in it.
 
+    said_of : words for some values, by their names, instead of what is given
     A part in square brackets is left out where all values it names are idle or do not apply.
     """
     words = {
@@ -97,10 +100,14 @@ def sentence(
         for name, spec in definition.values.items()
     }
 
+    words |= said_of or {}
+
     def of(name: str) -> Any:
         return given.get(name, definition.values[name].default)
 
     def is_idle(name: str, spec: Value) -> bool:
+        if said_of and name in said_of:
+            return False
         if spec.shown_when is not None and of(spec.shown_when[0]) not in spec.shown_when[1]:
             return True
         return spec.idle is not None and of(name) == spec.idle
@@ -167,16 +174,18 @@ def lane(path: str, spec: Value, value: Any, loop: Loop, signals: SignalContext)
 def describe_step(
     step: Part, loop: Loop, names: Names = NO_NAMES, signals: SignalContext = NO_CONTEXT
 ) -> dict[str, Any]:
-    """Sentence, mask summary and lanes of a step."""
+    """Sentence, mask summary and lanes of a step or a look."""
     definition = step.definition
-    assert definition is not None  # it is a step
+    assert definition is not None  # it is a step or a look
     layers = [layer for layer in layers_of(step) if layer.given.get("on", True)]
     lanes = lanes_of(parts_of(step), step, loop, signals)
-    by_time = any(_by_time(part) for part in (step, *layers))
+    by_time = any(_by_time(part) for part in parts_of(step) if part.on)
     return {
         "id": step.id,
         "title": definition.title,
-        "sentence": sentence(definition, step.given.get("values", {}), loop, names, signals),
+        "sentence": sentence(
+            definition, step.given.get("values", {}), loop, names, signals, _by_value(step)
+        ),
         "where": _where(step, layers),
         "when": _when(lanes, by_time),
         "by_time": by_time,
@@ -205,9 +214,34 @@ def _when(lanes: list[dict[str, Any]], by_time: bool) -> str:
     return ", ".join(said) + (f" and {len(lanes) - 3} more" if len(lanes) > 3 else "")
 
 
-def _look_sentence(look: Part, loop: Loop, signals: SignalContext) -> str:
-    assert look.definition is not None  # it is a look
-    return sentence(look.definition, look.given.get("values", {}), loop, NO_NAMES, signals)
+def _by_value(part: Part) -> dict[str, str]:
+    """What is said of the values of a look that go by value: by what."""
+    if part.kind != "look":
+        return {}
+    found = {}
+    for by in by_of(part):
+        layers = [layer for layer in layers_of(by) if layer.given.get("on", True)]
+        if layers:
+            found[by.id] = "by " + " × ".join(describe_layer(layer.given) for layer in layers)
+    return found
+
+
+def describe_scene(study: Study) -> list[dict[str, Any]]:
+    """Lights, cameras, backdrop, ground and finish by address: in words, and their lanes."""
+    names = {piece["id"]: piece["name"] for piece in study.pieces}
+    return [
+        {
+            "address": part.address,
+            "sentence": ""
+            if part.definition is None
+            else sentence(
+                part.definition, part.given.get("values", {}), study.loop, names, study.signals
+            ),
+            "lanes": lanes_of([part], part, study.loop, study.signals),
+        }
+        for part in roots(study.document)
+        if part.kind not in ("piece", "marker")
+    ]
 
 
 def describe_motion(study: Study) -> list[dict[str, Any]]:
@@ -219,7 +253,9 @@ def describe_motion(study: Study) -> list[dict[str, Any]]:
             "steps": [
                 describe_step(step, study.loop, names, study.signals) for step in steps_of(piece)
             ],
-            "looks": [_look_sentence(look, study.loop, study.signals) for look in looks_of(piece)],
+            "looks": [
+                describe_step(look, study.loop, names, study.signals) for look in looks_of(piece)
+            ],
             "place_lanes": lanes_of([piece], piece, study.loop, study.signals),
         }
         for piece in roots(study.document, "piece")

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from functools import cache
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 
@@ -14,8 +14,8 @@ from zygomorph.core.geometry.bounding_box import box_of
 from zygomorph.core.geometry.elements import elements_of
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import SHARD, Mesh
-from zygomorph.core.shared.appearance import Appearance, Colouring
-from zygomorph.core.values.gradients import TABLE_LENGTH, from_oklab
+from zygomorph.core.shared.appearance import Appearance, Channel, Colouring, ShownLook
+from zygomorph.core.values.gradients import from_oklab
 
 ShardsShown = Literal["as they are", "coloured", "apart"]
 # How much farther from the middle shards are shown where they are pulled apart.
@@ -23,6 +23,7 @@ FARTHER = 0.45
 # Turns of the hue from one number to the next: neighbouring numbers are never alike.
 GOLDEN = 0.6180339887498949
 LIGHTNESS, CHROMA = 0.76, 0.11
+HUES = 49
 
 
 def has_shards(geometry: Geometry) -> bool:
@@ -30,23 +31,28 @@ def has_shards(geometry: Geometry) -> bool:
 
 
 @cache
-def hues() -> np.ndarray:
-    """(TABLE_LENGTH, 4) uint8 sRGB: all hues of one lightness, in OKLab."""
-    angle = np.linspace(0.0, 2 * np.pi, TABLE_LENGTH)
-    lab = np.stack(
-        [np.full(TABLE_LENGTH, LIGHTNESS), CHROMA * np.cos(angle), CHROMA * np.sin(angle)], axis=1
-    )
-    table = np.full((TABLE_LENGTH, 4), 255, np.uint8)
-    table[:, :3] = np.round(from_oklab(lab) * 255)
-    return table
+def hues() -> dict[str, Any]:
+    """A gradient of all hues of one lightness, in OKLab."""
+    at = np.linspace(0.0, 1.0, HUES)
+    lab = [
+        np.full(HUES, LIGHTNESS),
+        CHROMA * np.cos(2 * np.pi * at),
+        CHROMA * np.sin(2 * np.pi * at),
+    ]
+    colours = np.round(from_oklab(np.stack(lab, axis=1)) * 255).astype(np.uint8)
+    stops = [
+        {"at": float(share), "colour": "#" + bytes(colour).hex()}
+        for share, colour in zip(at, colours, strict=True)
+    ]
+    return {"stops": stops}
 
 
 def in_colours(appearance: Appearance, mesh: Mesh) -> Appearance:
-    """The look with a hue for each shard instead of its own colours; the gradient is to be
-    :func:`hues`."""
+    """The looks with a hue for each shard instead of their own colours."""
     values = np.mod(elements_of(mesh, "shards").ids() * GOLDEN, 1.0).astype(np.float32)
     at_points = elements_of(mesh, "shards").at_points(values)
-    return replace(appearance, colouring=Colouring(at_points, 0.0, 1.0), gradient="hues")
+    look = ShownLook("shards", appearance.material, None, {"colour": Colouring(0, hues())})
+    return Appearance((look,), (Channel("points", (at_points,)),))
 
 
 def pulled_apart(result: Result) -> Result:

@@ -91,7 +91,8 @@ def _raw(mesh: Mesh, layer: ResolvedLayer, own: Resolved, context: Context) -> n
     return layer.definition.apply(mesh, own, context)
 
 
-def _shape(common: Resolved) -> dict[str, Any]:
+def shape_of(common: Resolved) -> dict[str, Any]:
+    """Profile and inversion of a layer, as :func:`blend` takes them."""
     profile = common.discrete("profile")
     return {
         "profile": profile,
@@ -103,7 +104,7 @@ def _shape(common: Resolved) -> dict[str, Any]:
 
 def shaped(mesh: Mesh, layer: ResolvedLayer, context: Context) -> np.ndarray:
     """A layer alone: its weight after profile and inversion, (P,) float32 from 0 to 1."""
-    shape = _shape(layer.common)
+    shape = shape_of(layer.common)
     read = layer.common.discrete("read")
     own = at_elements(layer.own, mesh, context)
     if read == "points":
@@ -137,7 +138,7 @@ def _at_units(
     if kind != "points" and by_itself and not remembers:
         own = at_elements(layer.own, mesh, context, kind)
         raw = _raw(elements_of(mesh, kind).as_points(), layer, own, context)
-        return blend(ONE, raw, **_shape(layer.common))
+        return blend(ONE, raw, **shape_of(layer.common))
     found = shaped(mesh, layer, context)
     if layer.memory is not None and states is not None:
         found = layer.memory.emit(states.get(layer.id), context.frame, found, mesh)
@@ -164,7 +165,7 @@ def weights(
         if kind == "points" and layer.memory is None and common.discrete("read") == "points":
             # Shaped and blended in one pass.
             raw = _raw(mesh, layer, at_elements(layer.own, mesh, context), context)
-            total = blend(total, raw, mode=mode, strength=strength, **_shape(layer.common))
+            total = blend(total, raw, mode=mode, strength=strength, **shape_of(layer.common))
             continue
         own = _at_units(mesh, kind, layer, context, states)
         total = blend(total, np.ascontiguousarray(own, np.float32), mode=mode, strength=strength)

@@ -1,4 +1,5 @@
-"""World transforms of pieces and markers: from their own space to the stage, parents included.
+"""World transforms of pieces, markers and cameras: from their own space to the stage, with their
+parents.
 
 What is attached to a parent moves and turns with it; of the parent's scale it takes nothing, so
 that a place is always a move, a turn and a scale.
@@ -7,56 +8,22 @@ that a place is always a move, a turn and a scale.
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
 from zygomorph.core.animation.resolve import Prepared, in_jumps, is_moving, prepare
+from zygomorph.core.document.parents import named
 from zygomorph.core.document.parts import Part, parts_of, roots
 from zygomorph.core.document.study import Study
-from zygomorph.core.geometry.affine import inverse, placement
+from zygomorph.core.geometry.affine import inverse, placement, transformed
+from zygomorph.core.geometry.surface_frame import surface_frame
+from zygomorph.core.transforms.camera import PlannedCamera
+from zygomorph.core.transforms.motion import MovingParent, WorldTransform
 from zygomorph.core.transforms.parents import MatricesAt
 from zygomorph.core.values.place_values import MARKER_VALUES, PLACE_VALUES
 
 STILL = np.zeros(1)
-
-
-@dataclass(frozen=True)
-class WorldTransform:
-    """The world transform of a piece or marker. Functions take times, (T,) frames, to (T, 4, 4).
-
-    own : its own move, turn and scale
-    matrices : its place on the stage
-    unscaled : its place without its scale, which is what children follow
-    parent : from its own move and turn to the stage; the identity where it has no parent
-    attached : whether the document gives it a parent
-    moves : whether it differs from frame to frame
-    jumps : whether it goes from place to place at once
-    """
-
-    own: Prepared
-    matrices: MatricesAt
-    unscaled: MatricesAt
-    parent: MatricesAt
-    attached: bool
-    moves: bool
-    jumps: bool
-
-    def at(self, times: np.ndarray) -> np.ndarray:
-        """(4, 4) its place at a moment, (1,) frames."""
-        found: np.ndarray = self.matrices(times)[0]
-        return found
-
-    def unscaled_at(self, times: np.ndarray) -> np.ndarray:
-        """(4, 4) its place without its scale at a moment, (1,) frames."""
-        found: np.ndarray = self.unscaled(times)[0]
-        return found
-
-    def parent_at(self, times: np.ndarray) -> np.ndarray:
-        """(4, 4) from its own move and turn to the stage at a moment, (1,) frames."""
-        found: np.ndarray = self.parent(times)[0]
-        return found
 
 
 def _identity(times: np.ndarray) -> np.ndarray:
@@ -64,8 +31,8 @@ def _identity(times: np.ndarray) -> np.ndarray:
 
 
 def _part(study: Study, by: str, name: str) -> Mapping[str, Any] | None:
-    """A piece or marker of the document by its id."""
-    parts = study.pieces if by == "piece" else study.markers
+    """A piece, marker or camera of the document by its id."""
+    parts = {"piece": study.pieces, "marker": study.markers, "camera": study.cameras}[by]
     return next((each for each in parts if each["id"] == name), None)
 
 
@@ -75,7 +42,7 @@ def start_of(carried: Mapping[str, Any]) -> np.ndarray:
 
 
 def world_transform(study: Study, by: str, name: str, final: bool = False) -> WorldTransform | None:
-    """The world transform of a "piece" or a "marker"; None where it is gone.
+    """The world transform of a "piece", a "marker" or a "camera"; None where it is gone.
 
     A checked document has no circles of parents.
     """
@@ -86,6 +53,8 @@ def _made(study: Study, by: str, name: str, final: bool) -> WorldTransform | Non
     part = _part(study, by, name)
     if part is None:
         return None
+    if by == "camera":
+        return _of_camera(study, name, final)
     given = part.get("place", {})
     specs = PLACE_VALUES if by == "piece" else MARKER_VALUES
     own = prepare(specs, given, study.loop, final, study.signals)
@@ -111,16 +80,37 @@ def _made(study: Study, by: str, name: str, final: bool) -> WorldTransform | Non
     )
 
 
-@dataclass(frozen=True)
-class MovingParent:
-    """What carries something on the stage.
+def planned_camera(study: Study, name: str, final: bool = False) -> PlannedCamera | None:
+    """A camera by its id, planned once; None where it is gone."""
+    part = next((each for each in roots(study.document, "camera") if each.id == name), None)
+    if part is None:
+        return None
+    found = part
 
-    motion : from times, (T,) frames, to (T, 4, 4), how it has moved since its child was attached
-    """
+    def make() -> PlannedCamera:
+        section = found.sections[0]
+        values = prepare(section.specs, section.given, study.loop, final, study.signals)
 
-    motion: MatricesAt
-    moves: bool
-    jumps: bool
+        def stands(anchor: str) -> WorldTransform | None:
+            return world_transform(study, *named(anchor), final)
+
+        above = moving_parent(study, found.given, final)
+        return PlannedCamera(study, found, values, above, stands, final)
+
+    return study.once(("camera", name, final), make)
+
+
+def _of_camera(study: Study, name: str, final: bool) -> WorldTransform:
+    """A camera as what carries others: its own axes, where it is."""
+    camera = planned_camera(study, name, final)
+    assert camera is not None  # it is one of the document's
+
+    def matrices(times: np.ndarray) -> np.ndarray:
+        return np.stack([camera.at(times[k : k + 1]).place for k in range(len(times))])
+
+    return WorldTransform(
+        camera.values, matrices, matrices, _identity, camera.parent is not None, camera.moves, False
+    )
 
 
 def moving_parent(study: Study, part: Mapping[str, Any], final: bool) -> MovingParent | None:
@@ -131,12 +121,47 @@ def moving_parent(study: Study, part: Mapping[str, Any], final: bool) -> MovingP
     if not carried or above is None:
         return None
     back = inverse(start_of(carried))
+    at_rest = carried.get("at_rest")
+    if at_rest is not None:
+        return _stuck(study, carried["id"], np.array(at_rest, np.float64), above, back, final)
 
     def motion(times: np.ndarray) -> np.ndarray:
         moved: np.ndarray = above.unscaled(times) @ back
         return moved
 
     return MovingParent(motion, above.moves, above.jumps)
+
+
+def _stuck(
+    study: Study,
+    piece_id: str,
+    at_rest: np.ndarray,
+    above: WorldTransform,
+    back: np.ndarray,
+    final: bool,
+) -> MovingParent:
+    """What sticks to a point of a piece's surface; where there is no surface it moves with the
+    piece."""
+
+    def motion(times: np.ndarray) -> np.ndarray:
+        frames = []
+        for k, time in enumerate(times):
+            found = frame_on(study, piece_id, at_rest, float(time), final)
+            frames.append(above.unscaled_at(times[k : k + 1]) if found is None else found)
+        return np.stack(frames) @ back
+
+    return MovingParent(motion, True, above.jumps)
+
+
+def frame_on(
+    study: Study, piece_id: str, at_rest: np.ndarray, time: float, final: bool = False
+) -> np.ndarray | None:
+    """(4, 4) on the stage: the frame of a point of a piece's surface; None where there is none."""
+    made = study.meshes(study, piece_id, time, final)
+    if made is None:
+        return None
+    mesh, place = made
+    return surface_frame(mesh.moved(transformed(mesh.points, place)), at_rest)
 
 
 def _own(values: Prepared, times: np.ndarray, scaled: bool) -> np.ndarray:
@@ -171,6 +196,12 @@ def parents_of(study: Study, parts: Iterable[Part]) -> dict[tuple[str, str], dic
         if name in found or part is None:
             continue
         found[name] = {"place": part.get("place", {}), "carried": part.get("carried")}
+        if name[0] == "camera":
+            values = part.get("values", {})
+            found[name]["values"] = values
+            found[name]["path"] = _part(study, "piece", values.get("path", ""))
+            anchors = (values.get(each) for each in ("aim", "focus_anchor"))
+            waiting += (named(each) for each in anchors if each)
         if part.get("carried"):
             waiting.append((part["carried"]["by"], part["carried"]["id"]))
     return found

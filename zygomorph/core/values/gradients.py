@@ -1,12 +1,14 @@
-"""Bundled gradients, and how their stops are joined.
+"""Bundled gradients, and how the stops of a gradient are joined.
 
 Colours between stops are interpolated in OKLab, where equal steps look equal (B. Ottosson, "A
-perceptual color space for image processing", 2020), so that no grey band appears in the middle.
+perceptual color space for image processing", 2020), so that no grey band appears in the middle, or,
+where it is wanted, in linear light.
 sRGB's transfer curve is that of IEC 61966-2-1.
 """
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import lru_cache
 from typing import Any
 
@@ -28,9 +30,27 @@ STOPS: dict[str, tuple[tuple[float, str], ...]] = {
     "brass": ((0.0, "#1c140d"), (0.4, "#7d5322"), (0.75, "#d8ab52"), (1.0, "#fff6da")),
     "frost": ((0.0, "#16203a"), (0.5, "#6f9ccb"), (0.8, "#cfe6f2"), (1.0, "#ffffff")),
     "ink": ((0.0, "#15131c"), (1.0, "#f3eee3")),
+    "lamplight": ((0.0, "#100c08"), (0.35, "#5b3210"), (0.7, "#f2a33c"), (1.0, "#fffbe8")),
+    "orchid": ((0.0, "#1b1033"), (0.4, "#6a35a8"), (0.75, "#d88be0"), (1.0, "#fdf0ff")),
+    "verdigris": ((0.0, "#0b1a1c"), (0.45, "#24706a"), (0.8, "#8fd3b6"), (1.0, "#f1efd2")),
+    "aurora": (
+        (0.0, "#0b1030"),
+        (0.3, "#1d5f7a"),
+        (0.55, "#4fc48a"),
+        (0.8, "#c9e06a"),
+        (1.0, "#fff4c9"),
+    ),
+    "wheel": (
+        (0.0, "#d1495b"),
+        (0.2, "#d9a13b"),
+        (0.4, "#6fae52"),
+        (0.6, "#3fa3b5"),
+        (0.8, "#7a63c7"),
+        (1.0, "#d1495b"),
+    ),
 }
 LABELS = {name: name for name in STOPS}
-TABLE_LENGTH = 128
+TABLE_LENGTH = 256
 
 _TO_LMS = np.array(
     [
@@ -74,25 +94,69 @@ def parse_hex(text: str) -> np.ndarray:
     return np.array([int(text[k : k + 2], 16) for k in (1, 3, 5)]) / 255.0
 
 
-@lru_cache(maxsize=64)
-def gradient_table(name: str) -> np.ndarray:
-    """(TABLE_LENGTH, 4) uint8 sRGB with full opacity."""
-    places = np.array([place for place, _ in STOPS[name]])
-    lab = to_oklab(np.stack([parse_hex(text) for _, text in STOPS[name]]))
+Gradient = str | Mapping[str, Any]
+
+
+def gradient_table(gradient: Gradient) -> np.ndarray:
+    """(TABLE_LENGTH, 4) uint8 sRGB with full opacity, from the first colour to the last.
+
+    gradient : the name of a bundled one, or stops as :class:`.kinds.gradients.OwnGradient` has them
+    """
+    if isinstance(gradient, str):
+        return _table(STOPS[gradient], False, True)
+    stops = sorted((stop["at"], stop["colour"]) for stop in gradient["stops"])
+    held = gradient.get("join", "smooth") == "held"
+    return _table(tuple(stops), held, gradient.get("mix", "perceptual") == "perceptual")
+
+
+@lru_cache(maxsize=256)
+def _table(stops: tuple[tuple[float, str], ...], held: bool, perceptual: bool) -> np.ndarray:
+    places = np.array([place for place, _ in stops])
+    srgb = np.stack([parse_hex(text) for _, text in stops])
     at = np.linspace(0.0, 1.0, TABLE_LENGTH)
-    mixed = np.stack([np.interp(at, places, lab[:, k]) for k in range(3)], axis=1)
+    if held:
+        mixed = srgb[np.clip(np.searchsorted(places, at, "right") - 1, 0, None)]
+    elif perceptual:
+        mixed = from_oklab(_between(at, places, to_oklab(srgb)))
+    else:
+        mixed = to_srgb(_between(at, places, to_linear(srgb)))
     table = np.full((TABLE_LENGTH, 4), 255, np.uint8)
-    table[:, :3] = np.round(from_oklab(mixed) * 255)
+    table[:, :3] = np.round(mixed * 255)
+    table.flags.writeable = False
     return table
 
 
+def _between(at: np.ndarray, places: np.ndarray, colours: np.ndarray) -> np.ndarray:
+    """(n, 3) colours at places; beyond the first and last stop it is theirs."""
+    return np.stack([np.interp(at, places, colours[:, k]) for k in range(3)], axis=1)
+
+
+def colour_in(gradient: Gradient, share: float) -> str:
+    """ "#rrggbb" at a share of the way through a gradient, of the nearest place in its table."""
+    at = round(min(max(share, 0.0), 1.0) * (TABLE_LENGTH - 1))
+    return "#" + bytes(gradient_table(gradient)[at, :3]).hex()
+
+
+def stops_along(gradient: Gradient) -> tuple[tuple[float, str], ...]:
+    """Stops so close that it does not matter what is mixed between them."""
+    table = gradient_table(gradient)
+    every = np.unique(np.round(np.linspace(0, TABLE_LENGTH - 1, 33)).astype(int))
+    return tuple((float(k / (TABLE_LENGTH - 1)), "#" + bytes(table[k, :3]).hex()) for k in every)
+
+
 def describe_gradients() -> list[dict[str, Any]]:
-    """Name and colours of each gradient, for pictures of them."""
+    """Name, stops and colours of each bundled gradient, for pictures and for changing it."""
     return [
         {
             "key": name,
-            "colours": ["#" + bytes(c[:3]).hex() for c in gradient_table(name)[::8]]
-            + ["#" + bytes(gradient_table(name)[-1][:3]).hex()],
+            "stops": [{"at": at, "colour": colour} for at, colour in STOPS[name]],
+            "colours": colours_of(name),
         }
         for name in STOPS
     ]
+
+
+def colours_of(gradient: Gradient) -> list[str]:
+    """Colours along a gradient, close enough for a picture of it."""
+    table = gradient_table(gradient)
+    return ["#" + bytes(c[:3]).hex() for c in (*table[:: TABLE_LENGTH // 16], table[-1])]

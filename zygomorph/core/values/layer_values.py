@@ -129,3 +129,9 @@ LAYER_VALUES: dict[str, Value] = {
     ),
     **MEMORY_VALUES,
 }
+
+# Looks are worked out for each picture by itself, so that their layers know of none before it; the
+# mask of a step can remember, and be stored for a look to read.
+LOOK_LAYER_VALUES: dict[str, Value] = {
+    name: value for name, value in LAYER_VALUES.items() if name not in MEMORY_VALUES
+}

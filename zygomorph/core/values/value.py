@@ -17,6 +17,7 @@ Kind = Literal[
     "gradient",
     "asset",
     "image",
+    "film",
     "paths",
     "curve",
     "picked",
@@ -27,6 +28,8 @@ Kind = Literal[
     "text",
     "formula",
     "piece",
+    "anchor",
+    "frames",
 ]
 
 
@@ -48,6 +51,9 @@ class Value:
     each : whether every element may have a number of its own
     period : after which it is the same again, such as 360 for a turn; of cycles it is 1
     idle : the value at which it does nothing, and need not be spoken of
+    own : of a vector of lengths, whether it is measured along the axes of what it belongs to, so
+        that it is no place on the stage
+    by : whether a look may have it by value: through layers that differ from place to place
     tested_to : of a count whose cost grows fast, the most that tests at random try
     """
 
@@ -74,6 +80,8 @@ class Value:
     period: float | None = None
     idle: Any = None
     tested_to: int | None = None
+    own: bool = False
+    by: bool = False
 
     def __post_init__(self) -> None:
         if self.unit == "cycle" and self.period is None:
@@ -140,9 +148,9 @@ def colour(default: str, label: str, help: str, **more: Any) -> Value:
     return Value("colour", default, label, help, **more)
 
 
-def gradient(default: str, label: str, help: str, options: dict[str, str], **more: Any) -> Value:
-    """One of the bundled gradients."""
-    return Value("gradient", default, label, help, options=tuple(options.items()), **more)
+def gradient(default: str, label: str, help: str, **more: Any) -> Value:
+    """A bundled gradient by its name, or one with stops of its own."""
+    return Value("gradient", default, label, help, **more)
 
 
 def text(default: str, label: str, help: str, **more: Any) -> Value:
@@ -154,6 +162,17 @@ def piece(label: str, help: str, **more: Any) -> Value:
     return Value("piece", "", label, help, **more)
 
 
+def anchor(label: str, help: str, **more: Any) -> Value:
+    """A piece or marker of the study by its address, such as "/markers/m"; "" where none is
+    chosen."""
+    return Value("anchor", "", label, help, **more)
+
+
+def frames(label: str, help: str, **more: Any) -> Value:
+    """Whole frames of the loop, written one after the other: "3, 17 40"."""
+    return Value("frames", "", label, help, **more)
+
+
 def formula(default: str, label: str, help: str, known: frozenset[str], **more: Any) -> Value:
     return Value("formula", default, label, help, known=tuple(sorted(known)), **more)
 
@@ -161,6 +180,12 @@ def formula(default: str, label: str, help: str, known: frozenset[str], **more: 
 def image(label: str, help: str, **more: Any) -> Value:
     """A stored image, by the SHA-256 of its file; "" where none is chosen."""
     return Value("image", "", label, help, **more)
+
+
+def film(label: str, help: str, **more: Any) -> Value:
+    """A stored film or sequence of pictures, by the SHA-256 of what is kept of it; "" where none
+    is chosen."""
+    return Value("film", "", label, help, **more)
 
 
 def paths(default: list[dict[str, Any]], label: str, help: str, **more: Any) -> Value:

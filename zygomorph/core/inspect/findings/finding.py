@@ -114,6 +114,17 @@ class Look:
             )
         return self._results[key]
 
+    def at(self, piece: str, frame: float) -> Result:
+        """A piece after all of its steps, at a frame. Raises what evaluating raises."""
+        if frame == 0:
+            return self.result(piece, self.plan(piece).steps[-1].id)
+        key = (piece, f"@{frame}")
+        if key not in self._results:
+            self._results[key] = self.evaluator.evaluate(
+                self.study, Request(piece, frame, keep_tail=True, shared=True)
+            )
+        return self._results[key]
+
     def before(self, piece: str, step: str) -> Result:
         """A piece as a step finds it, at frame 0."""
         steps = [each.id for each in self.plan(piece).steps]

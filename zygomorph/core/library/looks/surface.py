@@ -1,170 +1,246 @@
-"""How a piece's surface is drawn: its colour, glow, roughness and shading."""
+"""A surface of metal, glass, cloth or anything between, that may glow; curves and loose points."""
 
 from __future__ import annotations
 
-from typing import Any
-
-import numpy as np
-
 from zygomorph.core.animation.resolve import Resolved
-from zygomorph.core.geometry.affine import unit
-from zygomorph.core.geometry.domains import between_domains
-from zygomorph.core.geometry.mesh import MASK, Mesh
-from zygomorph.core.geometry.normals import point_normals
-from zygomorph.core.shared.appearance import Appearance, Colouring
-from zygomorph.core.values.definitions import CopiesTake, Discrete, LookDefinition
-from zygomorph.core.values.gradients import LABELS
-from zygomorph.core.values.value import choice, colour, direction, gradient, number, text
+from zygomorph.core.geometry.lit_spheres import SPHERES
+from zygomorph.core.shared.material import Material
+from zygomorph.core.values.definitions import LookDefinition
+from zygomorph.core.values.value import Value, choice, colour, image, number
 
 
-def colouring(mesh: Mesh, values: Resolved) -> Colouring:
-    """Height (y) or distance from the rest shape, in metres, a stored mask, or the tilt of the
-    surface in degrees, at each point."""
-    by = values.discrete("colour_by")
-    low, high = values.scalar("low"), values.scalar("high")
-    if by == "height":
-        return Colouring(np.ascontiguousarray(mesh.points[:, 1]), low, high)
-    if by == "displacement":
-        apart = mesh.points - mesh.rest
-        return Colouring(np.sqrt(np.einsum("ij,ij->i", apart, apart)), low, high)
-    if by == "tilt":
-        up = np.clip(point_normals(mesh) @ unit(values.vector("upright")).astype(np.float32), -1, 1)
-        most = max(values.scalar("tilt"), 1e-6)
-        return Colouring(np.degrees(np.arccos(up)).astype(np.float32), 0.0, most)
-    if by == "mask":
-        return Colouring(_stored(mesh, values.discrete("mask")), 0.0, 1.0)
-    return Colouring(None, low, high)
+def apply(values: Resolved) -> Material:
+    on_screen = values.discrete("size_in") == "pixels"
 
+    def share(name: str) -> float:
+        return values.scalar(name) / 100
 
-def _stored(mesh: Mesh, name: str) -> np.ndarray | None:
-    """(P,) float32 a stored mask of points, or of faces at their points; None where there is
-    none."""
-    found = mesh.get("point", MASK + name)
-    if found is None and (of_faces := mesh.get("face", MASK + name)) is not None:
-        found = between_domains(mesh, of_faces, "face", "point")
-    return found
-
-
-def apply(mesh: Mesh, values: Resolved) -> Appearance:
-    found = colouring(mesh, values)
-    return Appearance(
+    return Material(
         colour=values.discrete("colour"),
-        colouring=found,
-        gradient=values.discrete("gradient") if found.values is not None else "",
-        glow=values.scalar("glow") / 100,
-        roughness=values.scalar("roughness") / 100,
+        glow_colour=values.discrete("glow_colour"),
+        glows_in_own=values.discrete("glows_in") == "own",
+        roughness=share("roughness"),
+        metal=share("metal"),
+        opacity=share("opacity"),
+        glow=share("glow"),
+        glass=share("glass"),
+        coat=share("coat"),
+        sheen=share("sheen"),
+        size=values.scalar("pixels" if on_screen else "size"),
+        refraction=values.scalar("refraction"),
+        tint=values.discrete("tint"),
+        tint_depth=values.scalar("tint_depth"),
+        thin=values.discrete("walls") == "thin",
+        coat_roughness=share("coat_roughness"),
+        sheen_colour=values.discrete("sheen_colour"),
+        on_screen=on_screen,
+        dots=values.discrete("dots"),
+        drawn=values.discrete("drawn"),
         flat=values.discrete("shading") == "flat",
-        thickness=values.scalar("thickness"),
+        edge_colour=values.discrete("edge_colour"),
+        sphere=_sphere(values),
     )
 
 
-def copies_take(discrete: Discrete) -> CopiesTake:
-    """Height is that of each point on the stage; displacement that of each copy's centre."""
-    taken: dict[str, CopiesTake] = {
-        "height": "height",
-        "displacement": "copy",
-        "tilt": "copy",
-        "mask": "copy",
-    }
-    return taken.get(discrete["colour_by"], "base")
+def _sphere(values: Resolved) -> str | None:
+    """Name of the picture of a ball, "" of the weave; None where lights light it."""
+    if values.discrete("lit") == "lights":
+        return None
+    chosen: str = values.discrete("sphere")
+    return values.discrete("sphere_picture") if chosen == "own" else chosen
 
 
-def suggest(mesh: Mesh) -> dict[str, Any]:
-    """A range of heights that holds the mesh."""
-    if len(mesh.points) == 0:
-        return {}
-    low, high = float(mesh.points[:, 1].min()), float(mesh.points[:, 1].max())
-    if high - low < 1e-6:
-        low, high = low - 0.25, high + 0.25
-    return {"low": round(low, 3), "high": round(high, 3)}
+def amount(name: str) -> tuple[str, float]:
+    """What of the material a value is, and how much of it one unit of the value is."""
+    return ("size", 1.0) if name in ("size", "pixels") else (name, 0.01)
 
 
-_BY_LENGTH = ("colour_by", ("height", "displacement"))
-_BY_VALUE = ("colour_by", ("height", "displacement", "tilt", "mask"))
+def _percent(default: float, label: str, help: str, **more: object) -> Value:
+    return number(default, label, help, "%", (0.0, 100.0), hard=(0.0, 100.0), by=True, **more)
+
+
+# A new piece shows its form by the height in the piece.
+BY_HEIGHT = {
+    "id": "colour",
+    "values": {},
+    "where": {
+        "layers": [
+            {
+                "id": "by",
+                "layer": "height",
+                "profile": "linear",
+                "values": {
+                    "range": "set",
+                    "bottom": -0.5,
+                    "top": 0.5,
+                    "axis": [0.0, 1.0, 0.0],
+                },
+            }
+        ]
+    },
+}
 
 DEFINITION = LookDefinition(
     key="surface",
     title="Surface",
-    help="Colour, glow and roughness of the surface.",
+    help="Colour, metal, glass, glow and roughness of the surface.",
     values={
-        "colour_by": choice(
-            "height",
-            "Drawn in",
-            "One colour, or by a value through a gradient.",
-            {
-                "fixed": "one colour",
-                "height": "colour by height",
-                "displacement": "colour by displacement",
-                "tilt": "colour by tilt",
-                "mask": "colour by a stored mask",
-            },
-        ),
-        "colour": colour(
-            "#c98f6b",
-            "One colour",
-            "The colour of the whole surface, or where no such mask is stored.",
-            shown_when=("colour_by", ("fixed", "mask")),
-        ),
-        "gradient": gradient(
-            "petal", "Gradient", "The colours from low to high.", LABELS, shown_when=_BY_VALUE
-        ),
-        "low": number(
-            -0.5,
-            "Low end",
-            "The value that gets the first colour.",
-            "m",
-            (-3.0, 3.0),
-            shown_when=_BY_LENGTH,
-        ),
-        "high": number(
-            0.5,
-            "High end",
-            "The value that gets the last colour.",
-            "m",
-            (-3.0, 3.0),
-            shown_when=_BY_LENGTH,
-        ),
-        "mask": text(
-            "",
-            "Mask",
-            "The name that a step of the recipe stores it under.",
-            shown_when=("colour_by", ("mask",)),
-        ),
-        "tilt": number(
-            45.0,
-            "Most tilt",
-            "What gets the last colour.",
-            "°",
-            (1.0, 90.0),
-            hard=(0.01, 180.0),
-            shown_when=("colour_by", ("tilt",)),
-        ),
-        "upright": direction(
-            (0.0, 1.0, 0.0),
-            "Upright",
-            "What faces this way, in the piece, has no tilt.",
-            shown_when=("colour_by", ("tilt",)),
+        "colour": colour("#c98f6b", "Colour", "The colour of the surface.", by=True),
+        "roughness": _percent(55.0, "Roughness", "From mirror-like to chalky."),
+        "metal": _percent(
+            0.0, "Metal", "Throws light back in its own colour, as metals do.", idle=0.0
         ),
         "glow": number(
             0.0,
             "Glow",
-            "Light of its own, in the surface's colour.",
+            "Light of its own.",
+            "%",
+            (0.0, 200.0),
+            hard=(0.0, 10_000.0),
+            by=True,
+            idle=0.0,
+        ),
+        "glass": _percent(0.0, "Glass", "How much of the light goes through.", idle=0.0),
+        "opacity": _percent(
+            100.0, "Opacity", "How much it hides of what is behind it.", idle=100.0
+        ),
+        "drawn": choice(
+            "surface",
+            "Drawn as",
+            "What of a mesh is drawn; the first look decides.",
+            {
+                "surface": "a surface",
+                "edges": "a surface with its edges",
+                "lines": "its edges",
+                "points": "its points",
+            },
+        ),
+        "edge_colour": colour(
+            "#f4eefb",
+            "Edge colour",
+            "The colour of the edges over the surface.",
+            shown_when=("drawn", ("edges",)),
+        ),
+        "glows_in": choice(
+            "surface",
+            "Glows in",
+            "The colour of its own light.",
+            {"surface": "the surface's colour", "own": "a colour of its own"},
+            main=False,
+        ),
+        "glow_colour": colour(
+            "#ffb45c",
+            "Glow colour",
+            "The colour of its own light.",
+            by=True,
+            main=False,
+            shown_when=("glows_in", ("own",)),
+        ),
+        "refraction": number(
+            1.5,
+            "Refraction",
+            "Index of refraction: water 1.33, window glass 1.5, diamond 2.4.",
+            "",
+            (1.0, 2.5),
+            hard=(1.0, 5.0),
+            main=False,
+        ),
+        "walls": choice(
+            "solid",
+            "Walls",
+            "A solid body bends the light that goes through; a thin sheet does not.",
+            {"solid": "a solid body", "thin": "a thin sheet"},
+            main=False,
+        ),
+        "tint": colour(
+            "#ffffff",
+            "Tint",
+            "The colour that white light takes on its way through glass.",
+            main=False,
+        ),
+        "tint_depth": number(
+            0.5,
+            "Tinted after",
+            "The way through glass after which light has the tint.",
+            "m",
+            (0.01, 5.0),
+            scale="log",
+            hard=(1e-4, 1e4),
+            main=False,
+        ),
+        "coat": _percent(0.0, "Clear coat", "A clear layer of varnish over it.", main=False),
+        "coat_roughness": number(
+            10.0,
+            "Coat roughness",
+            "Of the clear coat, from mirror-like to dull.",
             "%",
             (0.0, 100.0),
-            hard=(0.0, 400.0),
+            hard=(0.0, 100.0),
+            main=False,
         ),
-        "roughness": number(
-            55.0, "Roughness", "From mirror-like to chalky.", "%", (0.0, 100.0), hard=(0.0, 100.0)
+        "sheen": _percent(
+            0.0, "Sheen", "A soft shine where it turns away, as of velvet.", main=False
         ),
-        "thickness": number(
+        "sheen_colour": colour("#ffffff", "Sheen colour", "The colour of the sheen.", main=False),
+        "lit": choice(
+            "lights",
+            "Lit by",
+            "By the study's lights, or as a ball in a picture is lit, whatever the lights are; the "
+            "picture is then times the colour.",
+            {"lights": "the lights", "sphere": "a picture of a ball"},
+            main=False,
+        ),
+        "sphere": choice(
+            "porcelain",
+            "Ball",
+            "What faces a way looks as the ball does there.",
+            {**SPHERES, "own": "a picture of your own"},
+            main=False,
+            shown_when=("lit", ("sphere",)),
+        ),
+        "sphere_picture": image(
+            "Picture of a ball",
+            "A square picture that the ball fills.",
+            main=False,
+            shown_when=("sphere", ("own",)),
+        ),
+        "size_in": choice(
+            "metres",
+            "Size in",
+            "What the width of lines and the size of points are measured in.",
+            {"metres": "metres", "pixels": "pixels of the screen"},
+            main=False,
+        ),
+        "size": number(
             0.008,
             "Thickness",
-            "Width of curves and size of loose points; neither is drawn thinner than it can be "
-            "seen.",
+            "Width of curves and edges and size of loose points; neither is drawn thinner than it "
+            "can be seen.",
             "m",
             (0.001, 0.1),
             scale="log",
             hard=(0.0, 1e3),
+            by=True,
+            main=False,
+            shown_when=("size_in", ("metres",)),
+        ),
+        "pixels": number(
+            2.0,
+            "Thickness",
+            "Width of lines and size of points, the same near and far.",
+            "px",
+            (1.0, 40.0),
+            scale="log",
+            hard=(0.5, 1000.0),
+            by=True,
+            main=False,
+            shown_when=("size_in", ("pixels",)),
+        ),
+        "dots": choice(
+            "balls",
+            "Points as",
+            "How loose points are drawn.",
+            {"balls": "little balls", "discs": "flat discs", "squares": "squares"},
             main=False,
         ),
         "shading": choice(
@@ -172,11 +248,12 @@ DEFINITION = LookDefinition(
             "Shading",
             "Round the surface over its faces, or show them.",
             {"smooth": "smooth", "flat": "flat"},
+            main=False,
         ),
     },
-    sentence="{colour_by}",
+    sentence="Colour {colour}[, metal {metal}][, glass {glass}][, glow {glow}]"
+    "[, opacity {opacity}]",
     apply=apply,
-    copies_take=copies_take,
-    suggest=suggest,
-    begins=({"id": "surface"},),
+    amount=amount,
+    begins=({"id": "surface", "by": [BY_HEIGHT]},),
 )

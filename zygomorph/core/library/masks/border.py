@@ -103,5 +103,6 @@ DEFINITION = MaskDefinition(
     per_element=frozenset({"width"}),
     reach="neighbourhood",
     suggest=suggest,
+    on_copies="base",
     order=56,
 )

@@ -97,5 +97,6 @@ DEFINITION = MaskDefinition(
     per_element=frozenset({"radius"}),
     reach="neighbourhood",
     suggest=suggest,
+    on_copies="base",
     order=54,
 )

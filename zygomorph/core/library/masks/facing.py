@@ -10,7 +10,7 @@ from zygomorph.core.geometry.affine import unit
 from zygomorph.core.geometry.levelness import is_level
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.normals import point_normals
-from zygomorph.core.values.definitions import MaskDefinition
+from zygomorph.core.values.definitions import MaskDefinition, Seen
 from zygomorph.core.values.groups import SURFACE
 from zygomorph.core.values.value import choice, direction, number, switch
 
@@ -42,6 +42,13 @@ def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     return (cosine - edge) / np.maximum(np.float32(1) - edge, np.float32(1e-6))
 
 
+def seen(values: Resolved) -> Seen | None:
+    if values.discrete("against") != "viewer":
+        return None
+    edge = float(np.cos(np.radians(values.scalar("angle"))))
+    return Seen("facing", edge, 1.0, values.discrete("both"))
+
+
 DEFINITION = MaskDefinition(
     key="facing",
     title="Facing",
@@ -52,7 +59,8 @@ DEFINITION = MaskDefinition(
         "against": choice(
             "piece",
             "Faces",
-            "What the normals are held against; the viewer is the study's camera.",
+            "What the normals are held against; the viewer of a step is the study's camera, of a "
+            "look whoever looks.",
             {
                 "piece": "an axis of the piece",
                 "space": "a direction on the stage",
@@ -81,5 +89,6 @@ DEFINITION = MaskDefinition(
     acts_on=lambda mesh: not is_level(mesh),
     per_element=frozenset({"angle"}),
     handle="arrows",
+    seen=seen,
     order=50,
 )

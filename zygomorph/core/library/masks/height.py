@@ -9,10 +9,11 @@ from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.geometry.affine import unit
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.masking.measured import MEASURED, measured_points
+from zygomorph.core.masking.span import between
 from zygomorph.core.transforms.axis_frame import spine_of
-from zygomorph.core.values.definitions import MaskDefinition
+from zygomorph.core.values.definitions import MaskDefinition, Slope
 from zygomorph.core.values.groups import FRONTS
-from zygomorph.core.values.value import direction, number
+from zygomorph.core.values.value import choice, direction, number
 
 
 def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
@@ -20,21 +21,33 @@ def apply(mesh: Mesh, values: Resolved, context: Context) -> np.ndarray:
     if len(points) == 0:
         return np.zeros(0, np.float32)
     along = points @ unit(values.vector("axis")).astype(np.float32)
+    if values.discrete("range") == "set":
+        return between(along, values.array("bottom"), values.array("top"))
     lowest, highest = along.min(), along.max()
     place = (along - lowest) / np.maximum(highest - lowest, np.float32(1e-9))
-    low = values.array("low") / np.float32(100)
-    high = values.array("high") / np.float32(100)
-    span = high - low
-    span = np.where(np.abs(span) < 1e-6, np.float32(1e-6), span)
-    return (place - low) / span
+    hundred = np.float32(100)
+    return between(place, values.array("low") / hundred, values.array("high") / hundred)
+
+
+def rises_along(values: Resolved) -> Slope | None:
+    """Between heights that are set it goes by the position alone."""
+    if values.discrete("range") != "set" or values.discrete("measured") != "piece":
+        return None
+    axis = unit(values.vector("axis"))
+    return Slope(axis, values.scalar("bottom"), values.scalar("top"))
 
 
 def suggest(mesh: Mesh) -> dict[str, object]:
     if len(mesh.points) == 0:
         return {}
-    size = mesh.points.max(axis=0) - mesh.points.min(axis=0)
-    return {"axis": np.eye(3)[spine_of(size)].tolist()}
+    lowest, highest = mesh.points.min(axis=0), mesh.points.max(axis=0)
+    axis = spine_of(highest - lowest)
+    bottom, top = (round(float(end[axis]), 3) for end in (lowest, highest))
+    return {"axis": np.eye(3)[axis].tolist(), "bottom": bottom, "top": top}
 
+
+_FOUND = ("range", ("found",))
+_SET = ("range", ("set",))
 
 DEFINITION = MaskDefinition(
     key="height",
@@ -43,15 +56,31 @@ DEFINITION = MaskDefinition(
     help="Rises with the height in the piece, or along another axis, however large the piece is.",
     also=("up", "top", "bottom", "altitude"),
     values={
-        "low": number(0.0, "From", "Where the weight is 0.", "%", (0.0, 100.0)),
-        "high": number(100.0, "To", "Where the weight is 1.", "%", (0.0, 100.0)),
+        "range": choice(
+            "found",
+            "Between",
+            "What From and To are measured by.",
+            {
+                "found": "the lowest and the highest point",
+                "set": "two heights in metres",
+            },
+        ),
+        "low": number(0.0, "From", "Where the weight is 0.", "%", (0.0, 100.0), shown_when=_FOUND),
+        "high": number(100.0, "To", "Where the weight is 1.", "%", (0.0, 100.0), shown_when=_FOUND),
+        "bottom": number(
+            -0.5, "From", "The height at which the weight is 0.", "m", (-3.0, 3.0), shown_when=_SET
+        ),
+        "top": number(
+            0.5, "To", "The height at which the weight is 1.", "m", (-3.0, 3.0), shown_when=_SET
+        ),
         "axis": direction((0.0, 1.0, 0.0), "Axis", "Along which it is measured."),
         "measured": MEASURED,
     },
-    sentence="height from {low} to {high}",
+    sentence="height[ from {low} to {high}][ from {bottom} to {top}]",
     apply=apply,
-    per_element=frozenset({"low", "high"}),
+    per_element=frozenset({"low", "high", "bottom", "top"}),
     suggest=suggest,
     handle="arrows",
+    rises_along=rises_along,
     order=12,
 )

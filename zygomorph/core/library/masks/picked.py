@@ -70,5 +70,6 @@ DEFINITION = MaskDefinition(
     begins_empty=True,
     reach="neighbourhood",
     handle="pick",
+    on_copies="base",
     order=64,
 )

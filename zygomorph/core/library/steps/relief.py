@@ -11,7 +11,8 @@ from zygomorph.core.geometry.extent import extent_of
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.normals import point_normals
 from zygomorph.core.kernels.along_directions import push
-from zygomorph.core.shared.image_projection import PICTURE_GRIPS, PICTURE_VALUES, brightness, suited
+from zygomorph.core.shared.image_projection import PICTURE_VALUES, brightness
+from zygomorph.core.shared.laying import LAID_LAYER, suited
 from zygomorph.core.values.definitions import DeformDefinition
 from zygomorph.core.values.groups import PUSH
 from zygomorph.core.values.specimen import SHEET, Specimen, saw
@@ -20,7 +21,7 @@ from zygomorph.core.values.value import choice, direction, number
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
     number = values.numbers
-    heights = brightness(mesh, values, context)
+    heights = brightness(mesh, values, context, values.discrete("picture"))
     heights = (heights - number["level"] / 100).astype(np.float32)
     along = (
         point_normals(mesh)
@@ -70,8 +71,8 @@ DEFINITION = DeformDefinition(
     per_element=frozenset({"amount", "width", "times", "across", "upward", "turn", "level"}),
     pointwise=True,
     suggest=suggest,
-    handle="arrows",
-    grips=PICTURE_GRIPS,
+    handle=LAID_LAYER["handle"],
+    grips=LAID_LAYER["grips"],
     amounts=("amount",),
     specimen=Specimen(SHEET, {"amount": 0.14, "laid": "uv", "times": 1.0, "across": saw(0, 1)}),
     order=12,

@@ -6,11 +6,16 @@ lists entries by name.
 
 from zygomorph.core.values.definitions.base import Definition, Discrete, FormulaUse, Sort
 from zygomorph.core.values.definitions.form import FormDefinition
-from zygomorph.core.values.definitions.layer_and_signal import MaskDefinition, SignalDefinition
+from zygomorph.core.values.definitions.layer_and_signal import (
+    MaskDefinition,
+    Seen,
+    SignalDefinition,
+    Slope,
+)
+from zygomorph.core.values.definitions.printed import Print
 from zygomorph.core.values.definitions.shown import (
     BackdropDefinition,
     CameraDefinition,
-    CopiesTake,
     LightDefinition,
     LookDefinition,
     ShownDefinition,
@@ -30,7 +35,6 @@ __all__ = [
     "BackdropDefinition",
     "CameraDefinition",
     "CopiesDefinition",
-    "CopiesTake",
     "Definition",
     "DeformDefinition",
     "Discrete",
@@ -39,8 +43,11 @@ __all__ = [
     "LightDefinition",
     "LookDefinition",
     "MaskDefinition",
+    "Print",
+    "Seen",
     "ShownDefinition",
     "SignalDefinition",
+    "Slope",
     "Sort",
     "Stands",
     "StepDefinition",

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any
 
-from zygomorph.core.values.definitions.base import Definition, Discrete
+from zygomorph.core.values.definitions.base import Definition
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -20,25 +20,16 @@ class ShownDefinition(Definition):
     begins: tuple[Mapping[str, Any], ...] = ()
 
 
-# What colours copies by a value: the height of each point where it is placed, a value of each copy,
-# or what the points of the copied mesh have.
-CopiesTake = Literal["height", "copy", "base"]
-
-
-def _of_the_base(discrete: Discrete) -> CopiesTake:
-    return "base"
-
-
 @dataclass(frozen=True, kw_only=True)
 class LookDefinition(ShownDefinition):
-    """``apply(mesh, values) -> Appearance``; see :mod:`zygomorph.core.shared.appearance`.
+    """``apply(values) -> Material``; see :mod:`zygomorph.core.shared.material`.
 
-    copies_take : from the discrete values to what colours copies; for "copy", ``apply`` is given a
-        mesh of loose points, one for each copy
+    amount : from the name of a number that may go by value to that of the material's amount that it
+        is, and how much of this one unit of it is
     """
 
     sort = "look"
-    copies_take: Callable[[Discrete], CopiesTake] = _of_the_base
+    amount: Callable[[str], tuple[str, float]]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -70,6 +61,6 @@ class CameraDefinition(ShownDefinition):
 
 @dataclass(frozen=True, kw_only=True)
 class BackdropDefinition(ShownDefinition):
-    """``apply(values) ->`` a picture that renderers know, such as a ``RoundGradient``."""
+    """``apply(values) ->`` a picture that renderers know, such as a ``Backdrop``."""
 
     sort = "backdrop"

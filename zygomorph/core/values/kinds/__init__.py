@@ -5,12 +5,14 @@ from __future__ import annotations
 from dataclasses import asdict
 from typing import Any
 
+from zygomorph.core.values.by_values import by_values
 from zygomorph.core.values.kinds.choices import CHOICE, COLOUR, SWITCH
 from zygomorph.core.values.kinds.drawn import CURVE, PATHS, PICKED, PLACES, STROKES
+from zygomorph.core.values.kinds.gradients import GRADIENT
 from zygomorph.core.values.kinds.kind import Kind
 from zygomorph.core.values.kinds.numbers import NUMBER, VECTOR, WHOLE
-from zygomorph.core.values.kinds.references import ADDRESS, FILE, PIECE
-from zygomorph.core.values.kinds.written import FORMULA, TEXT
+from zygomorph.core.values.kinds.references import ADDRESS, ANCHOR, FILE, PIECE
+from zygomorph.core.values.kinds.written import FORMULA, FRAMES, TEXT
 from zygomorph.core.values.value import Value
 
 KINDS: dict[str, Kind] = {
@@ -21,9 +23,10 @@ KINDS: dict[str, Kind] = {
     "choice": CHOICE,
     "switch": SWITCH,
     "colour": COLOUR,
-    "gradient": CHOICE,
+    "gradient": GRADIENT,
     "asset": FILE,
     "image": FILE,
+    "film": FILE,
     "sound": FILE,
     "paths": PATHS,
     "curve": CURVE,
@@ -32,6 +35,8 @@ KINDS: dict[str, Kind] = {
     "strokes": STROKES,
     "address": ADDRESS,
     "piece": PIECE,
+    "anchor": ANCHOR,
+    "frames": FRAMES,
     "text": TEXT,
     "formula": FORMULA,
 }
@@ -45,7 +50,12 @@ def kind_of(value: Value) -> Kind:
 def describe_value(value: Value) -> dict[str, Any]:
     """JSON for interface, API, command line and docs."""
     described = asdict(value)
-    del described["tested_to"], described["reads"]
+    del described["tested_to"], described["reads"], described["by"], described["own"]
+    described["by_values"] = (
+        {name: describe_value(each) for name, each in by_values(value).items()}
+        if value.by
+        else None
+    )
     described["options"] = [{"key": key, "label": label} for key, label in value.options]
     described["moves"] = value.moves and kind_of(value).moves
     return described

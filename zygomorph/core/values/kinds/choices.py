@@ -36,8 +36,13 @@ def _any_colour(value: Value, chance: Random) -> str:
     return f"#{chance.randrange(1 << 24):06x}"
 
 
+def _colour_words(given: Any, value: Value, names: Names) -> str:
+    return given if isinstance(given, str) else "that moves"
+
+
 COLOUR = Kind(
     type=lambda value: Annotated[str, Field(pattern=r"^#[0-9a-fA-F]{6}$")],
     random=_any_colour,
     ends=lambda value: ("#000000", "#ffffff"),
+    words=_colour_words,
 )

@@ -21,6 +21,21 @@ PIECE = Kind(
     ends=lambda value: ("", "gone"),
     words=_quoted,
 )
+
+
+def _anchor_words(given: Any, value: Value, names: Names) -> str:
+    name = str(given).rpartition("/")[2]
+    return f"“{names.get(name, name)}”" if given else "nothing"
+
+
+ANCHOR = Kind(
+    type=lambda value: Annotated[
+        str, Field(pattern=r"^(/(pieces|markers)/[A-Za-z0-9][A-Za-z0-9_-]{0,39})?$")
+    ],
+    random=lambda value, chance: chance.choice(["", "/pieces/o", "/pieces/p", "/markers/gone"]),
+    ends=lambda value: ("", "/pieces/gone"),
+    words=_anchor_words,
+)
 ADDRESS = Kind(
     type=lambda value: Annotated[str, Field(pattern=r"^(/[^/]+)*$", max_length=400)],
     random=lambda value, chance: chance.choice(["", "/pieces/p/place/move/0", "/pieces/gone"]),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from zygomorph.core.animation.resolve import Resolved
-from zygomorph.core.shared.drawn_scene import RoundGradient
+from zygomorph.core.shared.drawn_scene import Backdrop
 from zygomorph.core.values.definitions import BackdropDefinition
 from zygomorph.core.values.value import colour
 
@@ -12,9 +12,9 @@ MIDDLE = (0.52, 0.44)
 OUTER = 0.78
 
 
-def apply(values: Resolved) -> RoundGradient:
+def apply(values: Resolved) -> Backdrop:
     stops = ((0.0, values.discrete("centre")), (OUTER, values.discrete("edge")))
-    return RoundGradient(MIDDLE, stops)
+    return Backdrop("round", stops, MIDDLE)
 
 
 DEFINITION = BackdropDefinition(

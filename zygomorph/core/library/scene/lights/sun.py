@@ -5,15 +5,16 @@ from __future__ import annotations
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.geometry.affine import unit
 from zygomorph.core.shared.drawn_scene import SunLamp
+from zygomorph.core.shared.lamp_values import COLOUR_VALUES, SHADOW, lamp_colour
 from zygomorph.core.values.definitions import LightDefinition
-from zygomorph.core.values.value import colour, direction, number, switch
+from zygomorph.core.values.value import direction, number
 
 
 def apply(values: Resolved) -> tuple[SunLamp]:
     return (
         SunLamp(
             unit(values.vector("towards")),
-            values.discrete("colour"),
+            lamp_colour(values),
             values.scalar("strength"),
             values.discrete("shadow"),
         ),
@@ -29,7 +30,7 @@ DEFINITION = LightDefinition(
         "towards": direction(
             (0.5, 0.85, 0.6), "Stands towards", "The direction from the stage to it."
         ),
-        "colour": colour("#fff1dc", "Colour", "The colour of its light."),
+        **COLOUR_VALUES,
         "strength": number(
             2.5,
             "Strength",
@@ -38,7 +39,7 @@ DEFINITION = LightDefinition(
             (0.0, 10.0),
             hard=(0.0, 1e6),
         ),
-        "shadow": switch(True, "Shadow", "What stands in its light throws a shadow."),
+        "shadow": SHADOW,
     },
     sentence="Sun of {strength}",
     apply=apply,

@@ -1,0 +1,51 @@
+"""What finders know of the study's camera over the loop, and of what it sees."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.evaluation.results import Result
+from zygomorph.core.evaluation.scene import plan_camera
+from zygomorph.core.geometry.view import View
+from zygomorph.core.inspect.findings.finding import Look
+
+# Moments of a loop that are looked at where something moves.
+MOMENTS = 5
+
+
+@dataclass(frozen=True)
+class Seen:
+    """A piece at a moment, and the view that the camera has then."""
+
+    piece: str
+    frame: float
+    view: View
+    result: Result
+
+
+def moments(look: Look) -> list[float]:
+    """Frames spread over the loop."""
+    return [float(round(k * look.study.loop.frames / MOMENTS)) for k in range(MOMENTS)]
+
+
+def seen(look: Look) -> Iterator[Seen]:
+    """Every piece that is shown, at some moments where it or the camera moves, or else at one; what
+    cannot be made is left out."""
+    camera = plan_camera(look.study)
+    frames = moments(look)
+    views = {frame: camera.at(np.array([frame])) for frame in frames}
+    for piece in look.study.pieces:
+        if not piece.get("visible", True):
+            continue
+        plan = look.plan(piece["id"])
+        moves = plan.moves or plan.world.moves
+        for frame in frames if moves or camera.moves else frames[:1]:
+            try:
+                result = look.at(piece["id"], frame if moves else 0.0)
+            except ZygomorphError:
+                break
+            yield Seen(piece["id"], frame, views[frame], result)
