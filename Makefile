@@ -6,7 +6,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts
 
-.PHONY: demo test install first kernels setup web lint chromium clean
+.PHONY: demo test thorough install first kernels setup web lint chromium clean
 
 # Python's side and the browser's need nothing of each other until both are there.
 SIDE_BY_SIDE := $(MAKE) --no-print-directory --jobs 3
@@ -61,6 +61,11 @@ test:
 	wait $$aside; aside=$$?; cat .aside.log; rm -f .aside.log; \
 	test $$core -eq 0 && test $$aside -eq 0
 	$(BIN)/pytest $(WORKERS) --dist worksteal tests/web
+
+# What takes long and guards what seldom changes.
+thorough:
+	@$(SIDE_BY_SIDE) setup chromium
+	$(BIN)/pytest $(WORKERS) -m thorough
 
 clean:
 	rm -rf $(VENV) web/node_modules zygomorph/web

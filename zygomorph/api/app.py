@@ -15,8 +15,10 @@ from zygomorph.api.fast_frames import FastFrames
 from zygomorph.api.file_routes import file_routes
 from zygomorph.api.finding_routes import finding_routes
 from zygomorph.api.frame_shapes import HEADERS
+from zygomorph.api.gradient_routes import gradients
 from zygomorph.api.json_bodies import BoundedJSON
 from zygomorph.api.pick_routes import pick_routes
+from zygomorph.api.picture_routes import picture_routes
 from zygomorph.api.preset_routes import presets
 from zygomorph.api.routes import api
 from zygomorph.api.security import ASSET_LIMIT, LOCAL_HOSTS, guard, page_nonce
@@ -61,7 +63,8 @@ def make_app(service: Service, hosts: frozenset[str] = LOCAL_HOSTS, pages: Path 
         finding_routes,
         working_routes,
     )
-    for more in (*routes, variant_routes, trial_routes, presets):
+    more_routes = (variant_routes, trial_routes, presets, gradients, picture_routes)
+    for more in (*routes, *more_routes):
         app.register_api(more)
 
     @app.route("/api/openapi.json")

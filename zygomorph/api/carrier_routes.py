@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
+import numpy as np
 from flask import Response, jsonify
 from flask_openapi3 import APIBlueprint
 from pydantic import BaseModel, Field
@@ -15,6 +16,7 @@ from zygomorph.core.document.edits import Path
 from zygomorph.core.inspect.attach import attach, let_go, remove_carrier
 from zygomorph.core.inspect.keep_view import keep_view
 from zygomorph.core.inspect.swapping import swap
+from zygomorph.core.shared.light_setups import set_up
 
 # Finite, and within what 32 bits place well.
 Coordinate = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
@@ -24,16 +26,18 @@ carrier_routes = APIBlueprint("carriers", __name__, url_prefix="/api", abp_respo
 
 
 class Carrier(Strict):
-    by: Literal["piece", "marker", "layer"]
+    by: Literal["piece", "marker", "camera", "layer"]
     id: Annotated[str, Field(max_length=40)]
 
 
 class AttachBody(Strict):
-    """path : of a piece, marker, light, camera, step or mask layer; carrier : None lets it go"""
+    """path : of a piece, marker, light, camera, step or mask layer; carrier : None lets it go
+    on_surface : of a light, whether it sticks to the nearest point of the piece's surface"""
 
     path: Path
     carrier: Carrier | None = None
     frame: Frame = 0.0
+    on_surface: bool = False
 
 
 class Edits(BaseModel):
@@ -50,16 +54,19 @@ def attach_to(path: StudyPath, body: AttachBody) -> Response:
     if body.carrier is None:
         operations = let_go(study, body.path, body.frame)
     else:
-        operations = attach(study, body.path, body.carrier.by, body.carrier.id, body.frame)
+        by, name = body.carrier.by, body.carrier.id
+        operations = attach(study, body.path, by, name, body.frame, body.on_surface)
     return jsonify({"operations": operations})
 
 
 class ViewBody(Strict):
-    """position, target : metres on the stage"""
+    """position, target : metres on the stage
+    how : set the study's camera, key it at the frame, or make a new one"""
 
     position: Triple
     target: Triple
     frame: Frame = 0.0
+    how: Literal["set", "key", "new"] = "set"
 
 
 @carrier_routes.post("/studies/<string:study_id>/view", responses={200: Edits})
@@ -67,7 +74,23 @@ def keep_the_view(path: StudyPath, body: ViewBody) -> Response:
     """The edits after which the study's camera has a view."""
     own = service()
     study = own.study(own.studies.document(path.study_id))
-    operations = keep_view(study, body.position, body.target, body.frame)
+    operations = keep_view(study, body.position, body.target, body.frame, body.how)
+    return jsonify({"operations": operations})
+
+
+class SetUpBody(Strict):
+    """key : of the set-up; low, high : corners of a box around what is shown, metres"""
+
+    key: Annotated[str, Field(max_length=40)]
+    low: Triple
+    high: Triple
+
+
+@carrier_routes.post("/studies/<string:study_id>/light", responses={200: Edits})
+def begin_with_light(path: StudyPath, body: SetUpBody) -> Response:
+    """The edits after which a study is lit by a ready set-up around what it shows."""
+    service().studies.document(path.study_id)
+    operations = set_up(body.key, np.array(body.low, float), np.array(body.high, float))
     return jsonify({"operations": operations})
 
 

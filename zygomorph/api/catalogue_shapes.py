@@ -23,7 +23,12 @@ class Catalogue(BaseModel):
     cameras: list[CatalogueEntry]
     backdrops: list[CatalogueEntry]
     moved: list[OptionEntry]
+    blended: list[OptionEntry]
     layer_values: dict[str, ValueEntry]
+    look_layer_values: dict[str, ValueEntry]
+    light_setups: list[SetUpEntry]
+    ground_values: dict[str, ValueEntry]
+    finish_values: dict[str, ValueEntry]
     place_values: dict[str, ValueEntry]
     marker_values: dict[str, ValueEntry]
     stagger_values: dict[str, ValueEntry]
@@ -39,12 +44,26 @@ class OptionEntry(BaseModel):
     label: str
 
 
+class SetUpEntry(BaseModel):
+    key: str
+    title: str
+    help: str
+
+
+class StopEntry(BaseModel):
+    at: float
+    colour: str
+
+
 class GradientEntry(BaseModel):
     key: str
+    stops: list[StopEntry]
     colours: list[str]
 
 
 class ValueEntry(BaseModel):
+    """by_values : of a value that may go by value, what it has then besides its layers"""
+
     kind: Kind
     default: Any
     label: str
@@ -62,6 +81,7 @@ class ValueEntry(BaseModel):
     main: bool
     moves: bool
     each: bool
+    by_values: dict[str, ValueEntry] | None
 
 
 class FootEntry(BaseModel):
@@ -95,6 +115,8 @@ class CatalogueEntry(BaseModel):
     makes_copies: bool
     rigid: bool
     keeps_volume: str
+    in_looks: bool = False
+    coloured: bool = False
     also: list[str]
     carriable: bool
     values: dict[str, ValueEntry]

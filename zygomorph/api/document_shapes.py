@@ -35,16 +35,46 @@ class PairShape(BaseModel):
     final: float | SignalShape
 
 
+class GradientStopShape(BaseModel):
+    at: float
+    colour: str
+
+
+class GradientShape(BaseModel):
+    """A gradient with stops of its own."""
+
+    stops: list[GradientStopShape]
+    join: Literal["smooth", "held"] = "smooth"
+    mix: Literal["perceptual", "linear"] = "perceptual"
+
+
 Scalar = float | SignalShape | PairShape
+
+
+class MovingColourShape(BaseModel):
+    """A colour that is read out of a gradient, at a place that a signal moves."""
+
+    gradient: str | GradientShape
+    at: Scalar
+
+
 # Paths and strokes are lists of objects of their own.
-DocValue = Scalar | list[Scalar] | list[dict[str, Any]] | str | bool
+DocValue = (
+    Scalar | list[Scalar] | list[dict[str, Any]] | str | bool | GradientShape | MovingColourShape
+)
 Values = dict[str, DocValue]
 
 
 class CarriedShape(BaseModel):
-    by: Literal["piece", "marker", "layer"]
+    by: Literal["piece", "marker", "camera", "layer"]
     id: str
     start: list[float] = []
+
+
+class LightCarriedShape(CarriedShape):
+    """at_rest : of a piece, the place on its rest shape to which the light sticks"""
+
+    at_rest: list[float] | None = None
 
 
 class LayerShape(BaseModel):
@@ -90,16 +120,38 @@ class GroupShape(BaseModel):
     front: list[FrontShape] = []
 
 
+class LookWhereShape(BaseModel):
+    layers: list[LayerShape] = []
+    blended: Literal["points", "faces"] = "points"
+
+
+class ByWhereShape(BaseModel):
+    layers: list[LayerShape] = []
+
+
+class ByShape(BaseModel):
+    """What of a look goes by value. id : the name of the value"""
+
+    id: str
+    values: Values = {}
+    where: ByWhereShape | None = None
+
+
 class LookShape(BaseModel):
     id: str
+    name: str = ""
     look: str
+    on: bool = True
     values: Values = {}
+    by: list[ByShape] = []
+    where: LookWhereShape | None = None
 
 
 class PieceShape(BaseModel):
     id: str
     name: str
     visible: bool = True
+    holdout: bool = False
     recipe: list[StepShape]
     groups: list[GroupShape] = []
     place: Values = {}
@@ -120,7 +172,7 @@ class LightShape(BaseModel):
     visible: bool = True
     light: str
     values: Values = {}
-    carried: CarriedShape | None = None
+    carried: LightCarriedShape | None = None
 
 
 class CameraShape(BaseModel):
@@ -133,6 +185,10 @@ class CameraShape(BaseModel):
 
 class BackdropShape(BaseModel):
     backdrop: str
+    values: Values = {}
+
+
+class SceneValuesShape(BaseModel):
     values: Values = {}
 
 
@@ -176,5 +232,7 @@ class DocumentShape(BaseModel):
     cameras: list[CameraShape] = []
     camera: str | None = None
     backdrop: BackdropShape | None = None
+    ground: SceneValuesShape | None = None
+    finish: SceneValuesShape | None = None
     deliver: DeliverShape = DeliverShape()
     intended: list[str] = []

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field
 
@@ -11,13 +11,32 @@ class ImagePath(BaseModel):
     digest: Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
 
 
+class ShownPath(BaseModel):
+    """name : a digest, or the name of a picture that comes with the program"""
+
+    name: Annotated[str, Field(pattern=r"^([0-9a-f]{64}|[a-z]{1,20})$")]
+
+
+class ShownQuery(BaseModel):
+    """number : of the picture of a film
+    soft : share of its width over which it is smoothed; beyond : how it goes on beyond its rim"""
+
+    number: Annotated[int, Field(ge=0, le=1_000_000)] = 0
+    soft: Annotated[float, Field(ge=0, le=0.5, allow_inf_nan=False)] = 0.0
+    beyond: Literal["repeat", "mirror", "rim", "nothing"] = "repeat"
+
+
 class ImageReport(BaseModel):
-    """width, height : in pixels"""
+    """width, height : in pixels
+    frames, rate : of a film, its pictures and how many a second; rate is null where none is known
+    """
 
     digest: str
     filename: str
     width: int
     height: int
+    frames: int = 1
+    rate: float | None = None
 
 
 class SoundReport(BaseModel):

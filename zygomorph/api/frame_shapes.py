@@ -44,28 +44,123 @@ class BaseHeader(Strict):
 
 
 class CopiesHeader(Strict):
-    """linear, middle, half : how placements are scaled; colour_by : what colours copies, with the
-    ends of the range of heights in metres"""
+    """linear, middle, half : how placements are scaled"""
 
     count: int
     linear: float
     middle: Triple
     half: Triple
-    colour_by: Literal["height", "copy", "base"]
-    colour_low: float
-    colour_high: float
     bases: list[BaseHeader]
 
 
-class LookHeader(Strict):
-    """glow : in shares of the colour; thickness : metres"""
+class SentChannel(Strict):
+    """A number for each point or copy; slot : 0 of the finest, which is beside the points or the
+    placements, or from 1 on the column among the other channels"""
 
-    by_value: bool
+    on: Literal["points", "copies"]
+    slot: int
+
+
+class SlopeChannel(Strict):
+    """The place of a point along an axis of the piece, metres"""
+
+    on: Literal["slope"]
+    axis: Triple
+    low: float
+    high: float
+
+
+class ViewChannel(Strict):
+    """What the viewer finds for its own eye, looked up in a table, and blended by its strength into
+    what another channel has; below : its number, or -1"""
+
+    on: Literal["facing", "depth"]
+    low: float
+    high: float
+    both: bool
+    table: int
+    below: int
+    mode: Literal["replace", "multiply", "add", "subtract", "lighten", "darken"]
+    strength: float
+
+
+class PrintChannel(Strict):
+    """A pattern, or how bright a picture is, found at every pixel; print : its number"""
+
+    on: Literal["print"]
+    print: int
+    table: int
+    below: int
+    mode: Literal["replace", "multiply", "add", "subtract", "lighten", "darken"]
+    strength: float
+
+
+class PrintHeader(Strict):
+    """See :class:`zygomorph.core.values.definitions.printed.Print`; picture : its address"""
+
+    figure: Literal["checks", "stripes", "dots", "grid", "noise", "picture"]
+    on: Literal["piece", "rest", "uv", "eye"]
+    round: Literal["flat", "cylinder", "sphere"]
+    frame: list[list[float]]
+    across: list[list[float]]
+    fill: float
+    edge: float
+    seed: int
+    evolve: float
+    picture: str | None
+    beyond: Literal["repeat", "mirror", "rim", "nothing"]
+
+
+class ColourHeader(Strict):
+    """channel, row : of what is looked up in which gradient, or -1 where it is one colour
+    print : the picture whose own colours lie over it, or -1"""
+
     colour: str
-    glow: float
-    roughness: float
+    channel: int
+    row: int
+    print: int
+
+
+class AmountHeader(Strict):
+    """channel : -1 where it is low everywhere"""
+
+    low: float
+    high: float
+    channel: int
+
+
+class BlendedLook(Strict):
+    """weight : the channel it is blended in by, -1 where it is everywhere
+    colours, amounts : in the order of docs/wire.md
+    """
+
+    id: str
+    weight: int
+    colours: list[ColourHeader]
+    amounts: list[AmountHeader]
+    glows_in_own: bool
+
+
+class LookHeader(Strict):
+    """tint_depth : metres; gradient_length : colours in each row of the gradients
+    sphere : address of the picture of a ball by which it is shaded, or null"""
+
+    drawn: Literal["surface", "edges", "lines", "points"]
     flat: bool
-    thickness: float
+    edge_colour: str
+    dots: Literal["balls", "discs", "squares"]
+    on_screen: bool
+    thin: bool
+    refraction: float
+    tint: str
+    tint_depth: float
+    coat_roughness: float
+    sheen_colour: str
+    looks: list[BlendedLook]
+    sphere: str | None
+    channels: list[SentChannel | SlopeChannel | ViewChannel | PrintChannel]
+    prints: list[PrintHeader]
+    gradient_length: int
 
 
 class StepCost(Strict):

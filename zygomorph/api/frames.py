@@ -5,38 +5,25 @@ from __future__ import annotations
 import math
 import struct
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from typing import Any, NamedTuple
 
 import numpy as np
 from pydantic_core import to_json
 
+from zygomorph.api.packed_look import PackedLook
 from zygomorph.api.shapes import FrameQuery
-from zygomorph.core.document.study import Study
-from zygomorph.core.evaluation.evaluate import Result
-from zygomorph.core.evaluation.plan import plan_piece
-from zygomorph.core.evaluation.watched import Watched, at_written_points
-from zygomorph.core.formats.encode import Encoded, encode
-from zygomorph.core.formats.encode_copies import as_steps, encode_copies
+from zygomorph.core.evaluation.drawable import Drawn
+from zygomorph.core.evaluation.results import Result
+from zygomorph.core.formats.encode import Coloured, Encoded, encode
+from zygomorph.core.formats.encode_copies import encode_copies
 from zygomorph.core.geometry.bounding_box import box_of
-from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import Mesh
-from zygomorph.core.geometry.smoothing import drawn_geometry, drawn_weights
 from zygomorph.core.geometry.topology import Topology
-from zygomorph.core.inspect.shards_shown import (
-    ShardsShown,
-    has_shards,
-    hues,
-    in_colours,
-    pulled_apart,
-)
-from zygomorph.core.shared.appearance import ONE_COLOUR, Appearance, Colouring, ResolvedLook
-from zygomorph.core.values.gradients import gradient_table
+from zygomorph.core.inspect.shards_shown import ShardsShown, has_shards, in_colours, pulled_apart
 
 MAGIC = b"ZYGF"
-VERSION = 3
-# Points of curves and loose points that are written out for a viewer.
-MOST_WRITTEN = 2_000_000
+VERSION = 5
 MEDIA_TYPE = "application/vnd.zygomorph.frame"
 
 
@@ -147,7 +134,7 @@ class _Parts:
         prefix: str,
         mesh: Mesh,
         box: tuple[np.ndarray, np.ndarray],
-        colouring: Colouring,
+        coloured: Coloured,
         weights: np.ndarray | None,
         exact: bool,
     ) -> None:
@@ -165,7 +152,7 @@ class _Parts:
             mask = packed.block(f"{prefix}mask") if weights is not None else None
             normals = packed.block(f"{prefix}normals") if mesh.topology.face_count else None
             out = Encoded(packed.block(f"{prefix}points"), normals, mask)
-            return encode(mesh, *box, colouring, weights, out)
+            return encode(mesh, *box, coloured, weights, out)
 
         self.encoded.append(into)
 
@@ -178,7 +165,7 @@ class _Parts:
         return packed.data
 
 
-def _add_copies(parts: _Parts, result: Result, look: ResolvedLook, exact: bool) -> dict[str, Any]:
+def _add_copies(parts: _Parts, result: Result, look: PackedLook, exact: bool) -> dict[str, Any]:
     """Bases once, and the table of copies base by base; what the header tells of them."""
     geometry, weights = result.geometry, result.weights
     table = geometry.copies
@@ -189,9 +176,11 @@ def _add_copies(parts: _Parts, result: Result, look: ResolvedLook, exact: bool) 
     counts = np.bincount(table.base, minlength=len(geometry.bases))
     encoded = encode_copies(np.ascontiguousarray(table.placements[order]))
     parts.blocks["placements"] = encoded.rows
-    colouring = look.on_copies(geometry)
-    if colouring.values is not None:
-        parts.blocks["copy_values"] = as_steps(colouring.values[order], colouring)
+    finest, others = look.on_copies()
+    if finest is not None:
+        parts.blocks["copy_values"] = np.rint(finest[order] * 65535).astype(np.uint16)
+    if others is not None:
+        parts.blocks["copy_channels"] = others[order]
     if weights is not None and result.weighed == "copies":
         share = np.broadcast_to(weights, len(table))[order]
         parts.blocks["copy_mask"] = np.rint(share * 255).astype(np.uint8)
@@ -204,8 +193,9 @@ def _add_copies(parts: _Parts, result: Result, look: ResolvedLook, exact: bool) 
         own = None
         if on_bases is not None:
             own = np.ascontiguousarray(on_bases[point : point + len(mesh.points)])
-        plain = look.on(mesh).colouring if colouring.by == "base" else ONE_COLOUR
-        parts.add_mesh(f"{number}/", mesh, (low, high), plain, own, exact)
+        prefix = f"{number}/"
+        parts.add_mesh(prefix, mesh, (low, high), look.finest(number), own, exact)
+        _add_channels(parts, prefix, look, number, mesh)
         bases.append(
             {
                 "topology": mesh.topology.digest,
@@ -224,79 +214,45 @@ def _add_copies(parts: _Parts, result: Result, look: ResolvedLook, exact: bool) 
         "linear": encoded.linear,
         "middle": encoded.middle,
         "half": encoded.half,
-        "colour_by": colouring.by,
-        "colour_low": colouring.low,
-        "colour_high": colouring.high,
         "bases": bases,
     }
 
 
-def _drawn_weights(result: Result) -> np.ndarray | None:
-    weights = result.weights
-    if weights is None or len(weights) == 1 or result.weighed == "copies":
-        return weights
-    return drawn_weights(result.geometry, weights)
+def _add_channels(parts: _Parts, prefix: str, look: PackedLook, number: int, mesh: Mesh) -> None:
+    for name, values in look.laid_by(mesh).items():
+        parts.blocks[prefix + name] = values
+    others = look.others(number)
+    if others is not None:
+        parts.blocks[f"{prefix}channels"] = others
 
 
-def drawable(result: Result) -> Result:
-    """What a viewer draws: points at sharp edges are one for each side. Copies of curves and loose
-    points are written out, evenly chosen ones where they are too many: a viewer draws copies of
-    surfaces only."""
-    drawn = drawn_geometry(result.geometry)
-    if drawn is not result.geometry:
-        result = replace(result, geometry=drawn, weights=_drawn_weights(result))
-    geometry = result.geometry
-    if geometry.copies is None or all(mesh.topology.face_count for mesh in geometry.bases):
-        return result
-    some = geometry.some(MOST_WRITTEN)
-    weights = result.weights
-    if weights is not None and len(weights) > 1:
-        known = Watched(weights, result.weighed)
-        weights = None if some is not geometry else at_written_points(geometry, known)
-    return replace(result, geometry=Geometry((some.real,)), weights=weights, weighed="points")
-
-
-def _described(appearance: Appearance, flat: bool) -> dict[str, Any]:
-    return {
-        "by_value": bool(appearance.gradient),
-        "colour": appearance.colour,
-        "glow": appearance.glow,
-        "roughness": appearance.roughness,
-        "flat": flat,
-        "thickness": appearance.thickness,
-    }
-
-
-def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOptions) -> memoryview:
+def pack_frame(piece_id: str, drawn: Drawn, options: FrameOptions) -> memoryview:
     """One frame of a piece for a viewer.
 
     Points and normals, which are most of it, are encoded in their places among its bytes.
     """
-    look = plan_piece(study, piece_id, options.final).look.at(np.array([options.frame]))
-    result = drawable(result)
+    result, appearance = drawn.result, drawn.appearance
     shown = options.shards if has_shards(result.geometry) else "as they are"
     if shown == "apart":
         result = pulled_apart(result)
     geometry = result.geometry
-    appearance = look.on(geometry.mesh)
     if shown != "as they are":
         appearance = in_colours(appearance, geometry.mesh)
-    flat = appearance.flat and geometry.mesh.topology.face_count > 0
+    flat = appearance.material.flat and geometry.mesh.topology.face_count > 0
     # Facets are shaded by differences of positions, in which the steps of 16 bits would show.
     exact = options.exact or flat
+    look = PackedLook(appearance)
     parts, copies = _Parts(), None
     if geometry.copies is None:
         mesh = geometry.mesh
         box = (result.low, result.high)
-        parts.add_mesh("", mesh, box, appearance.colouring, result.weights, exact)
+        parts.add_mesh("", mesh, box, look.finest(0), result.weights, exact)
+        _add_channels(parts, "", look, 0, mesh)
         if options.rest:
             parts.blocks["rest"] = np.ascontiguousarray(mesh.rest, np.float32)
     else:
         copies = _add_copies(parts, result, look, exact)
-    if shown != "as they are":
-        parts.blocks["gradient"] = hues()
-    elif appearance.gradient:
-        parts.blocks["gradient"] = gradient_table(appearance.gradient)
+    parts.blocks |= look.tables()
     header = {
         "piece": piece_id,
         "frame": options.frame,
@@ -311,7 +267,7 @@ def pack_frame(study: Study, piece_id: str, result: Result, options: FrameOption
         "high": [float(v) for v in result.high],
         "place": [float(v) for v in result.place.T.reshape(-1)],
         "copies": copies,
-        "look": _described(appearance, flat),
+        "look": look.header(flat),
         "steps": [
             {
                 "id": s.step_id,

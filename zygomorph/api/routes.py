@@ -13,12 +13,16 @@ from zygomorph.api import shapes
 from zygomorph.api.catalogue_shapes import Catalogue
 from zygomorph.api.fast_frames import IMMUTABLE, as_file, has_left, timing
 from zygomorph.api.frames import MEDIA_TYPE, FrameOptions
+from zygomorph.api.scene_shapes import SceneMoment
 from zygomorph.api.service import Service
+from zygomorph.api.state import scene_moment
 from zygomorph.api.thumbnails import Wanted, of_entry, of_study
+from zygomorph.core.document.beginnings import beginnings
 from zygomorph.core.document.edits import apply_edit
 from zygomorph.core.document.schema import FORMAT, VERSION, study_model
 from zygomorph.core.document.study import check_document
 from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.inspect.autofocus import focus_at
 from zygomorph.core.inspect.formula_plot import plot_formula
 from zygomorph.core.registry import describe_catalogue
 from zygomorph.core.values.entries import definitions
@@ -96,6 +100,16 @@ def list_studies(query: shapes.StudiesQuery) -> Response:
     return jsonify({"studies": found})
 
 
+def _first_looks() -> list[dict[str, Any]]:
+    """By the height in the piece, from its lowest to its highest point, however large it is."""
+    looks = beginnings("look")
+    for by in looks[0]["by"]:
+        by["values"]["gradient"] = "dusk"
+        for layer in by["where"]["layers"]:
+            layer["values"] = {"axis": [0.0, 1.0, 0.0]}
+    return looks
+
+
 def _new_document(body: shapes.NewStudy) -> dict[str, Any]:
     own: str = "icosphere"
     values: dict[str, Any] = {}
@@ -122,13 +136,7 @@ def _new_document(body: shapes.NewStudy) -> dict[str, Any]:
                 "id": "piece",
                 "name": title,
                 "recipe": [{"id": "form", "step": form, "values": {**begun, **values}}],
-                "looks": [
-                    {
-                        "id": "surface",
-                        "look": "surface",
-                        "values": {"gradient": "dusk", "low": -0.6, "high": 0.6},
-                    }
-                ],
+                "looks": _first_looks(),
             }
         ],
     }
@@ -198,6 +206,15 @@ def export_document(path: shapes.StudyPath) -> Response:
     name = safe_name(document["name"])
     response.headers["Content-Disposition"] = f'attachment; filename="{name}.json"'
     return response
+
+
+@api.get("/studies/<string:study_id>/focus", responses={200: shapes.FocusTold})
+def focus_of_camera(path: shapes.StudyPath, query: shapes.FocusQuery) -> Response:
+    """How far away the study's camera is sharp at a frame; a piece's surface is looked for."""
+    own = service()
+    study = own.study(own.studies.document(path.study_id))
+    distance, found = focus_at(own.evaluator, study, query.frame, query.quality == "final")
+    return jsonify({"distance": distance, "found": found})
 
 
 @api.get("/studies/<string:study_id>/seam", responses={200: shapes.SeamList})
@@ -300,6 +317,14 @@ def preview(path: shapes.PiecePath, body: shapes.PreviewBody) -> Response:
         has_left(request.environ),
     )
     return _frame_response(data, "no-store", started)
+
+
+@api.post("/studies/<string:study_id>/scene", responses={200: SceneMoment})
+def preview_scene(path: shapes.StudyPath, body: shapes.ScenePreviewBody) -> Response:
+    """Light, view, backdrop, ground and finish at a frame with changes that are not stored."""
+    document, _ = apply_edit(service().studies.document(path.study_id), body.operations)
+    study = service().study(check_document(document).document)
+    return jsonify(scene_moment(study, body.frame))
 
 
 @api.post(

@@ -17,12 +17,17 @@ JSON_LIMIT = 10_000_000
 ASSET_LIMIT = 260_000_000
 # Where files are sent to.
 FILES = ("/api/assets", "/api/images", "/api/sounds")
+# Pictures and clips that are to be encoded, which are never held in memory as a whole.
+CLIPS = "/api/clips"
+CLIP_LIMIT = 4_000_000_000
+# Where windows send the pictures that they draw.
+PICTURES = "/api/pictures/"
 
 
 POLICY = (
     "default-src 'self'; script-src 'self'; connect-src 'self'; font-src 'self'; "
     "img-src 'self' blob: data:; style-src {styles}; worker-src 'self'; object-src 'none'; "
-    "base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
+    "base-uri 'none'; form-action 'none'; frame-ancestors 'self'"
 )
 PLAIN_HEADERS = {
     "X-Content-Type-Options": "nosniff",
@@ -90,7 +95,8 @@ def refusal(asked: Asked, hosts: frozenset[str]) -> ZygomorphError | None:
     foreign = asked.origin is not None and urlsplit(asked.origin).netloc != asked.host
     if elsewhere or foreign:
         return Refused("Requests from other sites are refused.", "Open the program's own page.")
-    limit = ASSET_LIMIT if asked.path in FILES else JSON_LIMIT
+    large = asked.path in FILES or asked.path.startswith(PICTURES)
+    limit = CLIP_LIMIT if asked.path == CLIPS else ASSET_LIMIT if large else JSON_LIMIT
     if asked.length > limit:
         return TooLarge(
             f"The request has {asked.length:,} bytes; the limit is {limit:,}.", "Send less at once."

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
+from zygomorph.api.security import CLIP_LIMIT
+
 # Threads that answer. Each window's stream of events holds one for as long as it is open; the
 # others are there for work, however many windows there are (see events.MAX_STREAMS).
 STREAMS = 24
@@ -28,7 +30,7 @@ def listening(app: Any, host: str, port: int) -> Any:
         port=port,
         threads=STREAMS + WORKING,
         send_bytes=1,
-        max_request_body_size=300_000_000,
+        max_request_body_size=CLIP_LIMIT + 1_000_000,
         ident="zygomorph",
         # A connection that says nothing is let go soon: a browser opens a new one at no cost.
         # Streams of events are kept awake by their heartbeat.

@@ -11,7 +11,7 @@ from typing import Any
 
 from zygomorph.api.debounce import Debounce
 from zygomorph.api.events import Events
-from zygomorph.api.frames import FrameOptions, drawable, pack_frame, pack_topology
+from zygomorph.api.frames import FrameOptions, pack_frame, pack_topology
 from zygomorph.api.lanes import PATIENCE_S, Lanes
 from zygomorph.api.state import state_of
 from zygomorph.api.thumbnails import Thumbnails
@@ -28,9 +28,11 @@ from zygomorph.core.kernels.compiled import CORES
 from zygomorph.core.kernels.gate import GATE
 from zygomorph.core.memo.memo import Memo
 from zygomorph.jobs.delivery import clear_left
+from zygomorph.jobs.pictures.desk import PictureDesk
 from zygomorph.jobs.runner import Job, Jobs, Work
 from zygomorph.store.assets import Assets
 from zygomorph.store.database import NotStored, open_engine
+from zygomorph.store.gradients import Gradients
 from zygomorph.store.presets import Presets
 from zygomorph.store.studies import Stored, Studies
 
@@ -51,9 +53,11 @@ class Service:
         cache_bytes: int = 512_000_000,
         compiling: CompileAhead | None = None,
         most_thumbnails: int | None = None,
+        delivered: Path | None = None,
     ) -> None:
         """compiling : what is compiled aside, where this is the first start on a machine
         most_thumbnails : of a loop no more pictures than so many are drawn for the gallery
+        delivered : where deliveries are made, beside the studies by default; it is emptied
         """
         self.folder = folder
         self.compiling = compiling
@@ -64,11 +68,13 @@ class Service:
         self.engine = engine
         self.studies = Studies(engine)
         self.presets = Presets(engine)
+        self.gradients = Gradients(engine)
         self.assets = Assets(engine)
-        self.evaluator = Evaluator(self.assets.mesh, cache_bytes, self.assets.image)
+        self.evaluator = Evaluator(self.assets.mesh, cache_bytes, self.assets.images)
         self.events = Events()
         self.jobs = Jobs(self._job_changed)
-        self.delivered = folder / "delivered"
+        self.pictures = PictureDesk(self.jobs)
+        self.delivered = delivered or folder / "delivered"
         clear_left(self.delivered)
         self._lanes = Lanes(CORES)
         self._by_key: Memo[Study] = Memo(MAX_KEYS)
@@ -117,11 +123,18 @@ class Service:
 
     def study(self, document: Mapping[str, Any]) -> Study:
         """A checked document, with the sounds that are stored here."""
-        return Study(document, self.assets.sound)
+        return Study(
+            document,
+            self.assets.sound,
+            self.evaluator.curve,
+            self.assets.images,
+            self.evaluator.placed_mesh,
+        )
 
     def known_study(self, key: str) -> Study | None:
-        """The study in which a piece has this content key, if that was given out not long ago."""
-        return self._by_key.get(key)
+        """The study in which a piece has this content key, if that was given out not long ago, or
+        pictures of it are being drawn."""
+        return self._by_key.get(key) or self.pictures.study_with(key)
 
     def study_of(self, key: str, study_id: str, piece: str, final: bool) -> Study:
         """The study in which a piece has this content key.
@@ -253,12 +266,13 @@ class Service:
             started = clock.perf_counter()
             with self.working.making(study_id, request.piece, key) as making:
                 wanted = replace(request, cancelled=lambda: making.stopped or request.cancelled())
-                result = drawable(self.evaluator.evaluate(study, wanted))
+                drawn = self.evaluator.drawn(study, wanted)
                 enter = GATE.narrow if request.shared else GATE.wide
                 with enter(request.patience), cancelled_when(wanted.cancelled):
-                    GATE.suit(result.geometry.work)
-                    packed = pack_frame(study, request.piece, result, options)
-                    for base in result.geometry.bases:
+                    geometry = drawn.result.geometry
+                    GATE.suit(geometry.work)
+                    packed = pack_frame(request.piece, drawn, options)
+                    for base in geometry.bases:
                         self._topologies.put(base.topology.digest, base.topology)
             self.evaluator.recount()
             return packed, clock.perf_counter() - started

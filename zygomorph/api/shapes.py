@@ -184,7 +184,7 @@ class PieceMotion(BaseModel):
     bases: list[list[float]]
     held: dict[str, list[list[float]]]
     steps: list[StepWords]
-    looks: list[str]
+    looks: list[StepWords]
     place_lanes: list[Lane]
 
 
@@ -204,6 +204,18 @@ class AudibleSound(BaseModel):
     begin: float
 
 
+class ScenePart(BaseModel):
+    """A light, a camera, the backdrop, the ground or the finish, in words, and what moves it"""
+
+    address: str
+    sentence: str
+    lanes: list[Lane]
+
+
+class SceneState(SceneMotion):
+    parts: list[ScenePart]
+
+
 class StudyState(BaseModel):
     """switched : in words, what each address is that a variant switches"""
 
@@ -213,7 +225,7 @@ class StudyState(BaseModel):
     document: DocumentShape
     motion: list[PieceMotion]
     markers: list[MarkerMotion]
-    scene: SceneMotion
+    scene: SceneState
     sounds: list[AudibleSound]
     switched: dict[str, str]
     undo_label: str | None
@@ -253,6 +265,18 @@ class WindowBody(Strict):
 @cache
 def _schema_of(model: type[BaseModel]) -> dict[str, Any]:
     return BaseModel.model_json_schema.__func__(model)  # type: ignore[attr-defined]
+
+
+class FocusQuery(BaseModel):
+    frame: Frame = 0.0
+    quality: Quality = "draft"
+
+
+class FocusTold(BaseModel):
+    """distance : from the camera along its axis, metres; found : whether there is something"""
+
+    distance: float
+    found: bool
 
 
 class FrameQuery(BaseModel):
@@ -296,10 +320,15 @@ class PreviewBody(Strict):
     shards: ShardsShown = "as they are"
 
 
+class ScenePreviewBody(Strict):
+    operations: Annotated[list[Operation], Field(max_length=500)] = []
+    frame: Frame = 0.0
+
+
 class SuggestBody(Strict):
     """Values that suit what comes out of the step ``after``, for a new step or layer."""
 
-    sort: Literal["step", "layer", "look"]
+    sort: Literal["step", "layer"]
     key: Annotated[str, Field(max_length=40)]
     after: Annotated[str, Field(max_length=40)] | None = None
 

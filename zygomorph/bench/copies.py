@@ -30,10 +30,13 @@ def bench_copies() -> list[Result]:
     plain, tilted = copies_study("shards"), copies_study("tilted")
 
     def frame(study: Study, packed: bool) -> None:
-        found = evaluator.evaluate(study, Request("p", next(frames)))
-        if packed:
-            with GATE.wide():
-                pack_frame(study, "p", found, FrameOptions(0.0))
+        request = Request("p", next(frames))
+        if not packed:
+            evaluator.evaluate(study, request)
+            return
+        drawn = evaluator.drawn(study, request)
+        with GATE.wide():
+            pack_frame("p", drawn, FrameOptions(0.0))
 
     plain_s, tilted_s, packed_s = in_turns(
         lambda: frame(plain, False),

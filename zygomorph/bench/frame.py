@@ -9,10 +9,9 @@ import numpy as np
 from zygomorph.bench.figures import Result, in_turns, result
 from zygomorph.bench.sample import sample_study
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
-from zygomorph.core.formats.encode import encode
+from zygomorph.core.formats.encode import Coloured, encode
 from zygomorph.core.geometry.normals import point_normals
 from zygomorph.core.kernels.gate import GATE
-from zygomorph.core.shared.appearance import Colouring
 
 
 def bench_frame() -> list[Result]:
@@ -29,8 +28,8 @@ def bench_frame() -> list[Result]:
 
     def compute_and_encode() -> None:
         found = compute()
-        colouring = Colouring(np.ascontiguousarray(found.mesh.points[:, 1]), -1.0, 1.0)
-        encode(found.mesh, found.low, found.high, colouring, None)
+        coloured = Coloured(np.ascontiguousarray(found.mesh.points[:, 1]), -1.0, 1.0)
+        encode(found.mesh, found.low, found.high, coloured, None)
 
     plain, encoded = in_turns(compute, compute_and_encode, rounds=41)
     return [

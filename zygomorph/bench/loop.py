@@ -56,9 +56,9 @@ def seconds_of(study: Study, evaluator: Evaluator) -> float:
     """From nothing to the bytes of all frames, as many at a time as there are cores."""
 
     def ready(frame: int) -> int:
-        found = evaluator.evaluate(study, Request("p", float(frame), shared=True))
+        drawn = evaluator.drawn(study, Request("p", float(frame), shared=True))
         with GATE.narrow():
-            return len(pack_frame(study, "p", found, FrameOptions(float(frame))))
+            return len(pack_frame("p", drawn, FrameOptions(float(frame))))
 
     started = clock.perf_counter()
     with ThreadPoolExecutor(CORES) as pool:

@@ -6,8 +6,6 @@ Playwright and Chromium belong to the tests; where they are missing these figure
 from __future__ import annotations
 
 import json
-import os
-import shutil
 import time
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -20,6 +18,8 @@ import numpy as np
 from zygomorph.bench.figures import Result, result
 from zygomorph.bench.http import served
 from zygomorph.bench.sample import sample_study
+from zygomorph.jobs.chromium import SOFTWARE as ARGUMENTS
+from zygomorph.jobs.chromium import chromium
 from zygomorph.render.shipped import example_files
 
 if TYPE_CHECKING:
@@ -33,15 +33,6 @@ RATE = """() => {
   const found = /([0-9]+) frames/.exec(document.querySelector("[data-testid=counts]").innerText);
   return found ? Number(found[1]) : null;
 }"""
-# As a browser draws without a graphics card: pages by the processor, and WebGL in software.
-ARGUMENTS = [
-    "--no-sandbox",
-    "--disable-gpu-compositing",
-    "--use-gl=angle",
-    "--use-angle=swiftshader",
-    "--enable-unsafe-swiftshader",
-]
-
 # Notes when the pointer moved and when points were handed to the graphics card.
 WATCH = """
 window.moved = [];
@@ -68,14 +59,6 @@ FETCH = """async ([address, frames]) => {
   }
   return took;
 }"""
-
-
-def chromium() -> str | None:
-    for name in (os.environ.get("CHROMIUM", ""), "chromium", "chromium-browser", "google-chrome"):
-        path = shutil.which(name) if name else None
-        if path:
-            return path
-    return None
 
 
 @contextmanager

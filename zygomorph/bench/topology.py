@@ -9,8 +9,8 @@ from zygomorph.api.frames import FrameOptions, pack_frame, pack_topology
 from zygomorph.bench.figures import Result, in_turns, result, timed
 from zygomorph.bench.sample import one_piece, sample_study
 from zygomorph.core.document.study import Study
+from zygomorph.core.evaluation.drawable import Drawn
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
-from zygomorph.core.evaluation.evaluate import Result as Evaluated
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.normals import point_normals
 from zygomorph.core.geometry.topology import Topology
@@ -20,19 +20,21 @@ ROUNDS = 15
 SAW = {"signal": "cycle", "shape": "saw", "low": 0, "high": 1}
 
 
-def _as_if_new(found: Evaluated) -> Evaluated:
+def _as_if_new(drawn: Drawn) -> Drawn:
     """The same, of whose topology nothing has been derived."""
+    found = drawn.result
     old = found.mesh.topology
     topology = Topology(old.point_count, old.corners.copy(), old.face_starts.copy())
     topology = topology.triangulated(found.mesh.rest)
-    return replace(found, geometry=Geometry((replace(found.mesh, topology=topology),)))
+    mesh = replace(found.mesh, topology=topology)
+    return replace(drawn, result=replace(found, geometry=Geometry((mesh,))))
 
 
-def _packed(study: Study, piece: str, found: Evaluated) -> None:
+def _packed(piece: str, drawn: Drawn) -> None:
     with GATE.wide():
-        new = _as_if_new(found)
-        pack_frame(study, piece, new, FrameOptions(0.0))
-        pack_topology(new.mesh.topology)
+        new = _as_if_new(drawn)
+        pack_frame(piece, new, FrameOptions(0.0))
+        pack_topology(new.result.mesh.topology)
 
 
 def subdivided_study() -> Study:
@@ -51,8 +53,8 @@ def bench_topology() -> list[Result]:
         one_piece({"step": "tiling", "values": {"columns": 100, "rows": 100}}),
     )
     evaluator, frames = Evaluator(), itertools.count()
-    of_ball = evaluator.evaluate(ball, Request("ball"))
-    of_tiles = evaluator.evaluate(tiles, Request("p"))
+    of_ball = evaluator.drawn(ball, Request("ball"))
+    of_tiles = evaluator.drawn(tiles, Request("p"))
     rounded = subdivided_study()
 
     def frame() -> None:
@@ -62,8 +64,8 @@ def bench_topology() -> list[Result]:
 
     first = timed(frame)
     ball_s, tiles_s, rounded_s = in_turns(
-        lambda: _packed(ball, "ball", of_ball),
-        lambda: _packed(tiles, "p", of_tiles),
+        lambda: _packed("ball", of_ball),
+        lambda: _packed("p", of_tiles),
         frame,
         rounds=ROUNDS,
     )

@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from zygomorph.cli.files import deliver, evaluate
+from zygomorph.cli.pictures import PICTURES, size_of
 from zygomorph.cli.serving import demo, prepare, serve
 from zygomorph.cli.stored import default_data
 from zygomorph.cli.telling import bench, catalogue, check, seam
@@ -70,7 +71,10 @@ def parser() -> argparse.ArgumentParser:
     taken = command("deliver", deliver, "deliver a study")
     taken.add_argument("study")
     taken.add_argument(
-        "--as", dest="kind", required=True, choices=["glb", "usd", "obj", "ply", "stl", "json"]
+        "--as",
+        dest="kind",
+        required=True,
+        choices=["glb", "usd", "obj", "ply", "stl", "json", *PICTURES],
     )
     taken.add_argument("--out", type=Path, required=True)
     taken.add_argument("--frames", help="A-B, both included")
@@ -94,6 +98,25 @@ def parser() -> argparse.ArgumentParser:
     )
     taken.add_argument("--normals", action="store_true", help="write normals to USD as well")
     taken.add_argument("--no-colours", action="store_true", help="write no colours to USD")
+    drawn = taken.add_argument_group("pictures", "of mp4, webm, av1, png, still, gif, webp, sheet")
+    drawn.add_argument("--size", type=size_of, help="WIDTHxHEIGHT in pixels, 1280x720 by default")
+    drawn.add_argument("--camera", help="name of a camera, the study's by default")
+    drawn.add_argument(
+        "--samples",
+        type=_between(1, 256, "samples", int),
+        default=4,
+        help="pictures that each is the mean of, for smooth edges, depth of field and blur",
+    )
+    drawn.add_argument("--blur", action="store_true", help="motion blur, by the camera's shutter")
+    drawn.add_argument("--step", type=_between(1, 1000, "a step", int), default=1)
+    drawn.add_argument("--rate", type=_between(0.5, 240, "a rate"), help="pictures a second")
+    drawn.add_argument("--repeats", type=_between(1, 200, "repeats", int), default=1)
+    drawn.add_argument("--transparent", action="store_true", help="without the backdrop")
+    drawn.add_argument("--pixels", choices=["yuv420p", "yuv444p", "yuv420p10le", "yuva420p"])
+    drawn.add_argument("--effort", choices=["small", "good", "best"], default="good")
+    drawn.add_argument(
+        "--count", type=_between(2, 64, "a count", int), default=12, help="pictures on a sheet"
+    )
     timing = command("bench", bench, "measure speed against references")
     timing.add_argument("--json", action="store_true")
     timing.add_argument("--only", help="only figures whose name begins like this")

@@ -8,6 +8,7 @@ import sys
 from pathlib import Path
 from typing import Any
 
+from zygomorph.cli.pictures import PICTURES, deliver_pictures
 from zygomorph.cli.stored import DONE, WRONG_USAGE, evaluator_of, load_study, piece_of
 from zygomorph.core.document.study import Study
 
@@ -66,6 +67,8 @@ def deliver(arguments: argparse.Namespace) -> int:
 
     study = load_study(arguments.study, arguments.data)
     frames = _frame_range(arguments.frames, study.loop.frames)
+    if arguments.kind in PICTURES:
+        return deliver_pictures(arguments, frames)
     show = sys.stderr.isatty()
 
     def progress(share: float, what: str) -> None:

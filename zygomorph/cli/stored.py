@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -37,20 +39,32 @@ def load_study(name: str, data: Path) -> Study:
     path = Path(name)
     if not forced and path.is_file():
         try:
-            return parse_study(path.read_bytes())
+            study = parse_study(path.read_bytes())
         except OSError as error:
             raise ZygomorphError(f"{path} cannot be read: {error}.") from error
+        return _fitted(study, data)
     if not forced and (path.suffix == ".json" or "/" in name):
         raise ZygomorphError(f"There is no file {name}.", "Give a file or the name of a study.")
     studies, assets = open_store(data)
-    return Study(studies.find(name.removeprefix("stored:")).document, assets.sound)
+    document = studies.find(name.removeprefix("stored:")).document
+    return _fitted(Study(document, assets.sound), data)
 
 
+def _fitted(study: Study, data: Path) -> Study:
+    """With pictures, curves and meshes from the store and its evaluator."""
+    _, assets = open_store(data)
+    evaluator = evaluator_of(data)
+    return replace(
+        study, curves=evaluator.curve, images=assets.images, meshes=evaluator.placed_mesh
+    )
+
+
+@cache
 def evaluator_of(data: Path) -> Any:
     from zygomorph.core.evaluation.evaluate import Evaluator
 
     _, assets = open_store(data)
-    return Evaluator(assets.mesh, image=assets.image)
+    return Evaluator(assets.mesh, image=assets.images)
 
 
 def piece_of(study: Study, wanted: str | None) -> str:

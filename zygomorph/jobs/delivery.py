@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import shutil
 import zipfile
 from dataclasses import dataclass
 from pathlib import Path
@@ -37,7 +38,9 @@ def write_whole(path: Path, data: bytes) -> None:
 def clear_left(folder: Path) -> None:
     """Remove what deliveries of an earlier run left: nobody knows their jobs any more."""
     for path in folder.glob("*") if folder.is_dir() else ():
-        if path.is_file():
+        if path.is_dir():
+            shutil.rmtree(path, ignore_errors=True)
+        else:
             path.unlink(missing_ok=True)
 
 

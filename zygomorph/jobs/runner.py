@@ -15,6 +15,8 @@ from typing import Any
 from zygomorph.core.errors import Cancelled, ZygomorphError
 
 MAX_KEPT = 100
+# Jobs that wait for windows at the same time.
+MOST_WAITING = 4
 
 
 @dataclass
@@ -62,19 +64,22 @@ Work = Callable[[Job], None]
 
 
 class Jobs:
-    """Runs jobs one after the other on a thread of their own."""
+    """Runs jobs one after the other on a thread of their own; those that wait for a window to draw
+    their pictures on others, so that they hold nothing up."""
 
     def __init__(self, changed: Callable[[Job], None] = lambda job: None) -> None:
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="job")
+        self._waiting = ThreadPoolExecutor(MOST_WAITING, thread_name_prefix="pictures")
         self._jobs: dict[str, Job] = {}
         self._changed = changed
 
-    def start(self, label: str, work: Work) -> Job:
+    def start(self, label: str, work: Work, waits: bool = False) -> Job:
+        """Begin a job. waits : it waits for others most of the time"""
         job = Job(uuid.uuid4().hex[:12], label)
         self._jobs[job.id] = job
         for old in list(self._jobs.values())[:-MAX_KEPT]:
             self._forget(old)
-        self._pool.submit(self._run, job, work)
+        (self._waiting if waits else self._pool).submit(self._run, job, work)
         return job
 
     def _forget(self, job: Job) -> None:

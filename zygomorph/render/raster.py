@@ -18,7 +18,7 @@ _IMAGE = types.float32[:, :, ::1]
 def _draw(screen, normals, colours, triangles, depth, image):  # type: ignore[no-untyped-def]
     """Fill triangles in bands of rows, one band a thread, so that no two write one pixel.
 
-    screen : (P, 3) pixels and depth; normals : (P, 3) to the eye; colours : (P, 3) linear
+    screen : (P, 3) pixels and depth; normals : (P, 3) to the eye; colours : (P, C) linear
     """
     rows, columns = depth.shape
     bands = 8
@@ -58,21 +58,13 @@ def _draw(screen, normals, colours, triangles, depth, image):  # type: ignore[no
                     if z >= depth[y, x]:
                         continue
                     depth[y, x] = z
-                    for k in range(3):
+                    light = colours.shape[1]
+                    for k in range(light):
                         image[y, x, k] = u * colours[a, k] + v * colours[b, k] + w * colours[c, k]
-                        image[y, x, 3 + k] = side * (
+                    for k in range(3):
+                        image[y, x, light + k] = side * (
                             u * normals[a, k] + v * normals[b, k] + w * normals[c, k]
                         )
-
-
-def look_at(position: np.ndarray, target: np.ndarray) -> np.ndarray:
-    """(3, 3) rows right, up, towards the eye."""
-    back = position - target
-    back = back / max(float(np.linalg.norm(back)), 1e-9)
-    up = np.array([0.0, 1.0, 0.0]) if abs(back[1]) < 0.999 else np.array([0.0, 0.0, -1.0])
-    right = np.cross(up, back)
-    right /= np.linalg.norm(right)
-    return np.stack([right, np.cross(back, right), back])
 
 
 def project(
@@ -102,7 +94,7 @@ def draw(
     colours: np.ndarray,
     triangles: np.ndarray,
 ) -> None:
-    """Draw into (rows, columns, 6) colours and normals, nearest depth first come."""
+    """Draw into (rows, columns, C + 3) colours and normals, nearest depth first come."""
     _draw(
         np.ascontiguousarray(screen, np.float32),
         np.ascontiguousarray(normals, np.float32),

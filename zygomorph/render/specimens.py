@@ -49,8 +49,19 @@ def _default(definition: StepDefinition) -> dict[str, Any]:
     return values
 
 
-def _look(values: Mapping[str, Any]) -> dict[str, Any]:
+def _look(**values: Any) -> dict[str, Any]:
     return {"id": "look", "look": "surface", "values": values}
+
+
+def _by_height(**values: Any) -> dict[str, Any]:
+    layer = {
+        "id": "height",
+        "layer": "height",
+        "profile": "linear",
+        "values": {"range": "set", "bottom": -0.8, "top": 0.8, "axis": [0.0, 1.0, 0.0]},
+    }
+    colour = {"id": "colour", "values": {"gradient": "dusk"}, "where": {"layers": [layer]}}
+    return {**_look(**values), "by": [colour]}
 
 
 def _cameras(position: list[float], target: list[float]) -> list[dict[str, Any]]:
@@ -84,7 +95,7 @@ def _document(steps: Sequence[Mapping[str, Any]], **look: Any) -> dict[str, Any]
                 "id": "p",
                 "name": "Specimen",
                 "recipe": [{"id": f"s{k}", **step} for k, step in enumerate(steps)],
-                "looks": [_look({"gradient": "dusk", "low": -0.8, "high": 0.8, **look})],
+                "looks": [_by_height(**look)],
             }
         ],
         "lights": LIGHTS,
@@ -104,7 +115,7 @@ def _with_other(shown: Specimen, document: dict[str, Any]) -> dict[str, Any]:
             "name": "Other",
             "visible": shown.shows_other,
             "recipe": [{"id": "form", "step": form, "values": values}],
-            "looks": [_look({"colour_by": "fixed", "colour": "#4a4668"})],
+            "looks": [_look(colour="#4a4668")],
         }
         document["pieces"].append(other)
     return document
@@ -123,7 +134,7 @@ def specimen(sort: str, key: str) -> Study:
         move = [0, -shown.lowered if shown.lowered else 0, 0]
         turn = {"step": "place", "values": {"turn": [sine(-14, 14), saw(0, 360), 0], "move": move}}
         steps: list[Mapping[str, Any]] = [{"step": key, "values": shown.values}, turn]
-        look = {"thickness": shown.thickness, "shading": "flat"}
+        look = {"size": shown.thickness, "shading": "flat"}
         return check_document(_with_other(shown, _document(steps, **look)))
     form, given = shown.on
     values = shown.values or _default(definition)

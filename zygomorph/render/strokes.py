@@ -8,7 +8,7 @@ Drawn = tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]
 LEAST_PX = 1.5
 
 
-def _radius(depth: np.ndarray, thickness: float, focal: float) -> np.ndarray:
+def _radius(depth: np.ndarray, thickness: np.ndarray, focal: float) -> np.ndarray:
     """Half the thickness on the picture, pixels."""
     return np.maximum(0.5 * thickness * focal / np.maximum(depth, 1e-3), LEAST_PX / 2)
 
@@ -23,13 +23,13 @@ def strokes(
     colours: np.ndarray,
     segments: np.ndarray,
     view: np.ndarray,
-    thickness: float,
+    thickness: np.ndarray,
     focal: float,
 ) -> Drawn:
     """Screen places, normals, colours and triangles of strips along segments.
 
     screen : (P, 3) column, row, distance; segments : (S, 2); view : (3, 3) rows right, up, towards
-    the eye; thickness in metres; focal : pixels of 1 m at the distance of 1 m
+    the eye; thickness : (P,) metres; focal : pixels of 1 m at the distance of 1 m
     """
     ends = screen[segments].astype(float)
     way = ends[:, 1, :2] - ends[:, 0, :2]
@@ -38,7 +38,7 @@ def strokes(
     corners = ends[:, [0, 1, 1, 0]]
     side = np.array([-1.0, -1.0, 1.0, 1.0])
     reach = np.array([-0.3, 0.3, 0.3, -0.3])
-    radius = _radius(corners[..., 2], thickness, focal)[..., None]
+    radius = _radius(corners[..., 2], thickness[segments[:, [0, 1, 1, 0]]], focal)[..., None]
     shift = side[:, None] * across[:, None] + reach[:, None] * way[:, None]
     corners[..., :2] += radius * shift
     # Rows of the picture run down, the view's second row points up.
@@ -47,13 +47,13 @@ def strokes(
     return (
         corners.reshape(-1, 3),
         normals.reshape(-1, 3),
-        colours[segments[:, [0, 1, 1, 0]]].reshape(-1, 3),
+        colours[segments[:, [0, 1, 1, 0]]].reshape(-1, colours.shape[1]),
         _quads(len(segments)),
     )
 
 
 def dots(
-    screen: np.ndarray, colours: np.ndarray, view: np.ndarray, thickness: float, focal: float
+    screen: np.ndarray, colours: np.ndarray, view: np.ndarray, thickness: np.ndarray, focal: float
 ) -> Drawn:
     """The same for a small square at every point."""
     corners = np.repeat(screen.astype(float)[:, None], 4, axis=1)

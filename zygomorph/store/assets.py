@@ -9,15 +9,15 @@ from typing import Any
 from sqlalchemy import Engine
 from sqlalchemy.orm import Session
 
-from zygomorph.core.animation.context import no_assets, no_images
+from zygomorph.core.animation.context import no_assets
 from zygomorph.core.animation.sound.errors import SoundFileError
 from zygomorph.core.document.signal_context import made_sounds
-from zygomorph.core.formats.read_in_process import read_image, read_mesh, read_sound
-from zygomorph.core.geometry.image import HeightImage
+from zygomorph.core.formats.read_in_process import read_film, read_image, read_mesh, read_sound
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.memo.memo import Memo
 from zygomorph.core.values.sound.track import Track
 from zygomorph.store.database import writing
+from zygomorph.store.images import StoredImages
 from zygomorph.store.models import AssetRow
 
 
@@ -25,7 +25,7 @@ class Assets:
     def __init__(self, engine: Engine, cache_bytes: int = 256_000_000) -> None:
         self._engine = engine
         self._meshes: Memo[Mesh] = Memo(cache_bytes)
-        self._images: Memo[HeightImage] = Memo(cache_bytes)
+        self.images = StoredImages(self._row, cache_bytes)
         self._sounds: Memo[Track] = Memo(cache_bytes)
 
     def add_mesh(self, data: bytes, filename: str) -> tuple[str, dict[str, Any]]:
@@ -53,24 +53,22 @@ class Assets:
 
         Raises MeshFileError, and then stores nothing.
         """
-        image = read_image(data)
-        rows, columns = image.pixels.shape
+        heights, colours = read_image(data)
+        rows, columns = heights.pixels.shape
         report = {"width": columns, "height": rows}
         digest = self._keep(data, filename, report)
-        self._images.put(digest, image, image.pixels.nbytes)
+        self.images.know(digest, heights, colours)
         return digest, report
 
-    def image(self, digest: str) -> HeightImage:
-        """A stored image. Raises ZygomorphError where it is not stored."""
-        kept = self._images.get(digest)
-        if kept is not None:
-            return kept
-        row = self._row(digest)
-        if row is None:
-            return no_images(digest)
-        image = read_image(row.data)
-        self._images.put(digest, image, image.pixels.nbytes)
-        return image
+    def add_film(self, data: bytes, filename: str) -> tuple[str, dict[str, Any]]:
+        """Read a film or a sequence of pictures and store its pictures.
+
+        Returns the digest of these, and how many there are, their size and their rate.
+
+        Raises MeshFileError, and then stores nothing.
+        """
+        archive, told = read_film(data)
+        return self._keep(archive, filename, told), told
 
     def add_sound(self, data: bytes, filename: str) -> tuple[str, dict[str, Any]]:
         """Read and store a sound; returns its digest, and how long it is in seconds.

@@ -1,4 +1,4 @@
-"""Tables: studies, every edit of them, files that were brought in, and presets."""
+"""Tables: studies, every edit of them, files that were brought in, presets and gradients."""
 
 from __future__ import annotations
 
@@ -77,3 +77,14 @@ class PresetRow(Base):
     removed: Mapped[bool] = mapped_column(default=False)
     made: Mapped[str] = mapped_column(String(40), default=now)
     changed: Mapped[str] = mapped_column(String(40), default=now)
+
+
+class GradientRow(Base):
+    """A gradient of one's own, which all studies can take."""
+
+    __tablename__ = "gradients"
+
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    name: Mapped[str] = mapped_column(String(60))
+    gradient: Mapped[dict[str, Any]] = mapped_column(JSON)
+    made: Mapped[str] = mapped_column(String(40), default=now)

@@ -1,0 +1,70 @@
+"""The tasks whose pictures windows draw."""
+
+from __future__ import annotations
+
+import threading
+
+from zygomorph.core.document.study import Study
+from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.evaluation.keys import piece_key
+from zygomorph.jobs.pictures.task import PictureTask
+from zygomorph.jobs.runner import Job, Jobs
+
+
+class PictureDesk:
+    """Tasks by the ids of their jobs. While one is at work, its study is known by the content keys
+    of its pieces, whatever has been changed in the stored one since."""
+
+    def __init__(self, jobs: Jobs) -> None:
+        self._jobs = jobs
+        self._tasks: dict[str, tuple[Job, PictureTask]] = {}
+        self._studies: dict[str, Study] = {}
+        self._lock = threading.Lock()
+
+    def start(self, label: str, task: PictureTask) -> Job:
+        def work(job: Job) -> None:
+            try:
+                task.work(self._jobs, job)
+            finally:
+                with self._lock:
+                    self._forget(job.id)
+
+        study = task.study
+        with self._lock:
+            # One that was called off before its turn never came to its end.
+            for old in [id_ for id_, (job, _) in self._tasks.items() if job.state == "cancelled"]:
+                self._forget(old)
+            self._studies.update(dict.fromkeys(_keys(task), study))
+            job = self._jobs.start(label, work, waits=True)
+            self._tasks[job.id] = (job, task)
+        return job
+
+    def _forget(self, job_id: str) -> None:
+        _, task = self._tasks.pop(job_id, (None, None))
+        if task is not None:
+            task.end()
+            for key in _keys(task):
+                self._studies.pop(key, None)
+
+    def find(self, job_id: str) -> PictureTask | None:
+        """None where it has ended, or never was."""
+        with self._lock:
+            return self._tasks.get(job_id, (None, None))[1]
+
+    def task(self, job_id: str) -> PictureTask:
+        """Raises ZygomorphError where it has ended, or never was."""
+        task = self.find(job_id)
+        if task is None:
+            raise ZygomorphError(
+                f"No pictures are drawn for {job_id!r}.", "They may be done, or called off."
+            )
+        return task
+
+    def study_with(self, key: str) -> Study | None:
+        return self._studies.get(key)
+
+
+def _keys(task: PictureTask) -> list[str]:
+    """Content keys of the pieces that it draws."""
+    study, final = task.study, task.order.final
+    return [piece_key(study, piece["id"], final) for piece in study.pieces]

@@ -1,0 +1,113 @@
+"""What pictures of a loop are asked for."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Literal
+
+import numpy as np
+
+from zygomorph.core.document.loop import Loop
+from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.formats.clips import CLIPS, Effort, check_clip, rate_of
+
+PictureKind = Literal["mp4", "webm", "av1", "png", "still", "gif", "webp", "sheet", "seam"]
+KINDS: tuple[PictureKind, ...] = (
+    "mp4",
+    "webm",
+    "av1",
+    "png",
+    "still",
+    "gif",
+    "webp",
+    "sheet",
+    "seam",
+)
+MOST_PIXELS = 64_000_000
+LONGEST_SIDE = 16_384
+MOST_PICTURES = 20_000
+
+
+@dataclass(frozen=True)
+class Eye:
+    """A view that is no camera of the study: (3,) metres on the stage, and degrees from the lower
+    to the upper edge."""
+
+    position: tuple[float, float, float]
+    target: tuple[float, float, float]
+    angle: float
+
+
+@dataclass(frozen=True)
+class PictureOrder:
+    """size : (columns, rows); first, last : frames, both included; step : frames from one to the
+    next
+    rate : pictures a second, None for as many as the loop has frames; the seconds stay the same
+    repeats : how often the loop is shown; samples : pictures that each is the mean of
+    blur : whether they are spread over the time that the shutter is open
+    camera : id of a camera, None for the study's; eye : another view instead
+    transparent : without the backdrop, where the kind has opacity
+    count : of pictures on a sheet
+    handles : address of the row whose handles are drawn, or ""
+    """
+
+    kind: PictureKind
+    size: tuple[int, int]
+    first: int
+    last: int
+    step: int = 1
+    rate: float | None = None
+    repeats: int = 1
+    samples: int = 4
+    blur: bool = False
+    final: bool = True
+    camera: str | None = None
+    eye: Eye | None = None
+    transparent: bool = False
+    pixel_format: str = "yuv420p"
+    effort: Effort = "good"
+    count: int = 12
+    handles: str = ""
+
+    def check(self) -> None:
+        """Raises ZygomorphError with what cannot be made so."""
+        columns, rows = self.size
+        if columns * rows > MOST_PIXELS or max(self.size) > LONGEST_SIDE:
+            raise ZygomorphError(
+                f"{columns} × {rows} is larger than a picture can be.",
+                f"At most {LONGEST_SIDE:,} pixels each way and {MOST_PIXELS:,} in all.",
+            )
+        if self.last < self.first:
+            raise ZygomorphError(
+                f"Frames {self.first} to {self.last} are no range.",
+                "Give the first and the last frame.",
+            )
+        if self.kind in CLIPS:
+            check_clip(self.kind, self.pixel_format, columns, rows)
+
+    def pictures_a_second(self, loop: Loop) -> Fraction:
+        return rate_of(self.rate or loop.rate) / self.step
+
+    def times(self, loop: Loop) -> Sequence[float]:
+        """The moments that are drawn, in frames; between two frames where another rate asks for it.
+
+        Raises ZygomorphError where they are too many.
+        """
+        span = self.last - self.first + 1
+        if self.kind == "still":
+            return [float(self.first)]
+        if self.kind == "seam":
+            return [float(self.first), float(self.first + loop.frames)]
+        if self.kind == "sheet":
+            count = min(self.count, span)
+            return [self.first + float(np.floor(k * span / count)) for k in range(count)]
+        apart = loop.rate / float(self.pictures_a_second(loop))
+        count = max(1, round(span / apart))
+        if count > MOST_PICTURES:
+            raise ZygomorphError(
+                f"These would be {count:,} pictures; the limit is {MOST_PICTURES:,}.",
+                "Take fewer frames, a greater step, or a lower rate.",
+            )
+        return [round(self.first + k * apart, 6) for k in range(count)]

@@ -1,0 +1,250 @@
+"""A job whose pictures a window draws, one after the other, in its own time.
+
+Each picture is kept as a file when it comes, so that another window goes on where one was closed.
+"""
+
+from __future__ import annotations
+
+import io
+import shutil
+import tempfile
+import threading
+import time
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from PIL import Image
+
+from zygomorph.core.document.study import Study
+from zygomorph.core.errors import Cancelled, ZygomorphError
+from zygomorph.core.evaluation.scene import plan_scene
+from zygomorph.core.formats.clips import CLIPS
+from zygomorph.core.formats.stills import read_png, write_png
+from zygomorph.core.inspect.picture_seam import picture_seam
+from zygomorph.core.shared.backdrop_pixels import backdrop
+from zygomorph.jobs.delivery import safe_name
+from zygomorph.jobs.pictures.encode import (
+    ENDINGS,
+    Encoding,
+    encode,
+    pack_sequence,
+    write_sheet,
+    write_still,
+)
+from zygomorph.jobs.pictures.order import PictureOrder
+from zygomorph.jobs.runner import Job, Jobs
+
+# Of the work, drawing is by far the most.
+DRAWING = 0.85
+# A window that was not heard of for so long is taken for closed.
+SILENT_S = 20.0
+SMALL = (320, 180)
+# Of 255: as bright as it gets, but for rounding.
+FULL = 253
+# Less of a picture than this is a highlight.
+BRIGHT_SHARE = 0.02
+
+
+class PictureTask:
+    """The pictures of one order: what is there, what is missing, and what becomes of them.
+
+    state : what the window is told of the study, as it was when the pictures were asked for
+    """
+
+    def __init__(self, study: Study, order: PictureOrder, folder: Path, state: Any) -> None:
+        order.check()
+        self.study, self.order, self.state = study, order, state
+        self.times = order.times(study.loop)
+        self._folder = folder
+        folder.mkdir(parents=True, exist_ok=True)
+        self._frames = Path(tempfile.mkdtemp(prefix="frames-", dir=folder))
+        self._done: set[int] = set()
+        self._latest: int | None = None
+        # The picture of which most is too bright, and how much of it.
+        self._brightest = (0.0, 0)
+        self._changed = threading.Condition()
+        self._heard = 0.0
+        self._failure: ZygomorphError | None = None
+        self._ended = False
+
+    # What windows say
+
+    def missing(self) -> list[int]:
+        """Numbers of the pictures that are to be drawn."""
+        with self._changed:
+            return [k for k in range(len(self.times)) if k not in self._done]
+
+    def heard(self) -> bool:
+        """A window is at work; returns whether it is to go on."""
+        with self._changed:
+            self._heard = time.monotonic()
+            return not self._ended
+
+    def put(self, number: int, pixels: bytes) -> bool:
+        """A picture that was drawn: rows from the top, RGBA of 8 bits, colours multiplied by their
+        opacity. Returns whether the window is to go on.
+
+        Raises ZygomorphError where it does not belong to this task.
+        """
+        columns, rows = self.order.size
+        if not 0 <= number < len(self.times) or len(pixels) != columns * rows * 4:
+            raise ZygomorphError(
+                f"This is not picture {number} of {len(self.times)}, {columns} × {rows}.",
+                "Ask for the order again.",
+            )
+        if not self.heard():
+            return False
+        drawn = np.frombuffer(pixels, np.uint8).reshape(rows, columns, 4)
+        picture = self._finished(drawn, self.times[number])
+        path = self._frames / f"{number:06d}.png"
+        partial = path.with_suffix(f".{threading.get_ident()}.part")
+        try:
+            write_png(partial, picture, quick=self.order.kind != "png")
+            partial.replace(path)
+        except FileNotFoundError:
+            # It has ended meanwhile.
+            return False
+        except OSError as error:
+            partial.unlink(missing_ok=True)
+            self.fail(f"A picture could not be kept: {error}.", "Make room on the disk.")
+            return False
+        share = too_bright(drawn)
+        with self._changed:
+            self._brightest = max(self._brightest, (share, number))
+            self._done.add(number)
+            self._latest = number
+            self._changed.notify_all()
+        return True
+
+    def fail(self, message: str, hint: str) -> None:
+        """A window cannot draw what was asked for."""
+        with self._changed:
+            self._failure = ZygomorphError(message, hint)
+            self._changed.notify_all()
+
+    def latest(self) -> bytes | None:
+        """The last picture, small, as WebP; None where there is none."""
+        with self._changed:
+            number = self._latest
+        if number is None:
+            return None
+        try:
+            image = Image.fromarray(read_png(self._frames / f"{number:06d}.png"))
+        except OSError:
+            return None
+        image.thumbnail(SMALL)
+        buffer = io.BytesIO()
+        image.save(buffer, "WEBP", quality=85)
+        return buffer.getvalue()
+
+    def _finished(self, drawn: np.ndarray, frame: float) -> np.ndarray:
+        """(rows, columns, 3) before its backdrop, or (rows, columns, 4) with straight alpha."""
+        alpha = drawn[..., 3:].astype(np.float32) / 255
+        scene = plan_scene(self.study).at(np.array([frame]))
+        if self.order.transparent or scene.backdrop.kind == "clear":
+            colours = drawn[..., :3] / np.maximum(alpha, 1 / 255)
+            straight = np.concatenate([np.minimum(colours, 255), alpha * 255], axis=-1)
+            return np.round(straight).astype(np.uint8)
+        columns, rows = self.order.size
+        behind = backdrop(scene.backdrop, (columns, rows), self.study.images) * 255
+        return np.round(np.clip(drawn[..., :3] + behind * (1 - alpha), 0, 255)).astype(np.uint8)
+
+    # The job
+
+    def work(self, jobs: Jobs, job: Job) -> None:
+        report = jobs.progress(job)
+        try:
+            self._wait(job, report)
+            self._finish(job, report)
+        finally:
+            self.end()
+
+    def end(self) -> None:
+        """Windows are to stop, and what they have drawn is removed."""
+        with self._changed:
+            self._ended = True
+        shutil.rmtree(self._frames, ignore_errors=True)
+
+    def _wait(self, job: Job, report: Any) -> None:
+        """Until all pictures are drawn."""
+        total = len(self.times)
+        with self._changed:
+            while len(self._done) < total:
+                if job.stop.is_set():
+                    raise Cancelled
+                if self._failure is not None:
+                    raise self._failure
+                silent = time.monotonic() - self._heard > SILENT_S
+                done = len(self._done)
+                report(
+                    DRAWING * done / total,
+                    "waiting for a window that draws it"
+                    if silent
+                    else f"picture {done + 1} of {total}",
+                )
+                self._changed.wait(0.25)
+
+    def _finish(self, job: Job, report: Any) -> None:
+        order = self.order
+        stem = safe_name(self.study.name)
+        path = self._folder / f"{job.id}.{ENDINGS[order.kind]}"
+        files = [self._frames / f"{k:06d}.png" for k in range(len(self.times))]
+        facts: dict[str, Any] = {"width": order.size[0], "height": order.size[1]}
+        name = f"{stem}.{ENDINGS[order.kind]}"
+        if order.kind == "png":
+            report(DRAWING, "packing")
+            pack_sequence(path, files, stem)
+            facts["pictures"], name = len(files), f"{stem}-png.zip"
+        elif order.kind == "still":
+            write_still(path, _as_stored(files[0]))
+            name = f"{stem}-{order.first:04d}.png"
+        elif order.kind == "sheet":
+            write_sheet(path, files)
+            facts["pictures"], name = len(files), f"{stem}-sheet.png"
+        elif order.kind == "seam":
+            seam = picture_seam(read_png(files[0]), read_png(files[1]))
+            write_still(path, seam.heat)
+            facts |= {"largest": seam.largest, "mean": seam.mean, "differing": seam.share}
+            name = f"{stem}-seam.png"
+        else:
+            how = Encoding(
+                order.kind,
+                order.size,
+                order.pictures_a_second(self.study.loop),
+                order.repeats,
+                order.pixel_format,
+                order.effort,
+            )
+
+            def pictures() -> Iterator[np.ndarray]:
+                return (read_png(file) for file in files)
+
+            def rest(share: float, what: str) -> None:
+                report(DRAWING + (1 - DRAWING) * share, what)
+
+            found = encode(path, pictures, len(files), how, rest, job.stop.is_set)
+            facts |= {
+                "pictures": found.frames,
+                "rate": round(float(found.rate), 3),
+                "seconds": round(found.seconds, 3),
+                "codec": CLIPS[order.kind].title if order.kind in CLIPS else order.kind.upper(),
+            }
+        share, number = self._brightest
+        if share > BRIGHT_SHARE:
+            facts |= {"too_bright": share, "too_bright_at": self.times[number]}
+        job.filename, job.path, job.size = name, path, path.stat().st_size
+        job.details = [facts]
+
+
+def too_bright(drawn: np.ndarray) -> float:
+    """Share of a picture, (rows, columns, 4), that is so bright that it keeps no colour: of what is
+    drawn, all three channels are at their end."""
+    there = drawn[..., 3] == 255
+    return float(((drawn[..., :3].min(axis=-1) >= FULL) & there).mean())
+
+
+def _as_stored(file: Path) -> np.ndarray:
+    with Image.open(file) as image:
+        return np.asarray(image)
