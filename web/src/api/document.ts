@@ -3,7 +3,12 @@ import type { Schemas, StudyState } from "./client";
 
 export type SignalValue = Schemas["SignalShape"];
 export type Scalar = number | SignalValue | { draft: Scalar; final: Scalar };
-export type DocValue = Scalar | Scalar[] | Record<string, unknown>[] | string | boolean;
+/** A gradient with stops of its own. */
+export type OwnGradient = Schemas["GradientShape"];
+/** A colour that is read out of a gradient, at a place that a signal moves. */
+export type MovingColour = Schemas["MovingColourShape"];
+export type DocValue =
+  Scalar | Scalar[] | Record<string, unknown>[] | string | boolean | OwnGradient | MovingColour;
 export type KeyPoint = Schemas["KeyShape"];
 /** What carries a piece, a marker, a step or a mask layer. */
 export type Carried = Schemas["CarriedShape"];
@@ -12,14 +17,22 @@ export type Step = Schemas["StepShape"];
 export type Front = Schemas["FrontShape"];
 export type Group = Schemas["GroupShape"];
 export type Look = Schemas["LookShape"];
+/** What of a look goes by value. */
+export type By = Schemas["ByShape"];
 export type Piece = Schemas["PieceShape"];
 export type Marker = Schemas["MarkerShape"];
+export type Light = Schemas["LightShape"];
+export type Camera = Schemas["CameraShape"];
 export type VariantOption = Schemas["OptionShape"];
 export type Variant = Schemas["VariantShape"];
 export type StudyDocument = Schemas["DocumentShape"];
 
 export function isSignal(value: unknown): value is SignalValue {
   return typeof value === "object" && value !== null && "signal" in value;
+}
+
+export function isMovingColour(value: unknown): value is MovingColour {
+  return typeof value === "object" && value !== null && "gradient" in value && "at" in value;
 }
 
 export function isPair(value: unknown): value is { draft: Scalar; final: Scalar } {
@@ -47,4 +60,9 @@ export function freshId(prefix: string, taken: string[]): string {
 
 export function documentOf(state: StudyState): StudyDocument {
   return state.document;
+}
+
+/** Whether something that can be switched off is in use. */
+export function isOn(part: { on?: boolean }): boolean {
+  return part.on !== false;
 }

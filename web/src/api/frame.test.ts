@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import { readFrame, readTopology } from "./frame";
 import { packFrame as pack } from "./packFrame.fixture";
 
+const hung = () => Promise.reject(new Error("no pictures here"));
 const points = new Uint16Array([1, 2, 3, 4]);
 const normals = new Int16Array([-5, 6]);
 const faces = { triangles: new Uint32Array([0, 1, 2]), edges: new Uint32Array([0, 1]) };
@@ -16,6 +17,7 @@ describe("readFrame", () => {
         named.push(digest);
         return Promise.resolve(known);
       },
+      hung,
     );
     expect(named).toEqual(["t"]);
     const [mesh] = data.meshes;
@@ -54,8 +56,10 @@ describe("readFrame", () => {
         copy_values: new Uint16Array([7, 8, 9]),
       },
     );
-    const { meshes } = await readFrame(frame, (digest) =>
-      Promise.resolve(readTopology(pack({ topology: digest, closed: true }, faces))),
+    const { meshes } = await readFrame(
+      frame,
+      (digest) => Promise.resolve(readTopology(pack({ topology: digest, closed: true }, faces))),
+      hung,
     );
     expect(meshes.map((m) => m.topology.digest)).toEqual(["a", "b"]);
     expect(meshes.map((m) => m.copies?.count)).toEqual([1, 2]);
@@ -64,8 +68,27 @@ describe("readFrame", () => {
     expect(meshes[1].copies!.mask).toBeNull();
   });
   it("refuses what is no frame", async () => {
-    await expect(readFrame(new ArrayBuffer(40), () => Promise.reject(new Error()))).rejects.toThrow(
-      "not a frame",
+    const lost = () => Promise.reject(new Error());
+    await expect(readFrame(new ArrayBuffer(40), lost, hung)).rejects.toThrow("not a frame");
+  });
+  it("waits for the pictures that its looks name", async () => {
+    const picture = {} as ImageBitmap;
+    const asked: string[] = [];
+    const frame = pack(
+      { topology: "t", look: { prints: [{ picture: null }, { picture: "/a" }] } },
+      { points, normals, uvs: new Float32Array([0.25, 0.5]) },
     );
+    const data = await readFrame(
+      frame,
+      () => Promise.resolve(readTopology(pack({ topology: "t", closed: true }, faces))),
+      (address) => {
+        asked.push(address);
+        return Promise.resolve(picture);
+      },
+    );
+    expect(asked).toEqual(["/a"]);
+    expect(data.pictures).toEqual([null, picture]);
+    expect([...data.meshes[0].uvs!]).toEqual([0.25, 0.5]);
+    expect(data.meshes[0].atRest).toBeNull();
   });
 });

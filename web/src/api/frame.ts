@@ -2,6 +2,7 @@
 import type { Schemas } from "./client";
 
 export type FrameHeader = Schemas["FrameHeader"];
+export type LookHeader = Schemas["LookHeader"];
 type TopologyHeader = Schemas["TopologyHeader"];
 type Block = Schemas["Block"];
 /** Of a box, or of a scale by axis. */
@@ -27,12 +28,9 @@ export interface Copies {
   linear: number;
   middle: Triple;
   half: Triple;
-  /** By the height of each point where it is placed, by a value of each copy, or as the mesh is. */
-  colourBy: Schemas["CopiesHeader"]["colour_by"];
-  /** Ends of the range of heights, metres. */
-  low: number;
-  high: number;
+  /** The finest channel of the copies, and the others, four or eight for each copy. */
   values: Uint16Array | null;
+  channels: Uint8Array | null;
   mask: Uint8Array | null;
 }
 
@@ -48,13 +46,24 @@ export interface FrameMesh {
   /** Unquantised points; sent where facets are shaded, since facets would show the steps. */
   exact: Float32Array | null;
   mask: Uint8Array | null;
+  /** Channels besides the finest, which is beside the points; four or eight for each point. */
+  channels: Uint8Array | null;
+  /** What patterns and pictures lie by: two numbers, and three, of each point. */
+  uvs: Float32Array | null;
+  atRest: Float32Array | null;
   copies: Copies | null;
 }
 
 export interface FrameData {
   header: FrameHeader;
   meshes: FrameMesh[];
-  gradient: Uint8Array | null;
+  /** Rows of colours, and of what becomes of what is seen from somewhere. */
+  gradients: Uint8Array | null;
+  tables: Uint8Array | null;
+  /** Of each print of the look, null of patterns. */
+  pictures: (ImageBitmap | null)[];
+  /** By which its surface is shaded. */
+  sphere: ImageBitmap | null;
   bytes: number;
 }
 
@@ -105,10 +114,11 @@ export function readTopology(buffer: ArrayBuffer): Topology {
   };
 }
 
-/** A frame, and its topology by its name. @throws Error for bytes that are no frame */
+/** A frame, and its topology and pictures by their names. @throws Error for bytes that are no frame */
 export async function readFrame(
   buffer: ArrayBuffer,
   topologyOf: (digest: string) => Promise<Topology>,
+  pictureOf: (address: string) => Promise<ImageBitmap>,
 ): Promise<FrameData> {
   const { header: read, blocks } = unpack(buffer);
   const header = read as FrameHeader;
@@ -118,6 +128,9 @@ export async function readFrame(
     normals: block<Int16Array>(`${prefix}normals`),
     exact: block<Float32Array>(`${prefix}exact`),
     mask: block<Uint8Array>(`${prefix}mask`),
+    channels: block<Uint8Array>(`${prefix}channels`),
+    uvs: block<Float32Array>(`${prefix}uvs`),
+    atRest: block<Float32Array>(`${prefix}at_rest`),
   });
   const { low, high, topology, copies } = header;
   const meshes: Promise<FrameMesh>[] = copies
@@ -134,10 +147,8 @@ export async function readFrame(
             linear: copies.linear,
             middle: copies.middle,
             half: copies.half,
-            colourBy: copies.colour_by,
-            low: copies.colour_low,
-            high: copies.colour_high,
             values: block<Uint16Array>("copy_values")?.subarray(first, first + count) ?? null,
+            channels: ofCopies(block<Uint8Array>("copy_channels"), copies.count, first, count),
             mask: block<Uint8Array>("copy_mask")?.subarray(first, first + count) ?? null,
           },
         };
@@ -151,12 +162,25 @@ export async function readFrame(
           copies: null,
         })),
       ];
+  const hung = header.look.prints.map(({ picture }) =>
+    picture ? pictureOf(picture) : Promise.resolve(null),
+  );
   return {
     header,
     meshes: await Promise.all(meshes),
-    gradient: block<Uint8Array>("gradient"),
+    pictures: await Promise.all(hung),
+    sphere: header.look.sphere ? await pictureOf(header.look.sphere) : null,
+    gradients: block<Uint8Array>("gradients"),
+    tables: block<Uint8Array>("tables"),
     bytes: buffer.byteLength,
   };
+}
+
+/** The rows of some of the copies. */
+function ofCopies(bytes: Uint8Array | null, all: number, first: number, count: number) {
+  if (!bytes) return null;
+  const columns = bytes.length / all;
+  return bytes.subarray(columns * first, columns * (first + count));
 }
 
 /** The rest shape alone of a frame that was asked for with it. */

@@ -10,7 +10,7 @@ export function packFrame(
     offset += Math.ceil(data.byteLength / 4) * 4;
     return entry;
   });
-  let text = JSON.stringify({ ...header, blocks: described });
+  let text = JSON.stringify({ look: { prints: [] }, ...header, blocks: described });
   text = text.padEnd(Math.ceil(text.length / 4) * 4);
   const buffer = new ArrayBuffer(12 + text.length + offset);
   const bytes = new Uint8Array(buffer);

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { client, unwrap, type Catalogue, type Schemas, type StudyState } from "./client";
+import type { paths } from "./schema.gen";
 import { listen } from "./events";
 import { newest } from "./newest";
 import { windowId } from "./windowId";
@@ -158,8 +159,13 @@ export function useNumbersToFollow(id: string | undefined, revision: number | un
   return found.data ?? [];
 }
 
-async function send<T>(kind: "assets" | "images" | "sounds", file: File): Promise<T> {
-  const response = await fetch(`/api/${kind}?name=${encodeURIComponent(file.name)}`, {
+async function send<T>(
+  kind: "assets" | "images" | "films" | "sounds" | "clips",
+  file: File,
+  more: Record<string, string> = {},
+): Promise<T> {
+  const query = new URLSearchParams({ name: file.name, ...more });
+  const response = await fetch(`/api/${kind}?${query.toString()}`, {
     method: "POST",
     headers: { "Content-Type": "application/octet-stream" },
     body: file,
@@ -174,5 +180,17 @@ export const sendMesh = (file: File) => send<Schemas["AssetReport"]>("assets", f
 /** Send a sound; resolves with its digest, or throws the server's explanation. */
 export const sendSound = (file: File) => send<Schemas["SoundReport"]>("sounds", file);
 
-/** Send a picture of heights; resolves with its digest, or throws the server's explanation. */
+/** Send a picture; resolves with its digest, or throws the server's explanation. */
 export const sendImage = (file: File) => send<Schemas["ImageReport"]>("images", file);
+
+/** Send a film, or a ZIP of pictures; it takes as long as decoding it does. */
+export const sendFilm = (file: File) => send<Schemas["ImageReport"]>("films", file);
+
+type ClipQuery = NonNullable<paths["/api/clips"]["post"]["parameters"]["query"]>;
+
+/** Send pictures in a ZIP, or a clip, to be encoded; resolves with the job that does it. */
+export function sendClip(file: File, query: ClipQuery) {
+  const told = Object.entries(query).filter(([, value]) => value !== null && value !== undefined);
+  const more = Object.fromEntries(told.map(([name, value]) => [name, String(value)]));
+  return send<Schemas["JobState"]>("clips", file, more);
+}

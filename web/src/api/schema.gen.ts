@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Encode a ZIP of PNG pictures, or a clip, as another clip; the file is the body. */
+        post: operations["pictures_encode_given_clips_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/deliveries": {
         parameters: {
             query?: never;
@@ -67,6 +84,59 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/films": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring in a film, or a ZIP of pictures: its bytes are the body. */
+        post: operations["files_add_film_films_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gradients": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["gradients_list_gradients_get"];
+        put?: never;
+        /**
+         * Keep a gradient for all studies. One that has the name already becomes this one; studies that
+         * @description took it stay as they are.
+         */
+        post: operations["gradients_keep_gradient_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/gradients/{gradient_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["gradients_remove_gradient__string_gradient_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -113,7 +183,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Name and size of a stored picture. Raises an error where it is not stored. */
+        /** Name and size of a stored picture or film. Raises an error where it is not stored. */
         get: operations["files_get_image_images__string_digest__get"];
         put?: never;
         post?: never;
@@ -130,8 +200,45 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A stored picture's heights as shades, at most 256 pixels wide and high. */
+        /** A stored picture, or a film's first, at most 256 pixels wide and high. */
         get: operations["files_get_small_image_images__string_digest__small_webp_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/images/{name}/radiance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A picture all round as light: rows from the top of red, green, blue and 1 as 16-bit floats,
+         * @description 128 × 256 of them, of 1 W/m² on the mean over surfaces that face all ways.
+         */
+        get: operations["files_get_radiance_images__string_name__radiance_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/images/{name}/shown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A picture as it is laid on a surface, PNG or JPEG. */
+        get: operations["files_get_shown_image_images__string_name__shown_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -197,6 +304,131 @@ export interface paths {
         };
         /** The delivered file. */
         get: operations["api_job_file_jobs__string_job_id__file_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a job; a window that opens /picture/JOB draws for it. */
+        post: operations["pictures_ask_for_pictures_pictures_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a window is to draw. */
+        get: operations["pictures_picture_task_pictures__string_job_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{job_id}/cannot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The window cannot draw it; the job fails with the reason. */
+        post: operations["pictures_picture_cannot_be_drawn_pictures__string_job_id__cannot_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{job_id}/frames/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * A picture that was drawn: rows from the top, RGBA of 8 bits, colours multiplied by their
+         * @description opacity.
+         */
+        put: operations["pictures_put_picture_pictures__string_job_id__frames__int_number__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{job_id}/heard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The window is still at work. */
+        post: operations["pictures_picture_window_is_there_pictures__string_job_id__heard_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{job_id}/latest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The last picture that was drawn, small. */
+        get: operations["pictures_latest_picture_pictures__string_job_id__latest_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{job_id}/moment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lights, view and backdrop at a moment, also between two frames. What the camera has in focus
+         * @description is found on the surface.
+         */
+        get: operations["pictures_moment_of_pictures_pictures__string_job_id__moment_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -529,6 +761,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/focus": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far away the study's camera is sharp at a frame; a piece's surface is looked for. */
+        get: operations["api_focus_of_camera_studies__string_study_id__focus_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/history": {
         parameters: {
             query?: never;
@@ -539,6 +788,23 @@ export interface paths {
         get: operations["api_history_studies__string_study_id__history_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The edits after which a study is lit by a ready set-up around what it shows. */
+        post: operations["carriers_begin_with_light_studies__string_study_id__light_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -832,6 +1098,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/scene": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Light, view, backdrop, ground and finish at a frame with changes that are not stored. */
+        post: operations["api_preview_scene_studies__string_study_id__scene_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/seam": {
         parameters: {
             query?: never;
@@ -1006,6 +1289,49 @@ export interface components {
             variant: string;
         };
         /**
+         * AmountHeader
+         * @description channel : -1 where it is low everywhere
+         */
+        AmountHeader: {
+            /** Channel */
+            channel: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+        };
+        /**
+         * AreaTold
+         * @description A rectangle or disc. strength : W; radiance : W/m²/sr
+         */
+        AreaTold: {
+            /** Colour */
+            colour: string;
+            /** Height */
+            height: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "area";
+            /** Light */
+            light: string;
+            /** Position */
+            position: number[];
+            /** Radiance */
+            radiance: number;
+            /** Round */
+            round: boolean;
+            /** Shadow */
+            shadow: boolean;
+            /** Strength */
+            strength: number;
+            /** Target */
+            target: number[];
+            /** Width */
+            width: number;
+        };
+        /**
          * AssetReport
          * @description form, values : what shows the file
          */
@@ -1051,6 +1377,7 @@ export interface components {
         /**
          * AttachBody
          * @description path : of a piece, marker, light, camera, step or mask layer; carrier : None lets it go
+         *     on_surface : of a light, whether it sticks to the nearest point of the piece's surface
          */
         AttachBody: {
             /** @default null */
@@ -1060,6 +1387,11 @@ export interface components {
              * @default 0
              */
             frame?: number;
+            /**
+             * On Surface
+             * @default false
+             */
+            on_surface?: boolean;
             /** Path */
             path: string;
         };
@@ -1084,19 +1416,36 @@ export interface components {
             values?: {
                 [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | {
                     [key: string]: unknown;
-                }[] | string | boolean;
+                }[] | string | boolean | components["schemas"]["GradientShape"] | components["schemas"]["MovingColourShape"];
             };
         };
         /**
          * BackdropTold
-         * @description Colours in circles round a place.
+         * @description Colours in circles round a place, along a direction, or none.
          *
          *     middle : from left and top, in shares of the picture
-         *     stops : at shares of the way to the farthest corner; mixed in sRGB between
+         *     angle : degrees, counter-clockwise from a gradient that goes from left to right
+         *     stops : at shares of the way, to the farthest corner or side; mixed in sRGB between
+         *     picture : its address, or null; fit : how it fills the picture that is taken, the rest of which
+         *         has the colour of the first stop
          */
         BackdropTold: {
+            /** Angle */
+            angle: number;
+            /**
+             * Fit
+             * @enum {string}
+             */
+            fit: "cover" | "whole" | "stretch";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "round" | "linear" | "clear" | "picture";
             /** Middle */
             middle: number[];
+            /** Picture */
+            picture: string | null;
             /** Stops */
             stops: components["schemas"]["Stop"][];
         };
@@ -1125,6 +1474,23 @@ export interface components {
             topology: string;
         };
         /**
+         * BlendedLook
+         * @description weight : the channel it is blended in by, -1 where it is everywhere
+         *     colours, amounts : in the order of docs/wire.md
+         */
+        BlendedLook: {
+            /** Amounts */
+            amounts: components["schemas"]["AmountHeader"][];
+            /** Colours */
+            colours: components["schemas"]["ColourHeader"][];
+            /** Glows In Own */
+            glows_in_own: boolean;
+            /** Id */
+            id: string;
+            /** Weight */
+            weight: number;
+        };
+        /**
          * Block
          * @description offset : from the end of the header, bytes
          */
@@ -1140,6 +1506,33 @@ export interface components {
              * @enum {string}
              */
             type: "uint8" | "int16" | "uint16" | "uint32" | "float32";
+        };
+        /**
+         * ByShape
+         * @description What of a look goes by value. id : the name of the value
+         */
+        ByShape: {
+            /** Id */
+            id: string;
+            /**
+             * Values
+             * @default {}
+             */
+            values?: {
+                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | {
+                    [key: string]: unknown;
+                }[] | string | boolean | components["schemas"]["GradientShape"] | components["schemas"]["MovingColourShape"];
+            };
+            /** @default null */
+            where?: components["schemas"]["ByWhereShape"] | null;
+        };
+        /** ByWhereShape */
+        ByWhereShape: {
+            /**
+             * Layers
+             * @default []
+             */
+            layers?: components["schemas"]["LayerShape"][];
         };
         /** CameraShape */
         CameraShape: {
@@ -1158,8 +1551,40 @@ export interface components {
             values?: {
                 [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | {
                     [key: string]: unknown;
-                }[] | string | boolean;
+                }[] | string | boolean | components["schemas"]["GradientShape"] | components["schemas"]["MovingColourShape"];
             };
+        };
+        /**
+         * CameraWay
+         * @description Where a camera is over the loop, for drawing it in other views.
+         *
+         *     aspect : width of its picture over its height
+         *     places, targets : metres on the stage, spread evenly over the frames 0 to F; one where it stands
+         */
+        CameraWay: {
+            /** Aspect */
+            aspect: number;
+            /** Id */
+            id: string;
+            /** Moves */
+            moves: boolean;
+            /** Places */
+            places: number[][];
+            /** Targets */
+            targets: number[][];
+        };
+        /**
+         * CannotBody
+         * @description Why a window cannot draw what was asked for.
+         */
+        CannotBody: {
+            /**
+             * Hint
+             * @default
+             */
+            hint?: string;
+            /** Message */
+            message: string;
         };
         /** CarriedShape */
         CarriedShape: {
@@ -1167,7 +1592,7 @@ export interface components {
              * By
              * @enum {string}
              */
-            by: "piece" | "marker" | "layer";
+            by: "piece" | "marker" | "camera" | "layer";
             /** Id */
             id: string;
             /**
@@ -1182,7 +1607,7 @@ export interface components {
              * By
              * @enum {string}
              */
-            by: "piece" | "marker" | "layer";
+            by: "piece" | "marker" | "camera" | "layer";
             /** Id */
             id: string;
         };
@@ -1190,10 +1615,16 @@ export interface components {
         Catalogue: {
             /** Backdrops */
             backdrops: components["schemas"]["CatalogueEntry"][];
+            /** Blended */
+            blended: components["schemas"]["OptionEntry"][];
             /** Cameras */
             cameras: components["schemas"]["CatalogueEntry"][];
             /** Constants */
             constants: string[];
+            /** Finish Values */
+            finish_values: {
+                [key: string]: components["schemas"]["ValueEntry"];
+            };
             /** Form Groups */
             form_groups: components["schemas"]["OptionEntry"][];
             /** Forms */
@@ -1204,6 +1635,10 @@ export interface components {
             functions: components["schemas"]["OptionEntry"][];
             /** Gradients */
             gradients: components["schemas"]["GradientEntry"][];
+            /** Ground Values */
+            ground_values: {
+                [key: string]: components["schemas"]["ValueEntry"];
+            };
             /** Groups */
             groups: components["schemas"]["OptionEntry"][];
             /** Layer Groups */
@@ -1214,8 +1649,14 @@ export interface components {
             };
             /** Layers */
             layers: components["schemas"]["CatalogueEntry"][];
+            /** Light Setups */
+            light_setups: components["schemas"]["SetUpEntry"][];
             /** Lights */
             lights: components["schemas"]["CatalogueEntry"][];
+            /** Look Layer Values */
+            look_layer_values: {
+                [key: string]: components["schemas"]["ValueEntry"];
+            };
             /** Looks */
             looks: components["schemas"]["CatalogueEntry"][];
             /** Marker Values */
@@ -1251,6 +1692,11 @@ export interface components {
             carriable: boolean;
             /** Changes Topology */
             changes_topology: boolean;
+            /**
+             * Coloured
+             * @default false
+             */
+            coloured?: boolean;
             /** Grips */
             grips: components["schemas"]["GripEntry"][];
             /** Group */
@@ -1259,6 +1705,11 @@ export interface components {
             handle: string;
             /** Help */
             help: string;
+            /**
+             * In Looks
+             * @default false
+             */
+            in_looks?: boolean;
             /** Keeps Volume */
             keeps_volume: string;
             /** Key */
@@ -1313,6 +1764,21 @@ export interface components {
             place: components["schemas"]["Place"] | null;
         };
         /**
+         * ColourHeader
+         * @description channel, row : of what is looked up in which gradient, or -1 where it is one colour
+         *     print : the picture whose own colours lie over it, or -1
+         */
+        ColourHeader: {
+            /** Channel */
+            channel: number;
+            /** Colour */
+            colour: string;
+            /** Print */
+            print: number;
+            /** Row */
+            row: number;
+        };
+        /**
          * Compiling
          * @description How much of what is compiled at first is done; both 0 where all was there already.
          */
@@ -1324,21 +1790,11 @@ export interface components {
         };
         /**
          * CopiesHeader
-         * @description linear, middle, half : how placements are scaled; colour_by : what colours copies, with the
-         *     ends of the range of heights in metres
+         * @description linear, middle, half : how placements are scaled
          */
         CopiesHeader: {
             /** Bases */
             bases: components["schemas"]["BaseHeader"][];
-            /**
-             * Colour By
-             * @enum {string}
-             */
-            colour_by: "height" | "copy" | "base";
-            /** Colour High */
-            colour_high: number;
-            /** Colour Low */
-            colour_low: number;
             /** Count */
             count: number;
             /** Half */
@@ -1449,8 +1905,12 @@ export interface components {
              *     }
              */
             deliver?: components["schemas"]["DeliverShape"];
+            /** @default null */
+            finish?: components["schemas"]["SceneValuesShape"] | null;
             /** Format */
             format: string;
+            /** @default null */
+            ground?: components["schemas"]["SceneValuesShape"] | null;
             /**
              * Intended
              * @default []
@@ -1490,6 +1950,31 @@ export interface components {
             variants?: components["schemas"]["VariantShape"][];
             /** Version */
             version: number;
+        };
+        /**
+         * DomeTold
+         * @description Light from a picture all round.
+         *
+         *     picture : where its light is, of 1 W/m², which is times the strength
+         *     axes : rows of the matrix from the directions of the picture to the stage
+         *     harmonics : coefficients of the first nine spherical harmonics of its radiance, red, green, blue
+         */
+        DomeTold: {
+            /** Axes */
+            axes: number[][];
+            /** Harmonics */
+            harmonics: number[][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dome";
+            /** Light */
+            light: string;
+            /** Picture */
+            picture: string;
+            /** Strength */
+            strength: number;
         };
         /**
          * EditBody
@@ -1602,6 +2087,26 @@ export interface components {
             /** Turned Faces */
             turned_faces: number;
         };
+        /**
+         * EyeBody
+         * @description position, target : metres on the stage; angle : from the lower to the upper edge, degrees
+         */
+        EyeBody: {
+            /** Angle */
+            angle: number;
+            /** Position */
+            position: [
+                number,
+                number,
+                number
+            ];
+            /** Target */
+            target: [
+                number,
+                number,
+                number
+            ];
+        };
         /** Failure */
         Failure: {
             error: components["schemas"]["ErrorBody"];
@@ -1669,6 +2174,37 @@ export interface components {
             findings: components["schemas"]["FindingEntry"][];
         };
         /**
+         * FinishTold
+         * @description exposure : factor; contrast : -1 to 1; occlusion_radius : metres; the others : shares
+         *
+         *     trails : of each picture that is left one frame later
+         */
+        FinishTold: {
+            /** Bloom */
+            bloom: number;
+            /** Bloom From */
+            bloom_from: number;
+            /** Bloom Size */
+            bloom_size: number;
+            /** Contrast */
+            contrast: number;
+            /** Exposure */
+            exposure: number;
+            /** Occlusion */
+            occlusion: number;
+            /** Occlusion Radius */
+            occlusion_radius: number;
+            /** Trails */
+            trails: number;
+            /**
+             * Trails As
+             * @enum {string}
+             */
+            trails_as: "lighter" | "mixed";
+            /** Vignette */
+            vignette: number;
+        };
+        /**
          * FitState
          * @description What would close every signal; operations make all changes as one edit.
          */
@@ -1690,6 +2226,16 @@ export interface components {
             operations: {
                 [key: string]: unknown;
             }[];
+        };
+        /**
+         * FocusTold
+         * @description distance : from the camera along its axis, metres; found : whether there is something
+         */
+        FocusTold: {
+            /** Distance */
+            distance: number;
+            /** Found */
+            found: boolean;
         };
         /** FollowableNumber */
         FollowableNumber: {
@@ -1829,12 +2375,60 @@ export interface components {
             /** Value */
             value: string;
         };
+        /**
+         * GoesOn
+         * @description Whether the window is to go on.
+         */
+        GoesOn: {
+            /** Goes On */
+            goes_on: boolean;
+        };
+        /** GradientBody */
+        GradientBody: {
+            gradient: components["schemas"]["OwnGradient"];
+            /** Name */
+            name: string;
+        };
         /** GradientEntry */
         GradientEntry: {
             /** Colours */
             colours: string[];
             /** Key */
             key: string;
+            /** Stops */
+            stops: components["schemas"]["StopEntry"][];
+        };
+        /** GradientList */
+        GradientList: {
+            /** Gradients */
+            gradients: components["schemas"]["KeptGradientTold"][];
+        };
+        /**
+         * GradientShape
+         * @description A gradient with stops of its own.
+         */
+        GradientShape: {
+            /**
+             * Join
+             * @default smooth
+             * @enum {string}
+             */
+            join?: "smooth" | "held";
+            /**
+             * Mix
+             * @default perceptual
+             * @enum {string}
+             */
+            mix?: "perceptual" | "linear";
+            /** Stops */
+            stops: components["schemas"]["GradientStopShape"][];
+        };
+        /** GradientStopShape */
+        GradientStopShape: {
+            /** At */
+            at: number;
+            /** Colour */
+            colour: string;
         };
         /**
          * GripEntry
@@ -1864,6 +2458,27 @@ export interface components {
             turned: string | null;
             /** Value */
             value: string;
+        };
+        /**
+         * GroundTold
+         * @description level : metres on the stage, or null under what is shown; the others : shares
+         */
+        GroundTold: {
+            /** Colour */
+            colour: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "none" | "shadow" | "plane" | "mirror";
+            /** Level */
+            level: number | null;
+            /** Mirror */
+            mirror: number;
+            /** Roughness */
+            roughness: number;
+            /** Shadow */
+            shadow: number;
         };
         /** GroupShape */
         GroupShape: {
@@ -1906,14 +2521,25 @@ export interface components {
         /**
          * ImageReport
          * @description width, height : in pixels
+         *     frames, rate : of a film, its pictures and how many a second; rate is null where none is known
          */
         ImageReport: {
             /** Digest */
             digest: string;
             /** Filename */
             filename: string;
+            /**
+             * Frames
+             * @default 1
+             */
+            frames?: number;
             /** Height */
             height: number;
+            /**
+             * Rate
+             * @default null
+             */
+            rate?: number | null;
             /** Width */
             width: number;
         };
@@ -1981,6 +2607,19 @@ export interface components {
             what: string;
         };
         /**
+         * KeptGradientTold
+         * @description colours : along it, close enough for a picture of it
+         */
+        KeptGradientTold: {
+            /** Colours */
+            colours: string[];
+            gradient: components["schemas"]["GradientShape"];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * KeyShape
          * @description in, out : slopes before and after it where they are set by hand, in value per frame
          */
@@ -2005,34 +2644,6 @@ export interface components {
             out?: number | null;
             /** Value */
             value: number;
-        };
-        /**
-         * LampTold
-         * @description Light as renderers have it; see :mod:`zygomorph.core.shared.drawn_scene`.
-         *
-         *     light : id of the light that it is of
-         *     towards : unit direction to a sun, or up in a sky
-         *     colour, below : of a sun, or of a sky from above, and of a sky from below
-         *     strength : W/m²
-         */
-        LampTold: {
-            /** Below */
-            below: string;
-            /** Colour */
-            colour: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "sun" | "sky";
-            /** Light */
-            light: string;
-            /** Shadow */
-            shadow: boolean;
-            /** Strength */
-            strength: number;
-            /** Towards */
-            towards: number[];
         };
         /**
          * Lane
@@ -2091,15 +2702,38 @@ export interface components {
             values?: {
                 [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | {
                     [key: string]: unknown;
-                }[] | string | boolean;
+                }[] | string | boolean | components["schemas"]["GradientShape"] | components["schemas"]["MovingColourShape"];
             };
         } & {
             [key: string]: unknown;
         };
+        /**
+         * LightCarriedShape
+         * @description at_rest : of a piece, the place on its rest shape to which the light sticks
+         */
+        LightCarriedShape: {
+            /**
+             * At Rest
+             * @default null
+             */
+            at_rest?: number[] | null;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "piece" | "marker" | "camera" | "layer";
+            /** Id */
+            id: string;
+            /**
+             * Start
+             * @default []
+             */
+            start?: number[];
+        };
         /** LightShape */
         LightShape: {
             /** @default null */
-            carried?: components["schemas"]["CarriedShape"] | null;
+            carried?: components["schemas"]["LightCarriedShape"] | null;
             /** Id */
             id: string;
             /** Light */
@@ -2113,7 +2747,7 @@ export interface components {
             values?: {
                 [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | {
                     [key: string]: unknown;
-                }[] | string | boolean;
+                }[] | string | boolean | components["schemas"]["GradientShape"] | components["schemas"]["MovingColourShape"];
             };
             /**
              * Visible
@@ -2123,28 +2757,70 @@ export interface components {
         };
         /**
          * LookHeader
-         * @description glow : in shares of the colour; thickness : metres
+         * @description tint_depth : metres; gradient_length : colours in each row of the gradients
+         *     sphere : address of the picture of a ball by which it is shaded, or null
          */
         LookHeader: {
-            /** By Value */
-            by_value: boolean;
-            /** Colour */
-            colour: string;
+            /** Channels */
+            channels: (components["schemas"]["SentChannel"] | components["schemas"]["SlopeChannel"] | components["schemas"]["ViewChannel"] | components["schemas"]["PrintChannel"])[];
+            /** Coat Roughness */
+            coat_roughness: number;
+            /**
+             * Dots
+             * @enum {string}
+             */
+            dots: "balls" | "discs" | "squares";
+            /**
+             * Drawn
+             * @enum {string}
+             */
+            drawn: "surface" | "edges" | "lines" | "points";
+            /** Edge Colour */
+            edge_colour: string;
             /** Flat */
             flat: boolean;
-            /** Glow */
-            glow: number;
-            /** Roughness */
-            roughness: number;
-            /** Thickness */
-            thickness: number;
+            /** Gradient Length */
+            gradient_length: number;
+            /** Looks */
+            looks: components["schemas"]["BlendedLook"][];
+            /** On Screen */
+            on_screen: boolean;
+            /** Prints */
+            prints: components["schemas"]["PrintHeader"][];
+            /** Refraction */
+            refraction: number;
+            /** Sheen Colour */
+            sheen_colour: string;
+            /** Sphere */
+            sphere: string | null;
+            /** Thin */
+            thin: boolean;
+            /** Tint */
+            tint: string;
+            /** Tint Depth */
+            tint_depth: number;
         };
         /** LookShape */
         LookShape: {
+            /**
+             * By
+             * @default []
+             */
+            by?: components["schemas"]["ByShape"][];
             /** Id */
             id: string;
             /** Look */
             look: string;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * On
+             * @default true
+             */
+            on?: boolean;
             /**
              * Values
              * @default {}
@@ -2152,8 +2828,24 @@ export interface components {
             values?: {
                 [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | {
                     [key: string]: unknown;
-                }[] | string | boolean;
+                }[] | string | boolean | components["schemas"]["GradientShape"] | components["schemas"]["MovingColourShape"];
             };
+            /** @default null */
+            where?: components["schemas"]["LookWhereShape"] | null;
+        };
+        /** LookWhereShape */
+        LookWhereShape: {
+            /**
+             * Blended
+             * @default points
+             * @enum {string}
+             */
+            blended?: "points" | "faces";
+            /**
+             * Layers
+             * @default []
+             */
+            layers?: components["schemas"]["LayerShape"][];
         };
         /** LoopShape */
         LoopShape: {
@@ -2202,7 +2894,7 @@ export interface components {
             place?: {
                 [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | {
                     [key: string]: unknown;
-                }[] | string | boolean;
+                }[] | string | boolean | components["schemas"]["GradientShape"] | components["schemas"]["MovingColourShape"];
             };
         };
         /**
@@ -2222,6 +2914,16 @@ export interface components {
             do: "move";
             /** Path */
             path: string;
+        };
+        /**
+         * MovingColourShape
+         * @description A colour that is read out of a gradient, at a place that a signal moves.
+         */
+        MovingColourShape: {
+            /** At */
+            at: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"];
+            /** Gradient */
+            gradient: string | components["schemas"]["GradientShape"];
         };
         /**
          * NewStudy
@@ -2282,6 +2984,30 @@ export interface components {
             };
             /** Name */
             name: string;
+        };
+        /**
+         * OwnGradient
+         * @description Stops in any order.
+         *
+         *     join : whether colours go over into each other, or each is held up to the next stop
+         *     mix : what is interpolated between two stops: OKLab, where equal steps look equal, or linear
+         *         light
+         */
+        OwnGradient: {
+            /**
+             * Join
+             * @default smooth
+             * @enum {string}
+             */
+            join?: "smooth" | "held";
+            /**
+             * Mix
+             * @default perceptual
+             * @enum {string}
+             */
+            mix?: "perceptual" | "linear";
+            /** Stops */
+            stops: components["schemas"]["Stop"][];
         };
         /**
          * PairShape
@@ -2438,6 +3164,129 @@ export interface components {
             ][];
         };
         /**
+         * PictureBody
+         * @description What is asked for; see :class:`zygomorph.jobs.pictures.order.PictureOrder`.
+         */
+        PictureBody: {
+            /**
+             * Blur
+             * @default false
+             */
+            blur?: boolean;
+            /**
+             * Camera
+             * @default null
+             */
+            camera?: string | null;
+            /**
+             * Count
+             * @default 12
+             */
+            count?: number;
+            /**
+             * Effort
+             * @default good
+             * @enum {string}
+             */
+            effort?: "small" | "good" | "best";
+            /** @default null */
+            eye?: components["schemas"]["EyeBody"] | null;
+            /**
+             * First
+             * @default 0
+             */
+            first?: number;
+            /**
+             * Handles
+             * @default
+             */
+            handles?: string;
+            /** Height */
+            height: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "mp4" | "webm" | "av1" | "png" | "still" | "gif" | "webp" | "sheet" | "seam";
+            /**
+             * Last
+             * @default null
+             */
+            last?: number | null;
+            /**
+             * Pixel Format
+             * @default yuv420p
+             * @enum {string}
+             */
+            pixel_format?: "yuv420p" | "yuv444p" | "yuv420p10le" | "yuva420p";
+            /**
+             * Quality
+             * @default final
+             * @enum {string}
+             */
+            quality?: "draft" | "final";
+            /**
+             * Rate
+             * @default null
+             */
+            rate?: number | null;
+            /**
+             * Repeats
+             * @default 1
+             */
+            repeats?: number;
+            /**
+             * Samples
+             * @default 4
+             */
+            samples?: number;
+            /**
+             * Step
+             * @default 1
+             */
+            step?: number;
+            /** Study */
+            study: string;
+            /**
+             * Transparent
+             * @default false
+             */
+            transparent?: boolean;
+            /** Width */
+            width: number;
+        };
+        /**
+         * PictureTaskTold
+         * @description What a window is to draw.
+         *
+         *     state : the study as it was when it was asked for; times : the moments in frames
+         *     missing : numbers of those that are not there yet
+         *     shutter : share of a frame over which samples are spread, 0 for a moment
+         */
+        PictureTaskTold: {
+            /** Blur */
+            blur: boolean;
+            eye: components["schemas"]["EyeBody"] | null;
+            /** Handles */
+            handles: string;
+            /** Height */
+            height: number;
+            /** Missing */
+            missing: number[];
+            /**
+             * Quality
+             * @enum {string}
+             */
+            quality: "draft" | "final";
+            /** Samples */
+            samples: number;
+            state: components["schemas"]["StudyState"];
+            /** Times */
+            times: number[];
+            /** Width */
+            width: number;
+        };
+        /**
          * PieceMotion
          * @description key, final_key : content keys of the piece's frames at draft and final quality
          *     moves : whether its frames differ, by the mesh or by how it is drawn
@@ -2465,7 +3314,7 @@ export interface components {
             /** Key */
             key: string;
             /** Looks */
-            looks: string[];
+            looks: components["schemas"]["StepWords"][];
             /** Moves */
             moves: boolean;
             /** Place Lanes */
@@ -2486,6 +3335,11 @@ export interface components {
              * @default []
              */
             groups?: components["schemas"]["GroupShape"][];
+            /**
+             * Holdout
+             * @default false
+             */
+            holdout?: boolean;
             /** Id */
             id: string;
             /**
@@ -2502,7 +3356,7 @@ export interface components {
             place?: {
                 [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | {
                     [key: string]: unknown;
-                }[] | string | boolean;
+                }[] | string | boolean | components["schemas"]["GradientShape"] | components["schemas"]["MovingColourShape"];
             };
             /** Recipe */
             recipe: components["schemas"]["StepShape"][];
@@ -2541,6 +3395,29 @@ export interface components {
             ray: components["schemas"]["PickRay"];
             /** Step */
             step: string;
+        };
+        /**
+         * PointTold
+         * @description strength : W; radius : metres
+         */
+        PointTold: {
+            /** Colour */
+            colour: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "point";
+            /** Light */
+            light: string;
+            /** Position */
+            position: number[];
+            /** Radius */
+            radius: number;
+            /** Shadow */
+            shadow: boolean;
+            /** Strength */
+            strength: number;
         };
         /**
          * PresetBody
@@ -2672,6 +3549,70 @@ export interface components {
             /** Window */
             window: string;
         };
+        /**
+         * PrintChannel
+         * @description A pattern, or how bright a picture is, found at every pixel; print : its number
+         */
+        PrintChannel: {
+            /** Below */
+            below: number;
+            /**
+             * Mode
+             * @enum {string}
+             */
+            mode: "replace" | "multiply" | "add" | "subtract" | "lighten" | "darken";
+            /**
+             * On
+             * @constant
+             */
+            on: "print";
+            /** Print */
+            print: number;
+            /** Strength */
+            strength: number;
+            /** Table */
+            table: number;
+        };
+        /**
+         * PrintHeader
+         * @description See :class:`zygomorph.core.values.definitions.printed.Print`; picture : its address
+         */
+        PrintHeader: {
+            /** Across */
+            across: number[][];
+            /**
+             * Beyond
+             * @enum {string}
+             */
+            beyond: "repeat" | "mirror" | "rim" | "nothing";
+            /** Edge */
+            edge: number;
+            /** Evolve */
+            evolve: number;
+            /**
+             * Figure
+             * @enum {string}
+             */
+            figure: "checks" | "stripes" | "dots" | "grid" | "noise" | "picture";
+            /** Fill */
+            fill: number;
+            /** Frame */
+            frame: number[][];
+            /**
+             * On
+             * @enum {string}
+             */
+            on: "piece" | "rest" | "uv" | "eye";
+            /** Picture */
+            picture: string | null;
+            /**
+             * Round
+             * @enum {string}
+             */
+            round: "flat" | "cylinder" | "sphere";
+            /** Seed */
+            seed: number;
+        };
         /** Problem */
         Problem: {
             /** Message */
@@ -2767,19 +3708,57 @@ export interface components {
         /** SceneMoment */
         SceneMoment: {
             backdrop: components["schemas"]["BackdropTold"];
+            finish: components["schemas"]["FinishTold"];
+            ground: components["schemas"]["GroundTold"];
             /** Lamps */
-            lamps: components["schemas"]["LampTold"][];
+            lamps: (components["schemas"]["SunTold"] | components["schemas"]["SkyTold"] | components["schemas"]["DomeTold"] | components["schemas"]["PointTold"] | components["schemas"]["SpotTold"] | components["schemas"]["AreaTold"])[];
             view: components["schemas"]["ViewTold"];
         };
         /**
-         * SceneMotion
-         * @description Light, the study's camera and what is behind the stage.
-         *
-         *     moments : one for each frame 0 to F, or fewer spread over them, or a single one
+         * ScenePart
+         * @description A light, a camera, the backdrop, the ground or the finish, in words, and what moves it
          */
-        SceneMotion: {
+        ScenePart: {
+            /** Address */
+            address: string;
+            /** Lanes */
+            lanes: components["schemas"]["Lane"][];
+            /** Sentence */
+            sentence: string;
+        };
+        /** ScenePreviewBody */
+        ScenePreviewBody: {
+            /**
+             * Frame
+             * @default 0
+             */
+            frame?: number;
+            /**
+             * Operations
+             * @default []
+             */
+            operations?: (components["schemas"]["Set"] | components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Remove"])[];
+        };
+        /** SceneState */
+        SceneState: {
+            /** Cameras */
+            cameras: components["schemas"]["CameraWay"][];
             /** Moments */
             moments: components["schemas"]["SceneMoment"][];
+            /** Parts */
+            parts: components["schemas"]["ScenePart"][];
+        };
+        /** SceneValuesShape */
+        SceneValuesShape: {
+            /**
+             * Values
+             * @default {}
+             */
+            values?: {
+                [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | {
+                    [key: string]: unknown;
+                }[] | string | boolean | components["schemas"]["GradientShape"] | components["schemas"]["MovingColourShape"];
+            };
         };
         /** SeamList */
         SeamList: {
@@ -2811,6 +3790,20 @@ export interface components {
             velocity_relative: number | null;
         };
         /**
+         * SentChannel
+         * @description A number for each point or copy; slot : 0 of the finest, which is beside the points or the
+         *     placements, or from 1 on the column among the other channels
+         */
+        SentChannel: {
+            /**
+             * On
+             * @enum {string}
+             */
+            on: "points" | "copies";
+            /** Slot */
+            slot: number;
+        };
+        /**
          * Set
          * @description Set the value at a path. ``old`` is what the sender saw there.
          */
@@ -2829,6 +3822,35 @@ export interface components {
             path: string;
             /** Value */
             value: unknown;
+        };
+        /**
+         * SetUpBody
+         * @description key : of the set-up; low, high : corners of a box around what is shown, metres
+         */
+        SetUpBody: {
+            /** High */
+            high: [
+                number,
+                number,
+                number
+            ];
+            /** Key */
+            key: string;
+            /** Low */
+            low: [
+                number,
+                number,
+                number
+            ];
+        };
+        /** SetUpEntry */
+        SetUpEntry: {
+            /** Help */
+            help: string;
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
         };
         /**
          * SignalBody
@@ -2862,6 +3884,44 @@ export interface components {
             /** @default null */
             problem?: components["schemas"]["FormulaProblem"] | null;
         };
+        /**
+         * SkyTold
+         * @description Light from all sides. towards : up; below : colour from below
+         */
+        SkyTold: {
+            /** Below */
+            below: string;
+            /** Colour */
+            colour: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sky";
+            /** Light */
+            light: string;
+            /** Strength */
+            strength: number;
+            /** Towards */
+            towards: number[];
+        };
+        /**
+         * SlopeChannel
+         * @description The place of a point along an axis of the piece, metres
+         */
+        SlopeChannel: {
+            /** Axis */
+            axis: number[];
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /**
+             * On
+             * @constant
+             */
+            on: "slope";
+        };
         /** SoundReport */
         SoundReport: {
             /** Digest */
@@ -2892,6 +3952,35 @@ export interface components {
         SpecimenList: {
             /** Specimens */
             specimens: components["schemas"]["SpecimenEntry"][];
+        };
+        /**
+         * SpotTold
+         * @description angle : across the cone, degrees; edge : share of its half over which it falls off
+         */
+        SpotTold: {
+            /** Angle */
+            angle: number;
+            /** Colour */
+            colour: string;
+            /** Edge */
+            edge: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "spot";
+            /** Light */
+            light: string;
+            /** Position */
+            position: number[];
+            /** Radius */
+            radius: number;
+            /** Shadow */
+            shadow: boolean;
+            /** Strength */
+            strength: number;
+            /** Target */
+            target: number[];
         };
         /**
          * StepAtWork
@@ -2961,7 +4050,7 @@ export interface components {
             values?: {
                 [key: string]: number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"] | (number | components["schemas"]["SignalShape"] | components["schemas"]["PairShape"])[] | {
                     [key: string]: unknown;
-                }[] | string | boolean;
+                }[] | string | boolean | components["schemas"]["GradientShape"] | components["schemas"]["MovingColourShape"];
             };
             /** @default null */
             where?: components["schemas"]["WhereShape"] | null;
@@ -2985,6 +4074,13 @@ export interface components {
         };
         /** Stop */
         Stop: {
+            /** At */
+            at: number;
+            /** Colour */
+            colour: string;
+        };
+        /** StopEntry */
+        StopEntry: {
             /** At */
             at: number;
             /** Colour */
@@ -3018,7 +4114,7 @@ export interface components {
             redo_label: string | null;
             /** Revision */
             revision: number;
-            scene: components["schemas"]["SceneMotion"];
+            scene: components["schemas"]["SceneState"];
             /** Sounds */
             sounds: components["schemas"]["AudibleSound"][];
             /** Switched */
@@ -3073,7 +4169,7 @@ export interface components {
              * Sort
              * @enum {string}
              */
-            sort: "step" | "layer" | "look";
+            sort: "step" | "layer";
         };
         /** Suggestion */
         Suggestion: {
@@ -3081,6 +4177,28 @@ export interface components {
             values: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * SunTold
+         * @description Parallel light. light : id of the light that it is of; towards : unit direction to it;
+         *     strength : W/m²
+         */
+        SunTold: {
+            /** Colour */
+            colour: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "sun";
+            /** Light */
+            light: string;
+            /** Shadow */
+            shadow: boolean;
+            /** Strength */
+            strength: number;
+            /** Towards */
+            towards: number[];
         };
         /**
          * SwapBody
@@ -3169,13 +4287,20 @@ export interface components {
              */
             after?: string | null;
         };
-        /** ValueEntry */
+        /**
+         * ValueEntry
+         * @description by_values : of a value that may go by value, what it has then besides its layers
+         */
         ValueEntry: {
             /** Begins */
             begins: [
                 number,
                 number
             ] | null;
+            /** By Values */
+            by_values: {
+                [key: string]: components["schemas"]["ValueEntry"];
+            } | null;
             /** Default */
             default: unknown;
             /** Draft */
@@ -3193,7 +4318,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "number" | "whole" | "vector" | "direction" | "choice" | "switch" | "colour" | "gradient" | "asset" | "image" | "paths" | "curve" | "picked" | "places" | "strokes" | "sound" | "address" | "text" | "formula" | "piece";
+            kind: "number" | "whole" | "vector" | "direction" | "choice" | "switch" | "colour" | "gradient" | "asset" | "image" | "film" | "paths" | "curve" | "picked" | "places" | "strokes" | "sound" | "address" | "text" | "formula" | "piece" | "anchor" | "frames";
             /** Known */
             known: string[];
             /** Label */
@@ -3243,6 +4368,7 @@ export interface components {
         /**
          * ViewBody
          * @description position, target : metres on the stage
+         *     how : set the study's camera, key it at the frame, or make a new one
          */
         ViewBody: {
             /**
@@ -3250,6 +4376,12 @@ export interface components {
              * @default 0
              */
             frame?: number;
+            /**
+             * How
+             * @default set
+             * @enum {string}
+             */
+            how?: "set" | "key" | "new";
             /** Position */
             position: [
                 number,
@@ -3264,16 +4396,65 @@ export interface components {
             ];
         };
         /**
+         * ViewChannel
+         * @description What the viewer finds for its own eye, looked up in a table, and blended by its strength into
+         *     what another channel has; below : its number, or -1
+         */
+        ViewChannel: {
+            /** Below */
+            below: number;
+            /** Both */
+            both: boolean;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /**
+             * Mode
+             * @enum {string}
+             */
+            mode: "replace" | "multiply" | "add" | "subtract" | "lighten" | "darken";
+            /**
+             * On
+             * @enum {string}
+             */
+            on: "facing" | "depth";
+            /** Strength */
+            strength: number;
+            /** Table */
+            table: number;
+        };
+        /**
          * ViewTold
-         * @description position, target : metres on the stage; angle : from lower to upper edge, degrees
+         * @description What the study's camera sees; see :class:`zygomorph.core.geometry.view.View`.
          */
         ViewTold: {
             /** Angle */
             angle: number;
+            /** Aspect */
+            aspect: number;
+            /** Blades */
+            blades: number;
+            /** Far */
+            far: number | null;
+            /** Focus */
+            focus: number;
+            /** Focus On */
+            focus_on: string;
+            /** Height */
+            height: number | null;
+            /** Lens Radius */
+            lens_radius: number;
+            /** Near */
+            near: number | null;
             /** Position */
             position: number[];
+            /** Shutter */
+            shutter: number;
             /** Target */
             target: number[];
+            /** Up */
+            up: number[];
         };
         /**
          * Waveform
@@ -3461,6 +4642,77 @@ export interface operations {
             };
         };
     };
+    pictures_encode_given_clips_post: {
+        parameters: {
+            query?: {
+                name?: string;
+                kind?: "mp4" | "webm" | "av1" | "gif" | "webp";
+                rate?: number | null;
+                pixel_format?: "yuv420p" | "yuv444p" | "yuv420p10le" | "yuva420p";
+                effort?: "small" | "good" | "best";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     api_start_delivery_deliveries_post: {
         parameters: {
             query?: never;
@@ -3539,6 +4791,272 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    files_add_film_films_post: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImageReport"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    gradients_list_gradients_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GradientList"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    gradients_keep_gradient_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GradientBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptGradientTold"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    gradients_remove_gradient__string_gradient_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                gradient_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             /** @description Bad Request */
             400: {
                 headers: {
@@ -3852,6 +5370,145 @@ export interface operations {
             };
         };
     };
+    files_get_radiance_images__string_name__radiance_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    files_get_shown_image_images__string_name__shown_get: {
+        parameters: {
+            query?: {
+                number?: number;
+                soft?: number;
+                beyond?: "repeat" | "mirror" | "rim" | "nothing";
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                    "image/png": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     api_list_jobs_jobs_get: {
         parameters: {
             query?: never;
@@ -4062,6 +5719,484 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    pictures_ask_for_pictures_pictures_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PictureBody"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    pictures_picture_task_pictures__string_job_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureTaskTold"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    pictures_picture_cannot_be_drawn_pictures__string_job_id__cannot_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CannotBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoesOn"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    pictures_put_picture_pictures__string_job_id__frames__int_number__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoesOn"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    pictures_picture_window_is_there_pictures__string_job_id__heard_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoesOn"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    pictures_latest_picture_pictures__string_job_id__latest_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/webp": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    pictures_moment_of_pictures_pictures__string_job_id__moment_get: {
+        parameters: {
+            query?: {
+                frame?: number;
+            };
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneMoment"];
+                };
+            };
             /** @description Bad Request */
             400: {
                 headers: {
@@ -5649,6 +7784,76 @@ export interface operations {
             };
         };
     };
+    api_focus_of_camera_studies__string_study_id__focus_get: {
+        parameters: {
+            query?: {
+                frame?: number;
+                quality?: "draft" | "final";
+            };
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FocusTold"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     api_history_studies__string_study_id__history_get: {
         parameters: {
             query?: never;
@@ -5667,6 +7872,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["History"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    carriers_begin_with_light_studies__string_study_id__light_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetUpBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Edits"];
                 };
             };
             /** @description Bad Request */
@@ -6903,6 +9179,77 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    api_preview_scene_studies__string_study_id__scene_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScenePreviewBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SceneMoment"];
+                };
             };
             /** @description Bad Request */
             400: {

@@ -4,9 +4,12 @@ import { BrowserRouter, Route, Routes } from "react-router";
 import { useLessMotion } from "../common/lessMotion";
 import { useInterface } from "../common/store/store";
 import { makeTheme } from "../common/theme";
+import { DrawingFrames } from "../deliver/DrawingFrames";
 import { Gallery } from "../gallery/Gallery";
 import { StageCanvas } from "../stage/StageCanvas";
 import { Notices } from "../study/Notices";
+import { PicturePage } from "./PicturePage";
+import { ReelPage } from "./ReelPage";
 import { StudyPage } from "./StudyPage";
 
 export function App() {
@@ -19,9 +22,12 @@ export function App() {
       <BrowserRouter>
         <Routes>
           <Route path="/study/:id" element={<StudyPage />} />
+          <Route path="/reel" element={<ReelPage />} />
+          <Route path="/picture/:job" element={<PicturePage />} />
           <Route path="*" element={<Gallery />} />
         </Routes>
         <StageCanvas />
+        <DrawingFrames />
         <Notices />
       </BrowserRouter>
     </ThemeProvider>

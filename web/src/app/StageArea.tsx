@@ -5,6 +5,7 @@ import { documentOf } from "../api/document";
 import { useInterface } from "../common/store/store";
 import { useColumnHeat } from "../common/useTable";
 import { FindingsSheet } from "../findings/FindingsSheet";
+import { FrameGuides } from "../stage/FrameGuides";
 import { HeatScale } from "../stage/HeatScale";
 import { KeptLayer } from "../stage/KeptLayer";
 import { PaneLabels } from "../stage/PaneLabels";
@@ -13,6 +14,8 @@ import { useStageCanvas } from "../stage/StageCanvas";
 import { StageOverlay } from "../stage/StageOverlay";
 import { useShown } from "../stage/useStageFrames";
 import { useWorking } from "../stage/useWorking";
+import { CameraSheet } from "../scene/CameraSheet";
+import { LightSheet } from "../scene/LightSheet";
 import { VariantsSheet } from "../study/VariantsSheet";
 import { TablePanel } from "../table/TablePanel";
 
@@ -42,11 +45,14 @@ export function Stage({ state }: { state: StudyState }) {
         sx={{ position: "relative", flex: 1, minHeight: 0, overflow: "hidden", background }}
       >
         <KeptLayer />
+        <FrameGuides state={state} />
         <PaneLabels />
         <StageOverlay state={state} empty={document.pieces.length === 0} loading={loading} />
         {column && <HeatScale heat={column} />}
         <FindingsSheet state={state} />
         <VariantsSheet state={state} />
+        <LightSheet state={state} />
+        <CameraSheet state={state} />
       </Box>
       <TablePanel state={state} piece={piece} />
     </Box>

@@ -34,6 +34,8 @@ export function TopBand({ state }: { state: StudyState }) {
         alignItems: "center",
         gap: 1.25,
         px: 2,
+        // The name gives way, and the window's columns are not made wider by it.
+        minWidth: 0,
         borderBottom: "1px solid",
         borderColor: "divider",
       }}
@@ -170,7 +172,10 @@ function StudyName({ state }: { state: StudyState }) {
       sx={{
         typography: "h2",
         width: `${Math.min(26, Math.max(8, text.length + 1))}ch`,
-        "& input": { p: 0, textOverflow: "ellipsis" },
+        // A long name gives way before the row grows beyond the window.
+        flexShrink: 1,
+        minWidth: "6ch",
+        "& input": { p: 0, minWidth: 0, textOverflow: "ellipsis" },
         "&:hover, &:focus-within": { borderBottom: "1px solid", borderColor: "divider" },
       }}
     />

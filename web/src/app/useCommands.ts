@@ -7,14 +7,15 @@ import { useInterface, useParts, type DrawMode } from "../common/store/store";
 import type { Found } from "../find/Finder";
 import { KEYS } from "../find/keys";
 import { reveal } from "../find/revealed";
-import { PLACE_ROW, LOOK_ROW } from "../model/rowIds";
+import { lookRow, stepOwner } from "../model/maskOwner";
+import { PLACE_ROW } from "../model/rowIds";
 import { foldKey } from "../model/rows";
 import { NEW_TABLE } from "../model/tableState";
 import { useAddStep } from "../recipe/AddStep";
 import { usePieceActions } from "../recipe/PieceMenu";
 import { useAddLayer } from "../recipe/useAddLayer";
 import { useAddMarker } from "../recipe/useAddMarker";
-import { useKeepView } from "../stage/useKeepView";
+import { useKeepView } from "../common/useKeepView";
 import { useStudyActions } from "../study/StudyMenu";
 
 const DRAWN: Record<DrawMode, string> = {
@@ -64,6 +65,11 @@ function useDoings(state: StudyState): Found[] {
       name: "Findings",
       also: ["warnings", "errors", "problems", "mistakes"],
       run: () => set({ sheet: "findings" }),
+    },
+    {
+      name: "Light and scene",
+      also: ["lights", "lamp", "backdrop", "background", "ground", "shadow", "bloom", "exposure"],
+      run: () => set({ sheet: "light" }),
     },
     {
       name: "Hear the sound, or not",
@@ -124,7 +130,23 @@ function useViews(state: StudyState): Found[] {
     {
       name: "Keep this view",
       also: ["camera", "remember", "study’s own view"],
-      run: () => void keepView(),
+      run: () => void keepView("set"),
+    },
+    {
+      name: "Keep this view as another camera",
+      also: ["camera", "new", "add"],
+      run: () => void keepView("new"),
+    },
+    {
+      name: "Key the camera from this view",
+      also: ["camera", "animate", "keyframe"],
+      run: () => void keepView("key"),
+    },
+    { name: "Through the camera", also: ["look", "frame", "format"], run: () => look("camera") },
+    {
+      name: "Cameras",
+      also: ["lens", "focus", "aperture", "depth of field", "shake", "format", "path"],
+      run: () => set({ sheet: "camera" }),
     },
     ...(["front", "side", "top"] as const).map((v) => ({
       name: `View from the ${v}`,
@@ -212,7 +234,7 @@ function usePieces(state: StudyState, piece: Piece | undefined): Found[] {
             group: "Rows of this piece",
             name: "Look of the piece",
             also: ["colour", "gradient", "material", "roughness", "glow", "light", "shading"],
-            run: () => set({ step: LOOK_ROW }),
+            run: () => set({ step: lookRow(piece.looks?.[0]?.id ?? "") }),
           },
         ]
       : []),
@@ -270,7 +292,8 @@ export function useCommands(state: StudyState, piece: Piece | undefined): Found[
   const add = useAddStep(state, piece);
   const addMarker = useAddMarker(state.id);
   const masked = piece?.recipe.slice(1).find((s) => s.id === step);
-  const addLayer = useAddLayer(state, piece, masked);
+  const owner = piece && masked ? stepOwner(piece, masked) : undefined;
+  const addLayer = useAddLayer(state, piece, owner);
   const doings = useDoings(state);
   const views = useViews(state);
   const pieces = usePieces(state, piece);
@@ -297,7 +320,7 @@ export function useCommands(state: StudyState, piece: Piece | undefined): Found[
       help: entry.help,
       run: () => void add(entry, after ?? null),
     })),
-    ...(masked ? (catalogue?.layers ?? []) : []).map((entry) => ({
+    ...(masked ? (catalogue?.layers ?? []).filter((d) => !d.in_looks) : []).map((entry) => ({
       group: "Add to the mask of the open step",
       name: `Where: ${entry.title.toLowerCase()}`,
       also: [entry.title, ...entry.also],

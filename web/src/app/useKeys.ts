@@ -12,6 +12,7 @@ import { between, grouping, removing } from "../model/grouping";
 import { keyedAt } from "../model/keyed";
 import { laneValue } from "../model/lanes";
 import { usePasteStep } from "../recipe/usePasteStep";
+import { useKeepView } from "../common/useKeepView";
 import { lanesOf } from "../timestrip/ownLanes";
 
 // A ruler that was dragged keeps the focus; it takes the arrows, and leaves other keys.
@@ -29,6 +30,7 @@ export function useKeys(state: StudyState, piece: Piece | undefined) {
   const goTo = (frame: number) =>
     set({ frame: ((frame % frames) + frames) % frames, playing: false });
   const by = (apart: number) => goTo(ui.getState().frame + apart);
+  const keepView = useKeepView(state);
   const paste = usePasteStep(state, piece);
   const own = () => lanesOf(state, piece, ui.getState().marker);
   const keyFrames = () =>
@@ -99,7 +101,13 @@ export function useKeys(state: StudyState, piece: Piece | undefined) {
     }),
     withRulers,
   );
-  useHotkeys(...on(KEYS.keyAll.keys, () => keyAll()), withRulers);
+  useHotkeys(
+    // Whoever works on the camera keys the camera.
+    ...on(KEYS.keyAll.keys, () =>
+      ui.getState().sheet === "camera" ? void keepView("key") : keyAll(),
+    ),
+    withRulers,
+  );
   useHotkeys(
     KEYS.copyKey.keys,
     () => {

@@ -3,6 +3,9 @@ import { Box, IconButton, Typography } from "@mui/material";
 import type { ReactNode } from "react";
 import { useParts } from "./store/store";
 
+/** Pixels of the page. */
+export const SHEET_WIDTH = 320;
+
 /** What stands over the stage's right side, on demand. */
 export function SideSheet({ title, children }: { title: string; children: ReactNode }) {
   const { set } = useParts("set");
@@ -16,7 +19,7 @@ export function SideSheet({ title, children }: { title: string; children: ReactN
         // Below the views and Fit, which stay in reach.
         top: 48,
         bottom: 0,
-        width: 320,
+        width: SHEET_WIDTH,
         bgcolor: "background.default",
         borderLeft: "1px solid",
         borderTop: "1px solid",

@@ -1,339 +1,208 @@
-import {
-  Box,
-  Button,
-  Checkbox,
-  Dialog,
-  DialogTitle,
-  FormControlLabel,
-  LinearProgress,
-  MenuItem,
-  Select,
-  TextField,
-  Typography,
-} from "@mui/material";
-import { useEffect, useState, type ReactNode } from "react";
+import { Box, Button, Dialog, DialogTitle, ListSubheader, MenuItem, Select } from "@mui/material";
+import { useState } from "react";
 import { client, unwrap, type JobState, type StudyState } from "../api/client";
-import { loopOf, documentOf } from "../api/document";
-import { listen } from "../api/events";
-import { useCatalogue } from "../api/queries";
+import { documentOf, loopOf } from "../api/document";
+import { sendClip, useCatalogue } from "../api/queries";
 import { useInterface } from "../common/store/store";
+import { presentEye } from "../common/eye";
+import { sceneMoment } from "../common/sceneMoment";
+import { EncodeOptions, type EncodeChoice } from "./EncodeOptions";
+import { Help, Row } from "./formRows";
+import { geometryBody, GeometryOptions, type GeometryChoice } from "./GeometryOptions";
+import { JobProgress } from "./JobProgress";
+import { bytesWords, GROUPS, isGeometry, isPicture, wordsOf, type Kind } from "./kinds";
+import { packed } from "./packed";
+import { bodyOf, type PictureChoice } from "./pictureOptions";
+import { PictureOptions } from "./PictureOptions";
+import { drawFor, isRunning, show, useJobs } from "./useJob";
 
-const KINDS = {
-  glb: {
-    label: "GLB with animation",
-    help: "One file that plays: shapes and their weights over time.",
-  },
-  usd: {
-    label: "USD with time samples",
-    help: "One stage with every frame exactly; faces may change on the way.",
-  },
-  obj: { label: "OBJ sequence", help: "One text file for each frame, in a ZIP." },
-  ply: { label: "PLY sequence", help: "One binary file for each frame, in a ZIP." },
-  stl: { label: "STL sequence", help: "Triangles only, one file for each frame, in a ZIP." },
-  json: { label: "The study itself", help: "Its document as JSON, to keep or to open elsewhere." },
-} as const;
-type Kind = keyof typeof KINDS;
-/** How the points of a GLB are stored. */
-const NUMBERS = {
-  plain: { label: "Plain", help: "32-bit floats: every reader of glTF takes them." },
-  compact: {
-    label: "Compact",
-    help: "About half as large, for readers that know KHR_mesh_quantization.",
-  },
-} as const;
-/** How a GLB has copies. */
-const COPIES = {
-  nodes: { label: "A node for each", help: "Copies may move; every reader of glTF takes them." },
-  instances: {
-    label: "Instances in one node",
-    help: "Much smaller, for copies that stand still and readers that know EXT_mesh_gpu_instancing.",
-  },
-} as const;
-/** One file of the whole loop. */
-const WHOLE: Kind[] = ["glb", "usd"];
+const REMEMBERED: { kind: Kind } = { kind: "mp4" };
 
-function bytes(n: number) {
-  return n > 1e6 ? `${(n / 1e6).toFixed(1)} MB` : `${Math.max(1, Math.round(n / 1e3))} kB`;
-}
-
-function Row({ label, children }: { label: string; children: ReactNode }) {
-  return (
-    <Box sx={{ display: "grid", gridTemplateColumns: "110px 1fr", alignItems: "center", mb: 1 }}>
-      <Typography variant="body2">{label}</Typography>
-      <Box sx={{ display: "flex", gap: 1, alignItems: "center" }}>{children}</Box>
-    </Box>
-  );
-}
-
-/** Take the study away as a file; its size and error are shown before it is saved. */
+/** Take the study away as a file; what is in it is read back before it is saved. */
 export function DeliverDialog({ state }: { state: StudyState }) {
   const open = useInterface((s) => s.dialog === "deliver");
-  const { set, say } = useInterface.getState();
-  const { frames } = loopOf(documentOf(state));
-  const steps = useCatalogue().data?.steps.filter((entry) => entry.makes_copies);
-  const hasCopies = documentOf(state).pieces.some((piece) =>
-    piece.recipe.some((step) => steps?.some((entry) => entry.key === step.step)),
-  );
-  const [kind, setKind] = useState<Kind>("glb");
-  const [quality, setQuality] = useState<"draft" | "final">("draft");
-  const [tolerance, setTolerance] = useState("0.1");
-  const [numbers, setNumbers] = useState<keyof typeof NUMBERS>("plain");
-  const [copiesAs, setCopiesAs] = useState<keyof typeof COPIES>("nodes");
-  const [normals, setNormals] = useState(false);
-  const [colours, setColours] = useState(true);
-  const [first, setFirst] = useState("0");
-  const [last, setLast] = useState(String(frames - 1));
-  const [job, setJob] = useState<JobState | null>(null);
-
-  useEffect(
-    () =>
-      listen((event) => {
-        if (event.kind !== "job") return;
-        const heard = event.data as unknown as JobState;
-        setJob((now) => (now?.id === heard.id ? heard : now));
-      }),
-    [],
-  );
-  useEffect(() => {
-    if (!job || !["waiting", "running"].includes(job.state)) return;
-    const timer = window.setInterval(() => {
-      void client
-        .GET("/api/jobs/{job_id}", { params: { path: { job_id: job.id } } })
-        .then((answer) => answer.data && setJob(answer.data));
-    }, 700);
-    return () => window.clearInterval(timer);
-  }, [job]);
-
-  const start = async () => {
-    try {
-      const range: [number, number] = [Number(first), Number(last)];
-      const made = unwrap(
-        await client.POST("/api/deliveries", {
-          body: {
-            study: state.id,
-            kind: kind as Exclude<Kind, "json">,
-            quality,
-            frames: WHOLE.includes(kind) ? null : range,
-            tolerance: kind === "glb" ? Number(tolerance) / 100 : null,
-            numbers,
-            copies_as: copiesAs,
-            normals,
-            colours,
-          },
-        }),
-      );
-      setJob(made);
-    } catch (error) {
-      say({ text: (error as Error).message, tone: "error" });
-    }
-  };
-  const cancel = () =>
-    job && client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: job.id } } });
-  const running = job?.state === "running" || job?.state === "waiting";
-
+  const { set } = useInterface.getState();
   return (
     <Dialog open={open} onClose={() => set({ dialog: null })} maxWidth="sm" fullWidth>
-      <DialogTitle sx={{ typography: "h2" }}>Deliver {documentOf(state).name}</DialogTitle>
-      <Box sx={{ px: 3, pb: 3 }}>
-        <Row label="As">
-          <Select
-            value={kind}
-            onChange={(e) => {
-              setKind(e.target.value as Kind);
-              setJob(null);
-            }}
-            inputProps={{ "aria-label": "Deliver as" }}
-          >
-            {(Object.keys(KINDS) as Kind[]).map((k) => (
-              <MenuItem key={k} value={k}>
-                {KINDS[k].label}
-              </MenuItem>
-            ))}
-          </Select>
-        </Row>
-        <Typography variant="body2" color="textSecondary" sx={{ ml: "110px", mb: 1.5 }}>
-          {KINDS[kind].help}
-        </Typography>
-        {kind !== "json" && (
-          <Row label="Quality">
-            <Select
-              value={quality}
-              onChange={(e) => setQuality(e.target.value as "draft")}
-              inputProps={{ "aria-label": "Quality" }}
-            >
-              <MenuItem value="draft">Draft, as on the stage</MenuItem>
-              <MenuItem value="final">Final</MenuItem>
-            </Select>
-          </Row>
-        )}
-        {kind === "glb" && (
-          <Row label="Largest error">
-            <TextField
-              variant="standard"
-              value={tolerance}
-              onChange={(e) => setTolerance(e.target.value)}
-              slotProps={{ htmlInput: { "aria-label": "Largest error, % of the size" } }}
-              sx={{ width: 60 }}
-            />
-            <Typography variant="body2">% of the piece’s size</Typography>
-          </Row>
-        )}
-        {kind === "glb" && (
-          <Row label="Numbers">
-            <Select
-              value={numbers}
-              onChange={(e) => setNumbers(e.target.value as "plain")}
-              inputProps={{ "aria-label": "Numbers" }}
-            >
-              {Object.entries(NUMBERS).map(([key, { label }]) => (
-                <MenuItem key={key} value={key}>
-                  {label}
-                </MenuItem>
-              ))}
-            </Select>
-          </Row>
-        )}
-        {kind === "glb" && (
-          <Typography variant="body2" color="textSecondary" sx={{ ml: "110px", mb: 1.5 }}>
-            {NUMBERS[numbers].help}
-          </Typography>
-        )}
-        {kind === "glb" && hasCopies && (
-          <Row label="Copies">
-            <Select
-              value={copiesAs}
-              onChange={(e) => setCopiesAs(e.target.value as "nodes")}
-              inputProps={{ "aria-label": "Copies" }}
-            >
-              {Object.entries(COPIES).map(([key, { label }]) => (
-                <MenuItem key={key} value={key}>
-                  {label}
-                </MenuItem>
-              ))}
-            </Select>
-          </Row>
-        )}
-        {kind === "glb" && hasCopies && (
-          <Typography variant="body2" color="textSecondary" sx={{ ml: "110px", mb: 1.5 }}>
-            {COPIES[copiesAs].help}
-          </Typography>
-        )}
-        {kind === "usd" && (
-          <Row label="With">
-            <FormControlLabel
-              control={
-                <Checkbox checked={colours} onChange={(e) => setColours(e.target.checked)} />
-              }
-              label="colours"
-            />
-            <FormControlLabel
-              control={
-                <Checkbox checked={normals} onChange={(e) => setNormals(e.target.checked)} />
-              }
-              label="normals"
-            />
-          </Row>
-        )}
-        {kind === "usd" && (
-          <Typography variant="body2" color="textSecondary" sx={{ ml: "110px", mb: 1.5 }}>
-            Where they move, each is as large as the positions. Without normals a reader finds its
-            own, or draws flat faces.
-          </Typography>
-        )}
-        {!WHOLE.includes(kind) && kind !== "json" && (
-          <Row label="Frames">
-            {[
-              [first, setFirst, "First frame"] as const,
-              [last, setLast, "Last frame"] as const,
-            ].map(([value, put, label]) => (
-              <TextField
-                key={label}
-                variant="standard"
-                value={value}
-                onChange={(e) => put(e.target.value)}
-                slotProps={{ htmlInput: { "aria-label": label, inputMode: "numeric" } }}
-                sx={{ width: 60 }}
-              />
-            ))}
-          </Row>
-        )}
-        <Progress job={job} />
-        <Box sx={{ display: "flex", justifyContent: "flex-end", gap: 1, mt: 2 }}>
-          <Button onClick={() => set({ dialog: null })}>Close</Button>
-          {running && (
-            <Button variant="outlined" onClick={() => void cancel()}>
-              Cancel
-            </Button>
-          )}
-          {kind === "json" ? (
-            <Button variant="contained" href={`/api/studies/${state.id}/document`} download>
-              Save
-            </Button>
-          ) : job?.state === "done" ? (
-            <Button variant="contained" href={`/api/jobs/${job.id}/file`} download>
-              Save {bytes(job.size)}
-            </Button>
-          ) : (
-            <Button variant="contained" disabled={running} onClick={() => void start()}>
-              Make it
-            </Button>
-          )}
-        </Box>
-      </Box>
+      <DialogTitle sx={{ typography: "h2", pb: 1 }}>Deliver {documentOf(state).name}</DialogTitle>
+      <Choices key={state.id} state={state} />
     </Dialog>
   );
 }
 
-/** What a piece has become in the file, in words. */
-function madeOf(detail: JobState["details"][number]): string {
-  const [copies, shapes] = [Number(detail.copies), Number(detail.shapes)];
-  if (detail.meshes) return `${String(detail.meshes)} meshes, switched from frame to frame`;
-  const words = [
-    copies ? `${copies.toLocaleString("en")} copies` : "",
-    shapes ? `${shapes} shapes by ${String(detail.method)}` : copies ? "" : "stands still",
-  ];
-  return words.filter(Boolean).join(", ");
+/** What is chosen of the loop at first: all of it. */
+function useChoices(state: StudyState) {
+  const { frames } = loopOf(documentOf(state));
+  const { cameras = [], camera } = documentOf(state);
+  const [pictures, setPictures] = useState<PictureChoice>({
+    camera: camera ?? cameras[0]?.id ?? "",
+    long: 1280,
+    first: "0",
+    last: String(frames - 1),
+    step: "1",
+    rate: "",
+    repeats: "1",
+    samples: 4,
+    blur: false,
+    quality: "final",
+    transparent: false,
+    pixelFormat: "yuv420p",
+    effort: "good",
+    count: "12",
+    times: 1,
+    handles: false,
+  });
+  const [geometry, setGeometry] = useState<GeometryChoice>({
+    quality: "draft",
+    tolerance: "0.1",
+    numbers: "plain",
+    copiesAs: "nodes",
+    normals: false,
+    colours: true,
+    first: "0",
+    last: String(frames - 1),
+  });
+  const [encode, setEncode] = useState<EncodeChoice>({
+    files: [],
+    kind: "mp4",
+    rate: "",
+    effort: "good",
+  });
+  return { pictures, setPictures, geometry, setGeometry, encode, setEncode };
 }
 
-function Progress({ job }: { job: JobState | null }) {
-  if (!job) return null;
-  if (job.state === "failed") {
-    return (
-      <Typography role="alert" color="error" sx={{ mt: 1 }}>
-        {job.message} {job.hint}
-      </Typography>
-    );
+/** Width to height of what is seen: of the camera's picture, or of the stage. */
+function aspectOf(state: StudyState, camera: string, frame: number): number {
+  if (camera) {
+    // Each camera has a format of its own; the study's is known at each frame.
+    const { cameras = [], camera: chosen } = documentOf(state);
+    if (camera === (chosen ?? cameras[0]?.id)) return sceneMoment(state, frame).view.aspect;
+    return state.scene.cameras.find((c) => c.id === camera)?.aspect ?? 16 / 9;
   }
-  if (job.state === "cancelled") {
-    return (
-      <Typography color="textSecondary" sx={{ mt: 1 }}>
-        Cancelled. Nothing was written.
-      </Typography>
+  const place = document.querySelector("[data-testid=stage] canvas")?.getBoundingClientRect();
+  return place && place.height > 0 ? place.width / place.height : 16 / 9;
+}
+
+function Choices({ state }: { state: StudyState }) {
+  const { set, say } = useInterface.getState();
+  const { frame, piece, step } = useInterface.getState();
+  const catalogue = useCatalogue().data;
+  const document = documentOf(state);
+  const { rate } = loopOf(document);
+  const [kind, setKind] = useState<Kind>(REMEMBERED.kind);
+  const own = useChoices(state);
+  const shown = useJobs((s) => (s.study === state.id ? s.shown : null));
+  const running = isRunning(shown);
+  const copying = catalogue?.steps.filter((entry) => entry.makes_copies).map((entry) => entry.key);
+  const hasCopies = document.pieces.some((p) => p.recipe.some((s) => copying?.includes(s.step)));
+  const aspect = aspectOf(state, own.pictures.camera, frame);
+
+  const begin = async (): Promise<JobState | null> => {
+    if (isPicture(kind)) {
+      const seen = presentEye();
+      const angle = sceneMoment(state, frame).view.angle;
+      const body = bodyOf(kind, own.pictures, {
+        study: state.id,
+        aspect,
+        frame,
+        eye: seen && { ...seen, angle },
+        row: piece && step ? `/pieces/${piece}/recipe/${step}` : "",
+      });
+      const job = unwrap(await client.POST("/api/pictures", { body }));
+      drawFor(job);
+      return job;
+    }
+    if (isGeometry(kind)) {
+      const body = geometryBody(state.id, kind, own.geometry);
+      return unwrap(await client.POST("/api/deliveries", { body }));
+    }
+    const { files, rate: wanted, ...rest } = own.encode;
+    if (!files.length) throw new Error("Drop or choose the pictures first.");
+    return sendClip(await packed(files), {
+      ...rest,
+      rate: wanted.trim() ? Number(wanted) : null,
+    });
+  };
+  const start = () =>
+    begin().then(
+      (job) => show(job, state.id),
+      (error: Error) => say({ text: error.message, tone: "error" }),
     );
-  }
-  if (job.state === "done") {
-    return (
-      <Box role="status" sx={{ mt: 1, p: 1.5, bgcolor: "roles.quiet", borderRadius: 2 }}>
-        <Typography sx={{ fontWeight: 600 }}>
-          {job.filename}, {bytes(job.size)}, read back and ready
-        </Typography>
-        {job.details.map((d, k) => (
-          <Typography key={k} variant="body2" color="textSecondary">
-            {String(d.name)}: {madeOf(d)}, error {(Number(d.error_m) * 1000).toFixed(3)} mm (
-            {(Number(d.error_relative) * 100).toFixed(3)} % of its size)
-          </Typography>
-        ))}
-      </Box>
-    );
-  }
-  const left = job.seconds_left == null ? "" : `, ${Math.ceil(job.seconds_left)} s left`;
+  const cancel = () =>
+    shown && client.POST("/api/jobs/{job_id}/cancel", { params: { path: { job_id: shown.id } } });
+
   return (
-    <Box role="status" sx={{ mt: 1 }}>
-      <LinearProgress variant="determinate" value={job.share * 100} aria-label="Progress" />
-      <Typography variant="body2" color="textSecondary" sx={{ mt: 0.5 }}>
-        {Math.round(job.share * 100)} % {job.what}
-        {left}
-      </Typography>
+    <Box sx={{ px: 3, pb: 2.5, overflowY: "auto" }}>
+      <Row label="As">
+        <Select
+          value={kind}
+          onChange={(e) => {
+            REMEMBERED.kind = e.target.value as Kind;
+            setKind(REMEMBERED.kind);
+            if (!running) show(null, state.id);
+          }}
+          inputProps={{ "aria-label": "Deliver as" }}
+        >
+          {GROUPS.flatMap(({ head, kinds }) => [
+            <ListSubheader key={head}>{head}</ListSubheader>,
+            ...Object.entries(kinds).map(([key, { label }]) => (
+              <MenuItem key={key} value={key}>
+                {label}
+              </MenuItem>
+            )),
+          ])}
+        </Select>
+      </Row>
+      <Help>{wordsOf(kind).help}</Help>
+      {isPicture(kind) && (
+        <PictureOptions
+          state={state}
+          kind={kind}
+          chosen={own.pictures}
+          choose={(change) => own.setPictures((now) => ({ ...now, ...change }))}
+          aspect={aspect}
+          rate={rate}
+        />
+      )}
+      {isGeometry(kind) && (
+        <GeometryOptions
+          kind={kind}
+          chosen={own.geometry}
+          choose={(change) => own.setGeometry((now) => ({ ...now, ...change }))}
+          hasCopies={hasCopies}
+        />
+      )}
+      {kind === "encode" && (
+        <EncodeOptions
+          chosen={own.encode}
+          choose={(change) => own.setEncode((now) => ({ ...now, ...change }))}
+        />
+      )}
+      <JobProgress job={shown} pictures={isPicture(kind)} />
+      <Box sx={{ display: "flex", justifyContent: "flex-end", gap: 1, mt: 2 }}>
+        <Button onClick={() => set({ dialog: null })}>{running ? "Go on aside" : "Close"}</Button>
+        {running && (
+          <Button variant="outlined" onClick={() => void cancel()}>
+            Cancel
+          </Button>
+        )}
+        {kind === "json" ? (
+          <Button variant="contained" href={`/api/studies/${state.id}/document`} download>
+            Save
+          </Button>
+        ) : shown?.state === "done" ? (
+          <>
+            <Button onClick={() => show(null, state.id)}>Make another</Button>
+            <Button variant="contained" href={`/api/jobs/${shown.id}/file`} download>
+              Save {bytesWords(shown.size)}
+            </Button>
+          </>
+        ) : (
+          <Button variant="contained" disabled={running} onClick={() => void start()}>
+            Make it
+          </Button>
+        )}
+      </Box>
     </Box>
   );
 }

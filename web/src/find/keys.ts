@@ -9,7 +9,10 @@ export const KEYS = {
   last: { keys: "end", label: "Last frame" },
   keyBefore: { keys: "bracketleft", label: "Previous key" },
   keyAfter: { keys: "bracketright", label: "Next key" },
-  keyAll: { keys: "k", label: "Key all keyed values at the playhead" },
+  keyAll: {
+    keys: "k",
+    label: "Key all keyed values at the playhead, or the camera where its sheet is open",
+  },
   copyKey: { keys: "mod+c", label: "Copy the chosen key, or the chosen step" },
   pasteKey: { keys: "mod+v", label: "Paste the key at the playhead, or the step below" },
   remove: { keys: "delete, backspace", label: "Remove the chosen key, or the chosen step" },

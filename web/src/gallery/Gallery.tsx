@@ -1,6 +1,7 @@
 import AddIcon from "@mui/icons-material/Add";
 import DarkModeOutlined from "@mui/icons-material/DarkModeOutlined";
 import LightModeOutlined from "@mui/icons-material/LightModeOutlined";
+import SlideshowOutlined from "@mui/icons-material/SlideshowOutlined";
 import SearchIcon from "@mui/icons-material/Search";
 import { Box, Button, IconButton, InputAdornment, TextField, Typography } from "@mui/material";
 import { useState } from "react";
@@ -77,6 +78,20 @@ export function Gallery() {
           }}
           sx={{ width: 190 }}
         />
+        {found.length > 0 && (
+          <Button
+            variant="outlined"
+            startIcon={<SlideshowOutlined />}
+            title="All loops one after the other, over the whole screen"
+            onClick={() => {
+              // A browser that does not want to shows it in its window.
+              document.documentElement.requestFullscreen().catch(() => undefined);
+              void go("/reel");
+            }}
+          >
+            Show-reel
+          </Button>
+        )}
         <FileButton label="Bring a mesh" studies bring={bring} />
         <Button
           variant="contained"

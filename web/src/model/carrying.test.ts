@@ -12,6 +12,8 @@ const study: StudyDocument = {
     { id: "m", name: "M" },
     { id: "n", name: "N", carried: by("marker", "m") },
   ],
+  cameras: [{ id: "c", name: "C", camera: "perspective", carried: by("marker", "m") }],
+  lights: [{ id: "k", name: "K", light: "point", carried: by("piece", "q") }],
   pieces: [
     {
       id: "p",
@@ -32,9 +34,11 @@ const study: StudyDocument = {
 };
 
 describe("what carries what", () => {
-  it("is found in markers, pieces, steps and masks", () => {
+  it("is found in markers, lights, cameras, pieces, steps and masks", () => {
     expect(carriedIn(study).map((t) => [t.address, t.carried.id])).toEqual([
       ["/markers/n", "m"],
+      ["/lights/k", "q"],
+      ["/cameras/c", "m"],
       ["/pieces/p", "n"],
       ["/pieces/p/recipe/s", "m"],
       ["/pieces/p/recipe/s/where/layers/l", "q"],
@@ -50,6 +54,8 @@ describe("what carries what", () => {
     expect(names("/markers/m")).toEqual([]);
     expect(names("/markers/n")).toEqual(["m"]);
     expect(names("/pieces/p")).toEqual(["m", "n"]);
+    expect(carriersFor(study, "/pieces/p").cameras.map((c) => c.id)).toEqual(["c"]);
+    expect(carriersFor(study, "/markers/m").cameras).toEqual([]);
     expect(names("/pieces/q")).toEqual(["p", "m", "n"]);
   });
 

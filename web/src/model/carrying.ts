@@ -7,6 +7,8 @@ export interface CarriedThing {
   step?: string;
   layer?: string;
   marker?: string;
+  light?: string;
+  camera?: string;
   carried: Carried;
 }
 
@@ -18,6 +20,10 @@ export function carriedIn(document: StudyDocument): CarriedThing[] {
   };
   for (const { id, carried } of document.markers ?? [])
     note({ address: `/markers/${id}`, marker: id }, carried);
+  for (const { id, carried } of document.lights ?? [])
+    note({ address: `/lights/${id}`, light: id }, carried);
+  for (const { id, carried } of document.cameras ?? [])
+    note({ address: `/cameras/${id}`, camera: id }, carried);
   for (const piece of document.pieces) {
     note({ address: `/pieces/${piece.id}`, piece: piece.id }, piece.carried);
     for (const step of piece.recipe) {
@@ -38,11 +44,11 @@ export function carriedIn(document: StudyDocument): CarriedThing[] {
   return found;
 }
 
-/** What may carry a piece or a marker: all that it does not carry itself, directly or through
+/** What may carry a piece, a marker or a camera: all that it does not carry itself, directly or through
  * others. A step or layer of a piece may be carried by anything but that piece. */
 export function carriersFor(document: StudyDocument, address: string) {
   const things = carriedIn(document);
-  const isIt = (by: "piece" | "marker", id: string): boolean => {
+  const isIt = (by: "piece" | "marker" | "camera", id: string): boolean => {
     if (address === `/${by}s/${id}`) return true;
     const above = things.find((t) => t.address === `/${by}s/${id}`)?.carried;
     return above !== undefined && above.by !== "layer" && isIt(above.by, above.id);
@@ -51,6 +57,7 @@ export function carriersFor(document: StudyDocument, address: string) {
   return {
     pieces: document.pieces.filter((p) => p.id !== own && !isIt("piece", p.id)),
     markers: (document.markers ?? []).filter((m) => !isIt("marker", m.id)),
+    cameras: (document.cameras ?? []).filter((c) => !isIt("camera", c.id)),
   };
 }
 

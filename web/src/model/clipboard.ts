@@ -1,10 +1,11 @@
-import { type Piece, type Step, freshId } from "../api/document";
+import { type Look, type Piece, type Step, freshId } from "../api/document";
 
 /** What was copied last, in whichever study or window of this browser. */
-export type Copied = { kind: "step"; item: Step } | { kind: "piece"; item: Piece };
+export type Copied =
+  { kind: "step"; item: Step } | { kind: "piece"; item: Piece } | { kind: "look"; item: Look };
 
 // With the version of documents: what was copied in an earlier one is not what a recipe takes now.
-const PLACE = "zygomorph-copied-4";
+const PLACE = "zygomorph-copied-5";
 
 export function copy(copied: Copied): void {
   localStorage.setItem(PLACE, JSON.stringify(copied));
@@ -14,7 +15,7 @@ export function copy(copied: Copied): void {
 export function copied(): Copied | null {
   try {
     const found = JSON.parse(localStorage.getItem(PLACE) ?? "null") as Copied | null;
-    return found?.item && (found.kind === "step" || found.kind === "piece") ? found : null;
+    return found?.item && ["step", "piece", "look"].includes(found.kind) ? found : null;
   } catch {
     return null;
   }

@@ -35,4 +35,9 @@ describe("search", () => {
   it("does not mind accents", () => {
     expect(rank({ title: "Entrée" }, "entree")).toBe(1);
   });
+  it("puts a word of a name before the same as another word for something", () => {
+    const bands = { title: "Bands", also: ["stripes"] };
+    const patterns = { title: "Checks, stripes, dots", also: ["pattern"] };
+    expect(ranked([bands, patterns], (each) => each, "stripes")[0]).toBe(patterns);
+  });
 });

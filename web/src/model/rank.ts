@@ -24,7 +24,7 @@ function words(text: string): string[] {
 
 /**
  * How well something fits what is typed, 0 where it does not: its very name first, then names that
- * begin with it, then words in names, then other words for it, then what it does.
+ * begin with it, then whole words of names, other words for it, beginnings of words, and what it does.
  */
 export function rank(found: Searched, wanted: string): number {
   const text = plain(wanted);
@@ -33,6 +33,7 @@ export function rank(found: Searched, wanted: string): number {
   if (title === text) return 1;
   if (title.startsWith(text)) return 0.9;
   const other = (found.also ?? []).map(plain);
+  if (words(title).includes(text)) return 0.87;
   if (other.includes(text)) return 0.85;
   if (words(title).some((word) => word.startsWith(text))) return 0.8;
   if (other.some((word) => word.startsWith(text))) return 0.7;

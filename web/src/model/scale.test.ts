@@ -20,6 +20,7 @@ const entry = (more: Partial<ValueEntry>): ValueEntry => ({
   main: true,
   moves: true,
   each: false,
+  by_values: null,
   ...more,
 });
 

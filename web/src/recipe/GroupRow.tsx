@@ -9,7 +9,7 @@ import { costWords } from "../model/costWords";
 import { foldKey, type Row } from "../model/rows";
 import { GroupFront } from "./GroupFront";
 import { GroupMenu } from "./GroupMenu";
-import { UseDot } from "./UseDot";
+import { UseDot } from "../common/UseDot";
 import { useSortableLine } from "./useSortableLine";
 import { PlainButton } from "../common/PlainButton";
 

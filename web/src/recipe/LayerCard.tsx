@@ -4,28 +4,22 @@ import DeleteOutline from "@mui/icons-material/DeleteOutlined";
 import DragIndicator from "@mui/icons-material/DragIndicator";
 import { Box, Checkbox, IconButton, MenuItem, Select, Typography } from "@mui/material";
 import type { Lane, StudyState } from "../api/client";
-import {
-  loopOf,
-  type DocValue,
-  type Layer,
-  type Piece,
-  type Step,
-  documentOf,
-} from "../api/document";
+import { loopOf, type DocValue, type Layer, type Piece, documentOf } from "../api/document";
 import { useCatalogue } from "../api/queries";
 import { useInterface } from "../common/store/store";
 import { useChange } from "../common/useStep";
 import { StepPlace } from "../common/values/stepPlace";
 import type { Knot } from "../model/hermite";
-import { CarriedRow } from "./CarriedRow";
+import { layerName, type MaskOwner } from "../model/maskOwner";
+import { CarriedRow } from "../common/CarriedRow";
 import { ProfilePlot } from "./ProfilePlot";
-import { ValueList } from "./ValueList";
+import { ValueList } from "../common/values/ValueList";
 import { PlainButton } from "../common/PlainButton";
 
 interface Props {
   state: StudyState;
   piece: Piece;
-  step: Step;
+  owner: MaskOwner;
   layer: Layer;
   lanes: Lane[];
   first: boolean;
@@ -33,17 +27,18 @@ interface Props {
 }
 
 /** One layer of a mask: how it blends, and, unfolded, where it lies and how it falls off. */
-export function LayerCard({ state, piece, step, layer, lanes, first, open }: Props) {
+export function LayerCard({ state, piece, owner, layer, lanes, first, open }: Props) {
   const catalogue = useCatalogue().data;
   const set = useInterface((s) => s.set);
-  const base = `/pieces/${piece.id}/recipe/${step.id}/where/layers/${layer.id}`;
+  const base = `${owner.at}/where/layers/${layer.id}`;
+  const path = `${owner.below}where/layers/${layer.id}`;
   const own = useChange(state.id, `${base}/values`);
   const common = useChange(state.id, base);
   const sortable = useSortable({ id: layer.id });
   const entry = catalogue?.layers.find((d) => d.key === layer.layer);
   if (!catalogue || !entry) return null;
   const { frames, rate } = loopOf(documentOf(state));
-  const { blend, ...falloff } = catalogue.layer_values;
+  const { blend, ...falloff } = owner.inLook ? catalogue.look_layer_values : catalogue.layer_values;
   const shared = {
     lanes,
     tone: "roles.where",
@@ -78,7 +73,7 @@ export function LayerCard({ state, piece, step, layer, lanes, first, open }: Pro
         />
         <PlainButton
           aria-expanded={open}
-          onClick={() => set({ layer: layer.id })}
+          onClick={() => set({ layer: open ? null : layerName(owner, layer.id) })}
           sx={{ flex: 1, cursor: "pointer", minWidth: 0 }}
         >
           <Typography variant="body2" noWrap sx={{ fontWeight: open ? 600 : 400 }}>
@@ -107,14 +102,20 @@ export function LayerCard({ state, piece, step, layer, lanes, first, open }: Pro
       </Box>
       {open && (
         <StepPlace.Provider
-          value={{ study: state.id, piece: piece.id, step: step.id, layer: layer.id }}
+          value={{
+            study: state.id,
+            piece: piece.id,
+            step: owner.step,
+            layer: layer.id,
+            of: String(layer.values?.of ?? "faces"),
+          }}
         >
           <Box sx={{ pl: 0.5, pb: 0.5 }}>
             <ValueList
               {...shared}
               entries={entry.values}
               given={layer.values ?? {}}
-              path={`where/layers/${layer.id}/values`}
+              path={`${path}/values`}
               at={`${base}/values`}
               live={own.live}
               store={own.store}
@@ -129,16 +130,16 @@ export function LayerCard({ state, piece, step, layer, lanes, first, open }: Pro
               {...shared}
               entries={falloff}
               given={layer as unknown as Record<string, DocValue>}
-              path={`where/layers/${layer.id}`}
+              path={path}
               at={base}
               live={common.live}
               store={common.store}
             />
             <CarriedRow
               state={state}
-              address={`/pieces/${piece.id}/recipe/${step.id}/where/layers/${layer.id}`}
+              address={base}
               carried={layer.carried}
-              layers={step.where?.layers}
+              layers={owner.layers}
               layer={layer.id}
             />
           </Box>

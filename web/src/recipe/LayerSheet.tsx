@@ -7,14 +7,16 @@ interface Props {
   anchor: HTMLElement | null;
   close: () => void;
   pick: (key: string) => void;
+  /** Whether they are for a look, which has layers that no step has. */
+  inLook?: boolean;
 }
 
 /** All kinds of mask layers, by what they go by; found by typing. */
-export function LayerSheet({ anchor, close, pick }: Props) {
+export function LayerSheet({ anchor, close, pick, inLook = false }: Props) {
   const catalogue = useCatalogue().data;
   const [wanted, setWanted] = useState("");
   const list = useRef<HTMLDivElement>(null);
-  const layers = catalogue?.layers ?? [];
+  const layers = (catalogue?.layers ?? []).filter((entry) => inLook || !entry.in_looks);
   const groups = wanted.trim()
     ? [{ key: "found", label: "Found", entries: ranked(layers, (e) => e, wanted) }]
     : (catalogue?.layer_groups ?? []).map((group) => ({

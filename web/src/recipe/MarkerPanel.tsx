@@ -9,7 +9,7 @@ import { useInterface } from "../common/store/store";
 import { useChange } from "../common/useStep";
 import { carriedIn, carriersFor, type CarriedThing } from "../model/carrying";
 import { PlaceEditor } from "./PlaceEditor";
-import { useAttach } from "./useAttach";
+import { useAttach } from "../common/useAttach";
 
 /** A marker in the recipe's place: where it stands, what moves it, and what it carries. */
 export function MarkerPanel({ state, marker }: { state: StudyState; marker: Marker }) {
@@ -69,7 +69,9 @@ function Carries({ state, marker }: { state: StudyState; marker: Marker }) {
     const step = piece?.recipe.find((s) => s.id === thing.step);
     const layer = step?.where?.layers?.find((l) => l.id === thing.layer);
     const named = [
-      piece?.name ?? document.markers?.find((m) => m.id === thing.marker)?.name,
+      piece?.name ??
+        document.markers?.find((m) => m.id === thing.marker)?.name ??
+        document.lights?.find((l) => l.id === thing.light)?.name,
       step && (catalogue?.steps.find((d) => d.key === step.step)?.title ?? step.step),
       layer && (catalogue?.layers.find((d) => d.key === layer.layer)?.title ?? layer.layer),
     ];
@@ -77,6 +79,7 @@ function Carries({ state, marker }: { state: StudyState; marker: Marker }) {
   };
   const go = (t: CarriedThing) => {
     if (t.marker) return set({ marker: t.marker });
+    if (t.light) return set({ sheet: "light", light: t.light });
     set({
       piece: t.piece,
       step: t.step ?? null,

@@ -8,12 +8,12 @@ import { useInterface, type Ribbon } from "../common/store/store";
 import { volumeWords } from "../model/countWords";
 import { FIGURES } from "../common/theme";
 import { useChange } from "../common/useStep";
+import { Side } from "./Side";
 import { Sparkline } from "./Sparkline";
 import { StepNote } from "./StepNote";
 import { What } from "./What";
 import { When } from "./When";
 import { Where } from "./Where";
-import { PlainButton } from "../common/PlainButton";
 
 interface Props {
   state: StudyState;
@@ -22,9 +22,6 @@ interface Props {
   words: StepWords;
   form: boolean;
 }
-
-const ICONS = { what: "◆", where: "▲", when: "∿" };
-const NAMES = { what: "What", where: "Where", when: "When" };
 
 /** The three sides of a step; one is open, the others stand as a line. */
 export function OpenStep(props: Props) {
@@ -38,7 +35,15 @@ export function OpenStep(props: Props) {
   const body: Record<Ribbon, ReactNode> = {
     what: <What {...props} />,
     where: <Where {...props} />,
-    when: <When {...props} />,
+    when: (
+      <When
+        state={props.state}
+        piece={props.piece}
+        step={props.step.id}
+        base={`/pieces/${props.piece.id}/recipe/${props.step.id}`}
+        words={words}
+      />
+    ),
   };
   return (
     <Box sx={{ pb: 1 }}>
@@ -100,61 +105,6 @@ function Volume({
           </Link>
         </>
       )}
-    </Box>
-  );
-}
-
-function Side(props: {
-  side: Ribbon;
-  open: boolean;
-  summary: string;
-  picture: ReactNode;
-  children: ReactNode;
-}) {
-  const { side, open } = props;
-  const set = useInterface((s) => s.set);
-  return (
-    <Box
-      sx={{
-        ml: "18px",
-        mr: 1.5,
-        mb: 0.5,
-        pl: 1.25,
-        borderLeft: "3px solid",
-        borderColor: `roles.${side}`,
-      }}
-    >
-      <PlainButton
-        aria-expanded={open}
-        onClick={() => set({ ribbon: side })}
-        sx={{
-          display: "flex",
-          alignItems: "center",
-          gap: 0.75,
-          width: "100%",
-          height: 24,
-          cursor: "pointer",
-          color: `roles.${side}`,
-          fontWeight: 650,
-          fontSize: 13,
-        }}
-      >
-        <span aria-hidden>{ICONS[side]}</span>
-        {NAMES[side]}
-        {!open && (
-          <Typography
-            variant="body2"
-            color="textSecondary"
-            noWrap
-            component="span"
-            sx={{ flex: 1 }}
-          >
-            {props.summary}
-          </Typography>
-        )}
-        {!open && props.picture}
-      </PlainButton>
-      {open && props.children}
     </Box>
   );
 }

@@ -18,7 +18,7 @@ import { copied, copy, fresh } from "../model/clipboard";
 import { lookColours, oneOf } from "../model/lookColours";
 import { markerItems } from "./MarkerItems";
 import { PieceMenu } from "./PieceMenu";
-import { useAttach } from "./useAttach";
+import { useAttach } from "../common/useAttach";
 
 /** The piece's name, with a list of all pieces behind it. */
 export function PieceHeader(props: {

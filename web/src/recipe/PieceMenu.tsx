@@ -5,7 +5,7 @@ import { useInterface } from "../common/store/store";
 import { useChange } from "../common/useStep";
 import { copy, fresh } from "../model/clipboard";
 import { freeName } from "../model/names";
-import { useAttach } from "./useAttach";
+import { useAttach } from "../common/useAttach";
 
 /** Of more pieces the menu would fill the window. */
 const MOST_SWAPS = 6;
@@ -33,6 +33,10 @@ export function usePieceActions(state: StudyState, piece: Piece | undefined): Ac
     {
       label: piece.visible === false ? "Show" : "Hide",
       run: () => change.store(`${piece.id}/visible`, piece.visible === false, "Show or hide piece"),
+    },
+    {
+      label: piece.holdout ? "Draw it again" : "Hold out: only hide what is behind it",
+      run: () => change.store(`${piece.id}/holdout`, !piece.holdout, "Hold out piece"),
     },
     // One leaves along a front while the other, brought to the same middle and size, comes.
     ...pieces

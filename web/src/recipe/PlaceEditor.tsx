@@ -3,9 +3,9 @@ import type { ReactNode } from "react";
 import type { Lane, StudyState, ValueEntry } from "../api/client";
 import { loopOf, type Marker, type Piece, documentOf } from "../api/document";
 import { useChange } from "../common/useStep";
-import { CarriedRow } from "./CarriedRow";
-import { SignalEditor } from "./SignalEditor";
-import { ValueList } from "./ValueList";
+import { CarriedRow } from "../common/CarriedRow";
+import { SignalEditor } from "../common/signals/SignalEditor";
+import { ValueList } from "../common/values/ValueList";
 
 interface Props {
   state: StudyState;

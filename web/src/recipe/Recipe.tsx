@@ -21,7 +21,7 @@ import { useChange } from "../common/useStep";
 import { dropped, foldKey, rowsOf } from "../model/rows";
 import { AddLine } from "./AddLine";
 import { GroupRow } from "./GroupRow";
-import { LookRow } from "./LookRow";
+import { LookRows } from "./looks/LookRows";
 import { MarkerPanel } from "./MarkerPanel";
 import { PieceHeader } from "./PieceHeader";
 import { PlaceRow } from "./PlaceRow";
@@ -116,7 +116,7 @@ export function Recipe({ state, piece }: { state: StudyState; piece: Piece | und
               </SortableContext>
             </DndContext>
             <PlaceRow state={state} piece={piece} lanes={motion.place_lanes} />
-            <LookRow state={state} piece={piece} />
+            <LookRows state={state} piece={piece} />
           </>
         )}
       </Box>

@@ -11,7 +11,7 @@ import { OpenStep } from "./OpenStep";
 import { Sparkline } from "./Sparkline";
 import { StepMenu } from "./StepMenu";
 import { NoteText } from "./StepNote";
-import { UseDot } from "./UseDot";
+import { UseDot } from "../common/UseDot";
 import { useSortableLine } from "./useSortableLine";
 import { WorkingBar } from "./WorkingBar";
 import { PlainButton } from "../common/PlainButton";

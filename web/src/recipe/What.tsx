@@ -4,9 +4,9 @@ import { useCatalogue } from "../api/queries";
 import { useInterface } from "../common/store/store";
 import { useChange } from "../common/useStep";
 import { StepPlace } from "../common/values/stepPlace";
-import { CarriedRow } from "./CarriedRow";
+import { CarriedRow } from "../common/CarriedRow";
 import { ImportReport } from "./ImportReport";
-import { ValueList } from "./ValueList";
+import { ValueList } from "../common/values/ValueList";
 
 interface Props {
   state: StudyState;

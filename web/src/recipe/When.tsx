@@ -1,17 +1,20 @@
 import { Box, Typography } from "@mui/material";
 import type { StepWords, StudyState } from "../api/client";
-import type { Piece, Step } from "../api/document";
-import { SignalEditor } from "./SignalEditor";
+import type { Piece } from "../api/document";
+import { SignalEditor } from "../common/signals/SignalEditor";
 
 interface Props {
   state: StudyState;
   piece: Piece;
-  step: Step;
+  /** Id of the step; "" of a look. */
+  step: string;
+  /** Address of the step or look. */
+  base: string;
   words: StepWords;
 }
 
-/** The signals of a step. */
-export function When({ state, piece, step, words }: Props) {
+/** The signals of a step or a look. */
+export function When({ state, piece, step, base, words }: Props) {
   if (words.lanes.length === 0) {
     return (
       <Typography variant="body2" color="textSecondary" sx={{ py: 0.5 }}>
@@ -21,7 +24,6 @@ export function When({ state, piece, step, words }: Props) {
       </Typography>
     );
   }
-  const base = `/pieces/${piece.id}/recipe/${step.id}`;
   return (
     <Box>
       {words.lanes.map((lane) => (
@@ -29,7 +31,7 @@ export function When({ state, piece, step, words }: Props) {
           key={lane.path}
           state={state}
           piece={piece.id}
-          step={step.id}
+          step={step}
           base={base}
           lane={lane}
         />

@@ -5,6 +5,21 @@ import { useInterface } from "../common/store/store";
 import { useChange } from "../common/useStep";
 import { freeName } from "../model/names";
 
+/** By the height in the piece, from its lowest to its highest point, however large it is. */
+const FIRST_LOOK = {
+  id: "surface",
+  look: "surface",
+  by: [
+    {
+      id: "colour",
+      values: { gradient: "dusk" },
+      where: {
+        layers: [{ id: "by", layer: "height", profile: "linear", values: { axis: [0, 1, 0] } }],
+      },
+    },
+  ],
+};
+
 /** Adds a piece that begins with a form, and chooses it when it is stored. */
 export function useAddPiece(study: string) {
   const queries = useQueryClient();
@@ -19,13 +34,7 @@ export function useAddPiece(study: string) {
       id,
       name: freeName(name, state ? documentOf(state).pieces.map((p) => p.name) : []),
       recipe: [{ id: "form", step: form, values }],
-      looks: [
-        {
-          id: "surface",
-          look: "surface",
-          values: { gradient: "dusk", low: -0.6, high: 0.6 },
-        },
-      ],
+      looks: [FIRST_LOOK],
     };
     await change.stored(`Add ${name}`, [
       { do: "insert", path: "/pieces", after: ids.at(-1) ?? null, item: item as never },

@@ -10,11 +10,14 @@ import { Turning } from "./turning";
 
 const ZOOM = 1.0015;
 
-export type Cameras = Record<FlatView, THREE.OrthographicCamera>;
+export interface Cameras extends Record<FlatView, THREE.OrthographicCamera> {
+  /** The study's camera, where it has no perspective; null where it has. */
+  own: THREE.OrthographicCamera | null;
+}
 
 export function makeCameras(): Cameras {
   const make = () => new THREE.OrthographicCamera();
-  return { front: make(), side: make(), top: make() };
+  return { front: make(), side: make(), top: make(), own: null };
 }
 
 /** The camera of a pane, turned to what the pane shows. */
@@ -24,6 +27,7 @@ export function cameraOf(
   perspective: THREE.Camera,
   size: { width: number; height: number },
 ): THREE.Camera {
+  if (pane.view === "camera" && cameras.own) return cameras.own;
   if (!isFlat(pane.view)) return perspective;
   const camera = cameras[pane.view];
   const flat = useFlat.getState();

@@ -1,9 +1,17 @@
 import * as THREE from "three";
 import type { StudyState } from "../api/client";
-import { loopOf, type DocValue, type Layer, type Step, documentOf } from "../api/document";
+import {
+  loopOf,
+  type DocValue,
+  type Layer,
+  type Piece,
+  type Step,
+  documentOf,
+} from "../api/document";
 import { useCatalogue } from "../api/queries";
 import { useEdit } from "../common/edits";
-import { useInterface, useParts } from "../common/store/store";
+import { useInterface, useParts, type Ribbon } from "../common/store/store";
+import { layerOfLook, lookOfRow } from "../model/maskOwner";
 import { ArrowHandle } from "./ArrowHandle";
 import { AxisHandle } from "./AxisHandle";
 import { BallHandle } from "./BallHandle";
@@ -27,6 +35,38 @@ import {
 import { useShown, type Shown } from "./useStageFrames";
 import { ValueGrips } from "./ValueGrips";
 
+/** Of what the values are that stand on the stage: of a mask layer, or of a step itself.
+ * below : path from the row's address to the layer, with a slash at its end */
+interface Open {
+  layer?: Layer;
+  step?: Step;
+  base: string;
+  below: string;
+}
+
+function openEntry(
+  piece: Piece,
+  row: string | null,
+  ribbon: Ribbon,
+  named: string | null,
+): Open | undefined {
+  const look = lookOfRow(piece, row);
+  if (look) {
+    const [first] = ribbon === "where" ? (look.where?.layers ?? []) : [];
+    const name = named ?? (first ? `where/layers/${first.id}` : null);
+    const layer = layerOfLook(look, name);
+    const shown = layer && name!.startsWith("by/") === (ribbon === "what");
+    const base = `/pieces/${piece.id}/looks/${look.id}`;
+    return shown ? { layer, base, below: `${name}/` } : undefined;
+  }
+  const step = piece.recipe.find((s) => s.id === row);
+  if (!step) return undefined;
+  const base = `/pieces/${piece.id}/recipe/${step.id}`;
+  const layers = step.where?.layers ?? [];
+  const layer = ribbon === "where" ? (layers.find((l) => l.id === named) ?? layers[0]) : undefined;
+  return { layer, step, base, below: layer ? `where/layers/${layer.id}/` : "" };
+}
+
 /** Handles of the ribbon that is open: of the step's own space, or of its chosen mask layer. */
 export function Handles({ state }: { state: StudyState }) {
   const {
@@ -42,32 +82,30 @@ export function Handles({ state }: { state: StudyState }) {
   const catalogue = useCatalogue();
   const edit = useEdit(state.id);
   const piece = documentOf(state).pieces.find((p) => p.id === active);
-  const step: Step | undefined = piece?.recipe.find((s) => s.id === chosen);
   // While playing frames do not reach them.
   const on = useShown((s) =>
     piece && !playing ? (s.shown[piece.id] as Shown | undefined) : undefined,
   );
-  if (!piece || !step || !on || !catalogue.data || playing) return null;
-  const layers = step.where?.layers ?? [];
-  const layer: Layer | undefined =
-    ribbon === "where" ? (layers.find((l) => l.id === layerId) ?? layers[0]) : undefined;
+  const open = piece && openEntry(piece, chosen, ribbon, layerId);
+  if (!piece || !open || !on || !catalogue.data || playing) return null;
+  const { layer, step, base, below } = open;
   const entry = layer
     ? catalogue.data.layers.find((d) => d.key === layer.layer)
-    : [...catalogue.data.forms, ...catalogue.data.steps].find((d) => d.key === step.step);
+    : [...catalogue.data.forms, ...catalogue.data.steps].find((d) => d.key === step?.step);
   if (!entry || !(entry.handle || entry.grips.length)) return null;
-  const holder: Record<string, DocValue> = (layer ? layer.values : step.values) ?? {};
-  const base = `/pieces/${piece.id}/recipe/${step.id}`;
-  const layerAt = `${base}/where/layers/${layer?.id ?? ""}`;
-  const path = layer ? `${layerAt}/values` : `${base}/values`;
+  const holder: Record<string, DocValue> = (layer ?? step)?.values ?? {};
+  const path = `${base}/${below}values`;
   const { frames } = loopOf(documentOf(state));
-  const lanes =
-    state.motion.find((m) => m.id === active)?.steps.find((w) => w.id === chosen)?.lanes ?? [];
+  const motion = state.motion.find((m) => m.id === active);
+  const words = step
+    ? motion?.steps.find((w) => w.id === step.id)
+    : motion?.looks.find((w) => base.endsWith(`/${w.id}`));
   const held = heldValues({
     path,
     prefix: path.slice(base.length + 1),
     holder,
     entries: entry.values,
-    lanes,
+    lanes: words?.lanes ?? [],
     live,
     frame,
     frames,
@@ -75,7 +113,7 @@ export function Handles({ state }: { state: StudyState }) {
   });
   const { given } = held;
   // Where something carries it, its values are seen where it has come to.
-  const bases = state.motion.find((m) => m.id === active)?.held[layer ? layerAt : base];
+  const bases = motion?.held[path.replace(/\/values$/, "")];
   const carried = bases && matrixAt(bases, frame, frames);
   const inPiece = holder.measured !== "space";
   const props: HandleProps = {
@@ -86,9 +124,9 @@ export function Handles({ state }: { state: StudyState }) {
     path,
     study: state.id,
     piece: piece.id,
-    stepId: step.id,
+    stepId: step?.id ?? "",
     shown: on,
-    contentKey: state.motion.find((m) => m.id === active)?.key ?? "",
+    contentKey: motion?.key ?? "",
     directions: Object.entries(entry.values)
       .filter(([, v]) => v.kind === "direction")
       .filter(([, v]) => !v.shown_when || v.shown_when[1].includes(String(given(v.shown_when[0]))))
@@ -126,13 +164,8 @@ export function Handles({ state }: { state: StudyState }) {
         group.matrixWorldNeedsUpdate = true;
       }}
     >
-      {Kind && <Kind key={`${step.id}/${layer?.id ?? ""}`} {...props} />}
-      <ValueGrips
-        key={`${step.id}/${layer?.id ?? ""}/grips`}
-        grips={entry.grips}
-        values={entry.values}
-        {...props}
-      />
+      {Kind && <Kind key={path} {...props} />}
+      <ValueGrips key={`${path}/grips`} grips={entry.grips} values={entry.values} {...props} />
     </group>
   );
 }

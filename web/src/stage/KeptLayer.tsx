@@ -1,3 +1,4 @@
+import { useRoom } from "./useRoom";
 import { useEffect, useRef } from "react";
 import { keptPictures } from "../common/keptPictures";
 import { useInterface } from "../common/store/store";
@@ -78,6 +79,7 @@ export function KeptLayer() {
       layer.show = layer.hide = () => undefined;
     };
   }, []);
+  const room = useRoom();
   return (
     <canvas
       ref={canvas}
@@ -86,7 +88,7 @@ export function KeptLayer() {
       style={{
         position: "absolute",
         inset: 0,
-        width: "100%",
+        width: `calc(100% - ${room}px)`,
         height: "100%",
         pointerEvents: "none",
         visibility: "hidden",

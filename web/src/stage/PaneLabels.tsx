@@ -7,6 +7,7 @@ import { panesOf, roundBelow } from "./panes";
 
 const NAMES: Record<View, string> = {
   perspective: "Perspective",
+  camera: "Camera",
   front: "Front",
   side: "Side",
   top: "Top",

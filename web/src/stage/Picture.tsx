@@ -1,9 +1,7 @@
 import { useFrame, useThree } from "@react-three/fiber";
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, type RefObject } from "react";
 import * as THREE from "three";
-import { FullScreenQuad } from "three-stdlib";
 import type { StudyState } from "../api/client";
-import { documentOf } from "../api/document";
 import { keptPictures } from "../common/keptPictures";
 import { useInterface } from "../common/store/store";
 import { OffscreenBuffer } from "./offscreenBuffer";
@@ -12,48 +10,30 @@ import { Debounce } from "./debounce";
 import { cameraOf, type Cameras } from "./FlatViews";
 import { frames } from "./frameSource";
 import { layer } from "./KeptLayer";
-import { keepShaders, release } from "./keptShaders";
+import { Finish, isFinished, makeTarget } from "./finish";
+import { keepShaders } from "./keptShaders";
 import { MadeReady } from "./madeReady";
 import { panesOf, type Pane } from "./panes";
 import { InteractivePictures } from "./interactivePictures";
 import { sceneOf } from "./scene";
+import { focusOf } from "./focusOf";
+import { LiveBlur } from "./liveBlur";
+import { Refining, type RefineTo } from "./Refining";
+import { screenRatio } from "./screenRatio";
 import { SoftRims } from "./softRims";
 import { drawsInSoftware } from "./software";
 import { drawn, resolutionAt, useDetail } from "./useDetail";
 import { useOffscreenPlayback } from "./useOffscreenPlayback";
-import { useShown, type Shown } from "./useStageFrames";
+import { Trails } from "./trails";
+import { TrailsAtRest } from "./trailsAtRest";
+import { documentOf, loopOf } from "../api/document";
+import { inLoopAt } from "../model/trailTimes";
+import { useLiveScene } from "./liveScene";
+import { sceneMoment } from "../common/sceneMoment";
+import { frameShown, useShown, type Shown } from "./useStageFrames";
 
 const SAMPLES = 4;
 const QUIET_MS = 50;
-
-/** Brings linear light with its opacity to the screen: tone, then the screen's curve. */
-function makeScreen() {
-  const picture: THREE.IUniform<THREE.Texture | null> = { value: null };
-  const material = new THREE.ShaderMaterial({
-    uniforms: { picture },
-    depthTest: false,
-    depthWrite: false,
-    blending: THREE.NoBlending,
-    vertexShader: /* glsl */ `
-varying vec2 at;
-void main() {
-  at = uv;
-  gl_Position = vec4(position.xy, 0.0, 1.0);
-}`,
-    // Rims are mixed with what is behind them by the page, so opacity is taken out and put back.
-    fragmentShader: /* glsl */ `
-uniform sampler2D picture;
-varying vec2 at;
-void main() {
-  vec4 light = texture2D(picture, at);
-  gl_FragColor = vec4(light.rgb / max(light.a, 1e-4), light.a);
-  #include <tonemapping_fragment>
-  #include <colorspace_fragment>
-  gl_FragColor.rgb *= light.a;
-}`,
-  });
-  return { material, picture };
-}
 
 /**
  * Draws at once what has just arrived, instead of when the browser asks for the next picture; but
@@ -83,13 +63,6 @@ interface Props {
   cameras: Cameras;
 }
 
-/** The frame that all visible pieces show; null while some show another. */
-function frameShown(state: StudyState, shown: Record<string, Shown>): number | null {
-  const visible = documentOf(state).pieces.filter((p) => p.visible !== false);
-  const [first, ...rest] = visible.map((p) => shown[p.id]?.frame ?? null);
-  return first !== undefined && rest.every((f) => f === first) ? first : null;
-}
-
 /** Keep the picture that has just been drawn. */
 function keepPicture(canvas: HTMLCanvasElement, scene: string, frame: number) {
   keptPictures.turnTo(scene);
@@ -113,21 +86,16 @@ export function Picture({ state, cameras }: Props) {
   const size = useThree((s) => s.size);
   const dpr = useThree((s) => s.viewport.dpr);
   const invalidate = useThree((s) => s.invalidate);
-  const screen = useMemo(makeScreen, []);
-  const quad = useMemo(() => new FullScreenQuad(screen.material), [screen]);
-  const target = useMemo(
-    () => new THREE.WebGLRenderTarget(1, 1, { samples: SAMPLES, type: THREE.HalfFloatType }),
-    [],
-  );
+  const finisher = useMemo(() => new Finish(), []);
   const rims = useMemo(() => (drawsInSoftware(gl.getContext()) ? new SoftRims() : null), [gl]);
+  const target = useMemo(() => makeTarget(rims ? 0 : SAMPLES), [rims]);
   useEffect(
     () => () => {
       target.dispose();
-      release(gl, screen.material);
-      quad.dispose();
+      finisher.dispose(gl);
       rims?.dispose(gl);
     },
-    [gl, target, screen, quad, rims],
+    [gl, target, finisher, rims],
   );
   useEffect(() => {
     layer.below = gl.domElement;
@@ -150,6 +118,7 @@ export function Picture({ state, cameras }: Props) {
   /** Draw all that is looked at, into a buffer or on the screen. */
   const drawPanes = (into: THREE.WebGLRenderTarget | null, resolution: number) => {
     const { view, four } = useInterface.getState();
+    screenRatio.value = resolution;
     for (const pane of panesOf(view.name, four)) {
       const eye = cameraOf(pane, cameras, camera, size);
       for (const prepare of beforeView) prepare(eye);
@@ -167,23 +136,49 @@ export function Picture({ state, cameras }: Props) {
   );
   const debounce = useMemo(() => new Debounce(QUIET_MS), []);
   const madeReady = useMemo(() => new MadeReady(buffer), [buffer]);
+  const refining = useMemo(() => new Refining(), []);
+  const liveBlur = useMemo(() => new LiveBlur(), []);
+  const trails = useMemo(() => new Trails(), []);
+  const resting = useMemo(() => new TrailsAtRest(), []);
+  const lastLeft = useMemo(() => ({ frame: null as number | null }), []);
+  /** Draws one of the pictures of which something is left in the one at rest. */
+  const drawTrail = () => {
+    const { finish } = sceneMoment(state, resting.wanted!);
+    target.setSize(Math.round(size.width * dpr), Math.round(size.height * dpr));
+    drawPanes(target, dpr);
+    const one = eyeOfView(cameras, camera, size);
+    if (one) finisher.darken(gl, target, finish, one);
+    trails.add(gl, target, finish);
+    if (!resting.drawn()) return invalidate();
+    finisher.render(gl, trails.target, finish);
+    if (rims) rims.render(gl, target.width, target.height);
+    drawn.pictures += 1;
+    gl.domElement.dataset.pictures = String(drawn.pictures);
+    gl.domElement.dataset.detail = "full";
+    gl.domElement.dataset.trails = "drawn";
+  };
   useEffect(
     () => () => {
       debounce.stop();
       madeReady.stop();
+      refining.dispose();
+      resting.stop();
+      trails.dispose();
+      liveBlur.dispose();
     },
-    [debounce, madeReady],
+    [debounce, liveBlur, madeReady, refining, resting, trails],
   );
   useFrame(() => {
     const { level, moving } = useDetail.getState();
     const quick = moving && level > 0;
     // What changes at nearly the same time is drawn once: a full picture takes a processor long.
     if (quick) debounce.stop();
-    else if (rims && !debounce.allows(invalidate)) {
+    else if (resting.wanted === null && rims && !debounce.allows(invalidate)) {
       gl.domElement.dataset.detail = "waiting";
       return;
     }
     madeReady.stop();
+    refining.stop();
     const { playing, dragging } = useInterface.getState();
     // A shadow that nobody sees is not drawn, but remembered to be out of date.
     if (quick && (playing || dragging)) {
@@ -195,11 +190,21 @@ export function Picture({ state, cameras }: Props) {
     }
     // What is seen is a picture that was kept, over this one.
     if (drawOffscreen()) return;
+    if (resting.wanted !== null) {
+      if (moving || playing || dragging) resting.stop();
+      else {
+        if (whole !== resting.wanted) return;
+        drawTrail();
+        return;
+      }
+    }
+    resting.stop();
     if (quick && rims) {
       // What the hand changes is drawn when it comes; a picture before would only hold it up.
       if (dragging && frames.previews > 0 && !arrived.current) return;
       arrived.current = false;
       const resolution = resolutionAt(useDetail.getState(), window.devicePixelRatio, playing);
+      gl.domElement.dataset.lens = "";
       interactive.draw(gl, size, resolution, drawPanes);
       return;
     }
@@ -207,16 +212,63 @@ export function Picture({ state, cameras }: Props) {
     const told = playing ? sceneOf(state, camera, size) : null;
     const width = Math.round(size.width * dpr);
     const height = Math.round(size.height * dpr);
-    const onScreen = quick || rims !== null;
+    const { finish, view: seen } =
+      useLiveScene.getState().moment ?? sceneMoment(state, useInterface.getState().frame);
+    const finished = !quick && isFinished(finish);
+    const trailed = finished && finish.trails > 0;
+    const { view, four } = useInterface.getState();
+    // Where it is looked through the study's camera, its lens blurs what is not in focus.
+    const lens = !quick && view.name === "camera" && !four && seen.lens_radius > 0;
+    const blurs = lens && !playing;
+    const refined: RefineTo = {
+      gl,
+      target,
+      eye: camera as THREE.PerspectiveCamera,
+      view: seen,
+      finish: finished ? finish : null,
+      finisher,
+      draw: () => drawPanes(target, dpr),
+      focus: () => focusOf(state, seen, useInterface.getState().frame),
+    };
+    // A processor smooths rims on the screen, which is quicker, but what is finished is light still.
+    const onScreen = quick || (rims !== null && !finished && !blurs);
     if (!onScreen) target.setSize(width, height);
-    drawPanes(onScreen ? null : target, dpr);
+    // A graphics card draws a few pictures from all over the lens at once, whatever moves.
+    const atOnce = lens && rims === null;
+    const picture = atOnce ? liveBlur.draw(refined) : target;
+    if (!atOnce) drawPanes(onScreen ? null : target, dpr);
+    if (!onScreen) {
+      const one = useInterface.getState().four ? null : eyeOfView(cameras, camera, size);
+      if (finished && one && !atOnce) finisher.darken(gl, target, finish, one);
+      if (trailed && playing && whole !== null) {
+        const { frames: count } = loopOf(documentOf(state));
+        // Where pictures were left out, their trails have faded meanwhile.
+        trails.add(
+          gl,
+          picture,
+          finish,
+          inLoopAt(whole - (lastLeft.frame ?? whole - 1), count) || 1,
+        );
+        lastLeft.frame = whole;
+        finisher.render(gl, trails.target, finish);
+      } else {
+        lastLeft.frame = null;
+        trails.begin();
+        finisher.render(gl, picture, finished ? finish : null);
+      }
+      gl.domElement.dataset.lens = atOnce ? "open" : "";
+    }
+    if (trailed && !playing && whole !== null) {
+      const { frames: count } = loopOf(documentOf(state));
+      resting.after(whole, count, finish.trails, () => {
+        trails.begin();
+        invalidate();
+      });
+    }
+    if (blurs && !trailed) refining.after(refined);
     if (rims && !quick) {
       rims.render(gl, width, height);
       madeReady.after(gl, size, drawPanes);
-    }
-    if (!onScreen) {
-      screen.picture.value = target.texture;
-      quad.render(gl);
     }
     layer.hide();
     // While it plays there are no handles, which would stand where they are at the playhead.
@@ -228,6 +280,17 @@ export function Picture({ state, cameras }: Props) {
     gl.domElement.dataset.detail = quick ? "quick" : "full";
   }, 1);
   return null;
+}
+
+/** The camera of the only view. */
+function eyeOfView(
+  cameras: Cameras,
+  camera: THREE.Camera,
+  size: { width: number; height: number },
+): THREE.Camera | null {
+  const { view, four } = useInterface.getState();
+  const [pane] = panesOf(view.name, four);
+  return pane ? cameraOf(pane, cameras, camera, size) : null;
 }
 
 /** Draws into the part of the screen, or of a buffer of its size, that a pane takes. */

@@ -5,24 +5,30 @@ import * as THREE from "three";
 import type { OrbitControls as Controls } from "three-stdlib";
 import type { StudyState } from "../api/client";
 import { documentOf } from "../api/document";
-import type { FrameData, FrameMesh } from "../api/frame";
 import { noteReturning, returning } from "../common/store/returning";
 import { useInterface } from "../common/store/store";
-import { useColumnHeat, type Heat } from "../common/useTable";
+import { shownBox } from "../common/shownBox";
+import { useColumnHeat } from "../common/useTable";
 import { PLACE_ROW } from "../model/rowIds";
 import { Detail } from "./Detail";
-import { looksThrough, presentEye } from "./eye";
+import { looksThrough, presentEye } from "../common/eye";
 import { FlatViews, makeCameras, type Cameras } from "./FlatViews";
 import { Handles } from "./Handles";
+import { useSceneWhileDragged } from "./liveScene";
+import { CameraHandles } from "./CameraHandles";
+import { CameraOutlines } from "./CameraOutlines";
+import { LightHandles } from "./LightHandles";
 import { Lighting } from "./Lighting";
 import { Markers } from "./Markers";
 import { Picture } from "./Picture";
-import { PieceMesh } from "./PieceMesh";
 import { PlaceHandles } from "./PlaceHandles";
 import { SeamMarker } from "./SeamMarker";
+import { ShownPiece } from "./ShownPiece";
+import { Surroundings } from "./Surroundings";
+import { ThroughCamera } from "./ThroughCamera";
 import { StageNumbers } from "./StageNumbers";
 import { boxOf, shownOf, useReach } from "./shownBox";
-import { sceneMoment } from "./useMoment";
+import { sceneMoment } from "../common/sceneMoment";
 import { useShown, useStageFrames, type Shown } from "./useStageFrames";
 
 function Viewpoint({ state, pieces }: { state: StudyState; pieces: string[] }) {
@@ -72,39 +78,11 @@ function Viewpoint({ state, pieces }: { state: StudyState; pieces: string[] }) {
   return null;
 }
 
-/** A frame whose mask is a column of the table; the same as long as both stay. */
-function withColumn(data: FrameData, { shares }: Heat): FrameData {
-  // Of thinned points not every one is there, and of a frame before perhaps another number.
-  const { copies } = data.header;
-  if (shares.length !== (copies?.count ?? data.header.drawn)) return data;
-  const known = columns.get(data);
-  if (known?.shares === shares) return known.made;
-  const made = { ...data, meshes: data.meshes.map((mesh, k) => withMask(mesh, k, data, shares)) };
-  columns.set(data, { shares, made });
-  return made;
-}
-
-function withMask(mesh: FrameMesh, k: number, data: FrameData, shares: Uint8Array): FrameMesh {
-  const base = data.header.copies?.bases[k];
-  if (!base || !mesh.copies) return { ...mesh, mask: shares };
-  const own = shares.subarray(base.first, base.first + base.count);
-  return { ...mesh, copies: { ...mesh.copies, mask: own } };
-}
-
-const columns = new WeakMap<FrameData, { shares: Uint8Array; made: FrameData }>();
-
 /** Asks for what is to be seen at the moment. */
 function Frames({ state }: { state: StudyState }) {
   useStageFrames(state);
+  useSceneWhileDragged(state);
   return null;
-}
-
-/** One piece as it looks at the moment; frames reach it and nothing else. */
-function ShownPiece({ id, heat, column }: { id: string; heat: boolean; column: Heat | null }) {
-  const shown = useShown((s) => s.shown[id]) as Shown | undefined;
-  if (!shown) return null;
-  const data = column ? withColumn(shown.data, column) : shown.data;
-  return <PieceMesh data={data} place={shown.place} showHeat={heat || column !== null} />;
 }
 
 /** Light and views around all that is shown. */
@@ -112,9 +90,13 @@ function Around(props: { state: StudyState; pieces: string[]; cameras: Cameras }
   const { state, pieces, cameras } = props;
   const shown = useShown((s) => s.shown);
   const box = boxOf(shownOf(shown, pieces));
+  useEffect(() => {
+    shownBox.current = box;
+  });
   return (
     <>
       <Lighting state={state} box={box} />
+      <Surroundings state={state} />
       <FlatViews box={box} cameras={cameras} />
     </>
   );
@@ -146,16 +128,20 @@ export function Scene({ state }: { state: StudyState }) {
   return (
     <>
       <Frames state={state} />
-      {ids.map((id) => (
+      {visible.map(({ id, holdout = false }) => (
         <ShownPiece
           key={id}
           id={id}
+          holdout={holdout}
           heat={id === piece && heat}
           column={id === piece ? column : null}
         />
       ))}
       {piece && <BesidePiece state={state} id={piece} cameras={cameras} />}
       <Handles state={state} />
+      <LightHandles state={state} size={reach} />
+      <CameraHandles state={state} size={reach} />
+      <CameraOutlines state={state} size={reach} />
       <Markers state={state} size={reach} />
       {placed && isShown && (
         <PlaceHandles
@@ -171,6 +157,7 @@ export function Scene({ state }: { state: StudyState }) {
       <SeamMarker state={state} />
       <OrbitControls makeDefault enableDamping={false} />
       <Viewpoint state={state} pieces={ids} />
+      <ThroughCamera state={state} cameras={cameras} reach={reach} />
       <Detail />
       <Around state={state} pieces={ids} cameras={cameras} />
       <Picture state={state} cameras={cameras} />

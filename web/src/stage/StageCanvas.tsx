@@ -6,6 +6,7 @@ import { create } from "zustand";
 import type { StudyState } from "../api/client";
 import { useInterface } from "../common/store/store";
 import { Scene } from "./Scene";
+import { useRoom } from "./useRoom";
 import { drawing } from "./decimation";
 import { resolutionAt, useDetail } from "./useDetail";
 
@@ -39,6 +40,10 @@ export function StageCanvas() {
     if (place) place.prepend(holder);
     else holder.remove();
   }, [place, holder]);
+  const room = useRoom();
+  useLayoutEffect(() => {
+    holder.style.right = `${room}px`;
+  }, [holder, room]);
   const playing = useInterface((s) => s.playing);
   const resolution = useDetail((s) =>
     // Where the processor draws, what moves is drawn off screen, as coarsely as it must.
@@ -57,7 +62,6 @@ export function StageCanvas() {
       gl={{ alpha: true, antialias: false }}
       onCreated={({ gl }) => {
         gl.toneMapping = THREE.NeutralToneMapping;
-        gl.toneMappingExposure = 1.08;
       }}
       camera={{ fov: 32, near: 0.01, far: 500, position: [1.6, 1, 2.4] }}
       role="group"

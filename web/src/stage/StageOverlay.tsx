@@ -1,13 +1,13 @@
-import { Box, Button, Divider, Menu, MenuItem } from "@mui/material";
-import { useState, type ReactNode } from "react";
+import { Box, Button } from "@mui/material";
 import type { StudyState } from "../api/client";
 import { useCompiling } from "../api/queries";
-import { useParts, type DrawMode, type ShardsShown, type View } from "../common/store/store";
+import { useParts, type DrawMode, type ShardsShown } from "../common/store/store";
 import { costWords } from "../model/costWords";
 import { NEW_TABLE } from "../model/tableState";
 import { countWords } from "../model/countWords";
 import { LEGEND } from "./legend";
-import { useKeepView } from "./useKeepView";
+import { Choice, chip, Corner } from "./stageButtons";
+import { ViewControls } from "./ViewControls";
 
 const DRAW: Record<DrawMode, string> = {
   surface: "Surface",
@@ -20,95 +20,6 @@ const SHARDS: Record<ShardsShown, string> = {
   coloured: "Shards in colours",
   apart: "Shards pulled apart",
 };
-const VIEWS: Record<View, string> = {
-  perspective: "Perspective",
-  front: "Front",
-  side: "Side",
-  top: "Top",
-};
-
-const chip = {
-  color: "#ede7f5",
-  // Nearly opaque: a pale piece may stand behind it.
-  bgcolor: "#3a344cd9",
-  border: "1px solid #ffffff2b",
-  borderRadius: 2,
-  py: 0.25,
-  "&:hover": { bgcolor: "#4d465fe6" },
-  "&[aria-pressed=true]": { bgcolor: "#6f6785e6", borderColor: "#ffffff99" },
-};
-
-function Choice<T extends string>(props: {
-  label: string;
-  value: T;
-  options: Record<T, string>;
-  pick: (value: T) => void;
-  /** What else the menu does, below its options. */
-  action?: { label: string; title: string; run: () => void };
-}) {
-  const { action } = props;
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  return (
-    <>
-      <Button
-        sx={chip}
-        onClick={(e) => setAnchor(e.currentTarget)}
-        aria-haspopup="menu"
-        aria-label={`${props.label}: ${props.options[props.value]}`}
-      >
-        {props.options[props.value]} ▾
-      </Button>
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
-        {(Object.keys(props.options) as T[]).map((key) => (
-          <MenuItem
-            key={key}
-            selected={key === props.value}
-            onClick={() => {
-              props.pick(key);
-              setAnchor(null);
-            }}
-          >
-            {props.options[key]}
-          </MenuItem>
-        ))}
-        {action && <Divider />}
-        {action && (
-          <MenuItem
-            title={action.title}
-            onClick={() => {
-              action.run();
-              setAnchor(null);
-            }}
-          >
-            {action.label}
-          </MenuItem>
-        )}
-      </Menu>
-    </>
-  );
-}
-
-function Corner({ at, children }: { at: object; children: ReactNode }) {
-  return (
-    <Box
-      sx={{
-        position: "absolute",
-        display: "flex",
-        gap: 1,
-        alignItems: "center",
-        // In a narrow window one above the other, so that the two sides do not meet.
-        "@media (max-width: 1039px)": {
-          flexDirection: "top" in at ? "column" : "row",
-          alignItems: !("right" in at) ? "flex-start" : "flex-end",
-        },
-        ...at,
-      }}
-    >
-      {children}
-    </Box>
-  );
-}
-
 function Counts() {
   const { counts, playing } = useParts("counts", "playing");
   const compiling = useCompiling();
@@ -126,39 +37,30 @@ function Counts() {
 /** What stands over the 3D view: how it is drawn, from where, and its figures. */
 export function StageOverlay(props: { state: StudyState; empty: boolean; loading: boolean }) {
   const { state, empty, loading } = props;
-  const keepView = useKeepView(state);
   const {
     quality,
     draw,
     heat,
     shards,
     counts,
-    view,
     gripSays,
     toolSays,
     drawing,
     stageError,
     table,
-    four,
     set,
-    look,
-    fit,
   } = useParts(
     "quality",
     "draw",
     "heat",
     "shards",
     "counts",
-    "view",
     "gripSays",
     "toolSays",
     "drawing",
     "stageError",
     "table",
-    "four",
     "set",
-    "look",
-    "fit",
   );
   const compiling = useCompiling();
   return (
@@ -207,34 +109,7 @@ export function StageOverlay(props: { state: StudyState; empty: boolean; loading
           Table
         </Button>
       </Corner>
-      <Corner at={{ right: 14, top: 12 }}>
-        <Choice
-          label="View"
-          value={view.name}
-          options={VIEWS}
-          pick={look}
-          action={
-            view.name === "perspective" || four
-              ? {
-                  label: "Keep this view",
-                  title: "The study’s camera looks from here from now on",
-                  run: () => void keepView(),
-                }
-              : undefined
-          }
-        />
-        <Button
-          sx={chip}
-          aria-pressed={four}
-          title="Top, perspective, front and side"
-          onClick={() => set({ four: !four })}
-        >
-          Four views
-        </Button>
-        <Button sx={chip} onClick={fit}>
-          Fit
-        </Button>
-      </Corner>
+      <ViewControls state={state} />
       <Corner at={{ left: 16, bottom: 10, ...LEGEND, "&:has(> :empty)": { display: "none" } }}>
         <Counts />
       </Corner>

@@ -6,3 +6,6 @@ export const beforeView = new Set<(camera: THREE.Camera) => void>();
 
 /** Called to have every piece shaded quickly, or in full, until it is told otherwise. */
 export const shading = new Set<(quick: boolean) => void>();
+
+/** Called to have every piece draw all of its triangles, for a view from elsewhere. */
+export const wholeViews = new Set<() => void>();

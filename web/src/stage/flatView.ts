@@ -2,7 +2,7 @@ import * as THREE from "three";
 import { create } from "zustand";
 import type { View } from "../common/store/store";
 
-export type FlatView = Exclude<View, "perspective">;
+export type FlatView = Exclude<View, "perspective" | "camera">;
 
 /** Where each flat view looks from, and what is up in it. */
 const AXES: Record<FlatView, { from: THREE.Vector3; up: THREE.Vector3 }> = {
@@ -21,7 +21,7 @@ interface Flat {
 export const useFlat = create<Flat>()(() => ({ centre: new THREE.Vector3(), perPixel: 0.005 }));
 
 export function isFlat(view: View): view is FlatView {
-  return view !== "perspective";
+  return view !== "perspective" && view !== "camera";
 }
 
 /** Metres to the right and upwards in a view, as a way on the stage. */

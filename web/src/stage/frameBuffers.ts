@@ -87,3 +87,17 @@ export class IndexBuffer {
     this.attribute.needsUpdate = true;
   }
 }
+
+/** Gives a geometry the channels of a buffer, four abreast; none where there is no buffer. */
+export function setChannels(
+  geometry: THREE.BufferGeometry,
+  name: string,
+  buffer: FrameBuffer | null,
+  columns: number,
+) {
+  for (const [k, letter] of ["A", "B"].entries()) {
+    if (buffer && columns > 4 * k)
+      geometry.setAttribute(name + letter, buffer.attribute(4, true, 4 * k));
+    else geometry.deleteAttribute(name + letter);
+  }
+}

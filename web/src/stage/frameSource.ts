@@ -1,6 +1,7 @@
 import pLimit from "p-limit";
 import { ServerError, asServerError, type Operation } from "../api/client";
 import { readFrame, type FrameData } from "../api/frame";
+import { pictureOf } from "../api/pictures";
 import { TopologyGone, topologyOf } from "../api/topologies";
 import { windowId } from "../api/windowId";
 import type { ShardsShown } from "../common/store/viewing";
@@ -48,7 +49,7 @@ async function read(response: Response): Promise<FrameData> {
   if (!response.ok) {
     throw asServerError(await response.json().catch(() => undefined), response.status);
   }
-  return readFrame(await response.arrayBuffer(), topologyOf);
+  return readFrame(await response.arrayBuffer(), topologyOf, pictureOf);
 }
 
 /** Once more from the server itself where the frame's topology is not there any more. */

@@ -1,30 +1,42 @@
 import * as THREE from "three";
+import { areaShadows } from "./areaShadows";
+import {
+  CHANNELS_OUT,
+  LIT_SPHERE,
+  LOOK_BLENDING,
+  LOOK_COLOURS,
+  LOOK_VERTEX,
+  makeLookUniforms,
+  MOST_CHANNELS,
+  SEND_CHANNELS,
+  TAKE_CHANNELS,
+  type LookUniforms,
+} from "./lookShader";
+import { MOST_PRINTS } from "./printShader";
 
 /**
  * Surface material that reads quantised frames: points as shares of a box, normals on an
  * octahedron, colour by a value through a gradient, and the mask as heat.
  */
 
-export interface SurfaceUniforms {
+export interface SurfaceUniforms extends LookUniforms {
   uLow: { value: THREE.Vector3 };
   uSize: { value: THREE.Vector3 };
-  uGradient: { value: THREE.DataTexture };
-  uByValue: { value: number };
-  /** Colour and roughness of the quick shading; the full material holds its own. */
-  uColour: { value: THREE.Color };
-  uRoughness: { value: number };
   /** Which side of the faces can be seen: 1 the front, -1 the back, 0 both. */
   uSide: { value: number };
-  uGlow: { value: number };
   uHeat: { value: number };
   /** See PLACED; of what has copies only. */
   uLinear: { value: number };
   uMiddle: { value: THREE.Vector3 };
   uHalf: { value: THREE.Vector3 };
-  uCopyColour: { value: THREE.Vector3 };
   uCopyMask: { value: number };
-  /** Metres; of curves and loose points. */
-  uThickness: { value: number };
+  /** Whether sizes are pixels, and not metres. */
+  uOnScreen: { value: number };
+  uRatio: { value: number };
+  /** Loose points as balls (0), discs (1) or squares (2). */
+  uDots: { value: number };
+  /** Colour of edges over a surface. */
+  uEdgeColour: { value: THREE.Color };
   /** Pixels of the picture that is being drawn. */
   uScreen: { value: THREE.Vector2 };
 }
@@ -35,13 +47,10 @@ const PLACED = /* glsl */ `
 attribute vec4 row0;
 attribute vec4 row1;
 attribute vec4 row2;
-attribute float copyValue;
 attribute float copyMask;
 uniform float uLinear;
 uniform vec3 uMiddle;
 uniform vec3 uHalf;
-// What colours: 0 the base's own value, 1 the height between the next two, 2 a value of the copy.
-uniform vec3 uCopyColour;
 uniform float uCopyMask;
 vec3 placed(vec3 p) {
   vec3 turned = vec3(dot(row0.xyz, p), dot(row1.xyz, p), dot(row2.xyz, p));
@@ -55,17 +64,12 @@ vec3 placedNormal(vec3 n) {
   float size = length(turned);
   return size > 1e-12 ? turned / size : n;
 }
-float copyColour(float value, vec3 at) {
-  float height = clamp((at.y - uCopyColour.y) * uCopyColour.z, 0.0, 1.0);
-  return uCopyColour.x < 0.5 ? value : (uCopyColour.x < 1.5 ? height : copyValue);
-}
 float copyHeat(float mask) {
   return mix(mask, copyMask, uCopyMask);
 }
 #else
 vec3 placed(vec3 p) { return p; }
 vec3 placedNormal(vec3 n) { return n; }
-float copyColour(float value, vec3 at) { return value; }
 float copyHeat(float mask) { return mask; }
 #endif
 `;
@@ -81,23 +85,31 @@ vec3 decodeNormal(vec2 e) {
 }
 `;
 
-/** Colour from the look, or by the value through the gradient, or the mask as heat. */
-export const COLOUR_OF_VALUE = /* glsl */ `
-uniform sampler2D uGradient;
-uniform float uByValue;
+/** A colour with the mask over it as heat. */
+export const HEAT = /* glsl */ `
 uniform float uHeat;
-vec3 colourOf(vec3 look, float value, float mask) {
-  vec3 byValue = texture2D(uGradient, vec2(0.5 / 128.0 + value * 127.0 / 128.0, 0.5)).rgb;
+vec3 heated(vec3 colour, float mask) {
   vec3 heat = mix(vec3(0.75, 0.36, 0.03), vec3(1.0, 0.86, 0.42), mask);
   heat = mix(vec3(0.06, 0.05, 0.09), heat, smoothstep(0.0, 0.55, mask));
-  return mix(mix(look, byValue, uByValue), heat, uHeat * 0.92);
+  return mix(colour, heat, uHeat * 0.92);
 }
+// The share of it that shines by itself, so that the mask is seen in a study without light, too.
+float heatOwn() { return 0.6 * uHeat; }
 `;
 
 /** Has a material draw copies, or one mesh. */
 export function withCopies<M extends THREE.Material>(material: M, copies: boolean): M {
   if (copies) material.defines = { ...material.defines, COPIES: "" };
   return material;
+}
+
+/** Has a material find patterns and pictures, or be shaded by a picture of a ball, or not. */
+export function define(material: THREE.Material, name: "PRINTED" | "LIT_SPHERE", on: boolean) {
+  if (Boolean(material.defines && name in material.defines) === on) return;
+  material.defines = { ...material.defines };
+  if (on) material.defines[name] = "";
+  else delete material.defines[name];
+  material.needsUpdate = true;
 }
 
 function patchVertex(shader: THREE.WebGLProgramParametersWithUniforms, extra = "") {
@@ -107,24 +119,20 @@ function patchVertex(shader: THREE.WebGLProgramParametersWithUniforms, extra = "
 }
 
 export function makeUniforms(): SurfaceUniforms {
-  const blank = new THREE.DataTexture(new Uint8Array([255, 255, 255, 255]), 1, 1);
-  blank.needsUpdate = true;
   return {
+    ...makeLookUniforms(),
     uLow: { value: new THREE.Vector3() },
     uSize: { value: new THREE.Vector3(1, 1, 1) },
-    uGradient: { value: blank },
-    uByValue: { value: 0 },
-    uColour: { value: new THREE.Color() },
-    uRoughness: { value: 0.5 },
     uSide: { value: 0 },
-    uGlow: { value: 0 },
     uHeat: { value: 0 },
     uLinear: { value: 1 },
     uMiddle: { value: new THREE.Vector3() },
     uHalf: { value: new THREE.Vector3() },
-    uCopyColour: { value: new THREE.Vector3() },
     uCopyMask: { value: 0 },
-    uThickness: { value: 0.008 },
+    uOnScreen: { value: 0 },
+    uRatio: { value: 1 },
+    uDots: { value: 0 },
+    uEdgeColour: { value: new THREE.Color() },
     uScreen: { value: new THREE.Vector2(1, 1) },
   };
 }
@@ -136,13 +144,138 @@ const EVEN_ROUGHNESS = THREE.ShaderChunk.lights_physical_fragment.replace(
   "",
 );
 
-export function makeSurface(uniforms: SurfaceUniforms): THREE.MeshStandardMaterial {
-  const material = new THREE.MeshStandardMaterial({ side: THREE.DoubleSide, metalness: 0 });
+/** Where three.js reads an amount of the material, what the looks make of it at the pixel. */
+const AT_PIXEL: [chunk: string, text: string, amount: string][] = [
+  ["roughnessmap_fragment", "roughnessFactor = roughness", "roughnessFactor = amountsA.x"],
+  ["metalnessmap_fragment", "metalnessFactor = metalness", "metalnessFactor = amountsA.y"],
+  [
+    "transmission_fragment",
+    "material.transmission = transmission",
+    "material.transmission = amountsB.x",
+  ],
+];
+
+const PHYSICAL = EVEN_ROUGHNESS.replace(
+  "material.clearcoat = clearcoat;",
+  "material.clearcoat = amountsB.y;",
+).replace("material.sheenColor = sheenColor;", "material.sheenColor = sheenColor * amountsB.z;");
+
+// The sky lights surfaces as a lamp does; what is around them is for shine alone.
+const MIRRORED = THREE.ShaderChunk.lights_fragment_maps.replace(
+  "iblIrradiance += getIBLIrradiance( geometryNormal );",
+  "",
+);
+
+// three.js has no shadows for areas of light. Each that has one is followed by a spot in its middle
+// that gives no light, but whose shadow is the area's.
+const SHADED_AREAS = THREE.ShaderChunk.lights_fragment_begin.replace(
+  "rectAreaLight = rectAreaLights[ i ];",
+  `rectAreaLight = rectAreaLights[ i ];
+    #if defined( USE_SHADOWMAP ) && ( UNROLLED_LOOP_INDEX < NUM_SPOT_LIGHT_SHADOWS )
+    if ( UNROLLED_LOOP_INDEX < uAreaShadows && receiveShadow ) {
+      SpotLightShadow areaShadow = spotLightShadows[ i ];
+      rectAreaLight.color *= getShadow( spotShadowMap[ i ], areaShadow.shadowMapSize,
+        areaShadow.shadowIntensity, areaShadow.shadowBias, areaShadow.shadowRadius,
+        vSpotLightCoord[ i ] );
+    }
+    #endif`,
+);
+
+/** What patterns and pictures are found by between the points. */
+const PRINT_OUT = /* glsl */ `
+#ifdef PRINTED
+varying vec3 vPrintAt;
+varying vec3 vPrintRest;
+varying vec4 vPrintSeen;
+varying vec3 vPrintUv;
+#endif
+`;
+
+const SEND_PRINTS = /* glsl */ `
+#ifdef PRINTED
+  vPrintAt = uLow + position * uSize;
+  vPrintRest = printRest;
+  vPrintUv = vec3(printUv, length(towardsEye));
+  vPrintSeen = vec4(gl_Position.xyw, dot(normalize(transformedNormal), normalize(towardsEye)));
+  vPrintSeen.x *= projectionMatrix[1][1] / projectionMatrix[0][0];
+#endif
+`;
+
+/** Channels and amounts of a pixel: those between the points, and with patterns found anew. */
+const AT_THE_PIXEL = /* glsl */ `
+vec4 channelsOfA = vChannelsA, channelsOfB = vChannelsB, channelsOfC = vChannelsC;
+vec4 amountsA = vAmountsA, amountsB = vAmountsB;
+#ifdef PRINTED
+{
+  findPrints(vPrintAt, vPrintRest, vPrintUv.xy, vPrintSeen.xy / vPrintSeen.z * 0.5);
+  ${TAKE_CHANNELS}
+  float a[8];
+  viewChannels(vPrintSeen.w, vPrintUv.z, c);
+  findAmounts(c, a);
+  channelsOfA = vec4(c[0], c[1], c[2], c[3]);
+  channelsOfB = vec4(c[4], c[5], c[6], c[7]);
+  channelsOfC = vec4(c[8], c[9], c[10], c[11]);
+  amountsA = vec4(a[0], a[1], a[2], a[3]);
+  amountsB = vec4(a[4], a[5], a[6], a[7]);
+}
+#endif
+`;
+
+function patchFragment(shader: THREE.WebGLProgramParametersWithUniforms) {
+  for (const [chunk, text, amount] of AT_PIXEL) {
+    const own = THREE.ShaderChunk[chunk as keyof typeof THREE.ShaderChunk].replace(text, amount);
+    shader.fragmentShader = shader.fragmentShader.replace(`#include <${chunk}>`, own);
+  }
+  shader.fragmentShader = shader.fragmentShader
+    .replace(
+      "#include <common>",
+      `#include <common>
+#define PRINT_PIXELS
+${CHANNELS_OUT}
+${PRINT_OUT}
+${LOOK_BLENDING}
+${LOOK_COLOURS}
+${HEAT}
+${LIT_SPHERE}
+uniform int uAreaShadows;
+varying float vMask;`,
+    )
+    .replace(
+      "#include <color_fragment>",
+      `#include <color_fragment>
+${AT_THE_PIXEL}
+vec3 lookColour = colourOfLooks(0, channelsOfA, channelsOfB, channelsOfC);
+vec3 heatColour = heated(lookColour, vMask);
+diffuseColor.rgb = heatColour * (1.0 - heatOwn());
+diffuseColor.a *= mix(amountsA.z, 1.0, uHeat);`,
+    )
+    .replace(
+      "#include <opaque_fragment>",
+      `#ifdef LIT_SPHERE
+outgoingLight = diffuseColor.rgb * onSphere(normal, normalize(vViewPosition)) + totalEmissiveRadiance;
+#endif
+#include <opaque_fragment>`,
+    )
+    .replace("#include <lights_physical_fragment>", PHYSICAL)
+    .replace("#include <lights_fragment_maps>", MIRRORED)
+    .replace("#include <lights_fragment_begin>", SHADED_AREAS)
+    .replace(
+      "#include <emissivemap_fragment>",
+      `totalEmissiveRadiance += heatColour * heatOwn();
+if (amountsA.w > 0.0) {
+  vec3 glowColour = colourOfLooks(1, channelsOfA, channelsOfB, channelsOfC);
+  totalEmissiveRadiance += glowColour * amountsA.w * (1.0 - uHeat);
+}`,
+    );
+}
+
+export function makeSurface(uniforms: SurfaceUniforms): THREE.MeshPhysicalMaterial {
+  const material = new THREE.MeshPhysicalMaterial({ side: THREE.DoubleSide, metalness: 0 });
   material.onBeforeCompile = (shader) => {
-    Object.assign(shader.uniforms, uniforms);
+    Object.assign(shader.uniforms, uniforms, { uAreaShadows: areaShadows });
     patchVertex(
       shader,
-      "attribute float value;\nattribute float mask;\nvarying float vValue;\nvarying float vMask;\n",
+      `${LOOK_VERTEX}\n${CHANNELS_OUT}\n${PRINT_OUT}\nattribute float mask;\nvarying float vMask;\n`,
     );
     shader.vertexShader = shader.vertexShader
       .replace(
@@ -151,27 +284,22 @@ export function makeSurface(uniforms: SurfaceUniforms): THREE.MeshStandardMateri
       )
       .replace(
         "#include <project_vertex>",
-        "#include <project_vertex>\nvValue = copyColour(value, transformed);\nvMask = copyHeat(mask);",
+        `#include <project_vertex>
+  float c[${MOST_CHANNELS}];
+  float a[8];
+  vec3 towardsEye = -mvPosition.xyz;
+#ifdef PRINTED
+  // Found at every pixel instead.
+  for (int p = 0; p < ${MOST_PRINTS}; p++) printValue[p] = 0.0;
+#endif
+  findChannels(transformed, normalize(transformedNormal), normalize(towardsEye),
+               length(towardsEye), value, channelsA, channelsB, c);
+  findAmounts(c, a);
+  ${SEND_CHANNELS}
+  ${SEND_PRINTS}
+  vMask = copyHeat(mask);`,
       );
-    shader.fragmentShader = shader.fragmentShader
-      .replace(
-        "#include <common>",
-        `#include <common>
-${COLOUR_OF_VALUE}
-uniform float uGlow;
-varying float vValue;
-varying float vMask;`,
-      )
-      .replace(
-        "#include <color_fragment>",
-        `#include <color_fragment>
-diffuseColor.rgb = colourOf(diffuseColor.rgb, vValue, vMask);`,
-      )
-      .replace("#include <lights_physical_fragment>", EVEN_ROUGHNESS)
-      .replace(
-        "#include <emissivemap_fragment>",
-        "totalEmissiveRadiance += diffuseColor.rgb * uGlow * (1.0 - uHeat);",
-      );
+    patchFragment(shader);
   };
   return material;
 }

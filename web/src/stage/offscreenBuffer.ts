@@ -16,7 +16,7 @@ const ASKED_EVERY_MS = 2;
  * Wait until everything that was asked of the graphics card is done. Reading then costs next to
  * nothing; three.js's own way, through a buffer on the card, takes a processor 60 ns a pixel.
  */
-async function allDone(context: WebGL2RenderingContext): Promise<void> {
+export async function allDone(context: WebGL2RenderingContext): Promise<void> {
   const sync = context.fenceSync(context.SYNC_GPU_COMMANDS_COMPLETE, 0);
   context.flush();
   if (!sync) return;

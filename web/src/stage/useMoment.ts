@@ -1,10 +1,8 @@
 import type { StudyState } from "../api/client";
-import { documentOf, loopOf } from "../api/document";
 import { useInterface } from "../common/store/store";
-import { toldAt } from "../model/toldAt";
+import { sceneMoment, type SceneMoment } from "../common/sceneMoment";
+import { useLiveScene } from "./liveScene";
 import { useOffscreen } from "../common/offscreen";
-
-export type SceneMoment = StudyState["scene"]["moments"][number];
 
 /** The frame at which the pieces stand: the playhead's, or the one that is drawn off screen. */
 export function useMoment(): number {
@@ -13,13 +11,10 @@ export function useMoment(): number {
   return aside ?? playhead;
 }
 
-/** Lights, view and backdrop of a study at a frame. */
-export function sceneMoment(state: StudyState, frame: number): SceneMoment {
-  const moments = state.scene.moments as [SceneMoment, ...SceneMoment[]];
-  return toldAt(moments, frame, loopOf(documentOf(state)).frames);
-}
-
-/** The same at the frame that is shown; one that stands still stays the same object. */
+/** Lights, view and backdrop at the frame that is shown, as they are changed in the hand; what stands
+ * still stays the same object. */
 export function useSceneMoment(state: StudyState): SceneMoment {
-  return sceneMoment(state, useMoment());
+  const live = useLiveScene((s) => s.moment);
+  const moment = useMoment();
+  return live ?? sceneMoment(state, moment);
 }

@@ -34,6 +34,13 @@ function soloOperations(piece: string, recipe: Step[], solo: string | null): Ope
 /** What is shown of each piece. */
 export const useShown = create<{ shown: Record<string, Shown> }>()(() => ({ shown: {} }));
 
+/** The frame that all visible pieces show; null while some show another. */
+export function frameShown(state: StudyState, shown: Record<string, Shown>): number | null {
+  const visible = documentOf(state).pieces.filter((p) => p.visible !== false);
+  const [first, ...rest] = visible.map((p) => shown[p.id]?.frame ?? null);
+  return first !== undefined && rest.every((f) => f === first) ? first : null;
+}
+
 /**
  * Sees to what each visible piece looks like at the moment, and to the frames ahead while playing.
  * What arrives stands in `useShown`, where whatever draws it looks by itself.
@@ -56,7 +63,9 @@ export function useStageFrames(state: StudyState): void {
     const { set } = useInterface.getState();
     /** Addresses of the pieces and markers that are being changed. */
     const previewed = new Set(live.map((o) => o.path.split("/").slice(0, 3).join("/")));
-    const wholeStudy = live.some((o) => !/^\/(pieces|markers)\//.test(o.path));
+    // Light and surroundings change no piece.
+    const alone = /^\/(pieces|markers|lights|backdrop|ground|finish)(\/|$)/;
+    const wholeStudy = live.some((o) => !alone.test(o.path));
     // What is under the hand is asked for first, then what depends on it.
     const inHand = (piece: Piece) => Number(previewed.has(`/pieces/${piece.id}`));
     const inOrder = [...document.pieces].sort((a, b) => inHand(b) - inHand(a));

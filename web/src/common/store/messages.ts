@@ -14,7 +14,7 @@ export interface Messages {
   clash: { error: ErrorBody; edit?: Edit; takeBack?: "undo" | "redo" } | null;
   dialog: "find" | "keys" | "deliver" | "history" | "add" | "piece" | "exchange" | "front" | null;
   /** What stands over the right side of the stage. */
-  sheet: "findings" | "variants" | null;
+  sheet: "findings" | "variants" | "light" | "camera" | null;
   setClash: (clash: Messages["clash"]) => void;
   say: (notice: Notice) => void;
 }

@@ -11,6 +11,9 @@ export interface Selection {
   solo: string | null;
   /** The marker that stands in the recipe's place. */
   marker: string | null;
+  /** The light whose values are open and whose handles stand on the stage. */
+  light: string | null;
+  camera: string | null;
   /** The other end of the steps that are chosen together, where they are several. */
   upTo: string | null;
   /** The value that was searched for, and is shown though it is not a main one. */
@@ -33,6 +36,8 @@ function nothing(): Selection {
     layer: null,
     solo: null,
     marker: null,
+    light: null,
+    camera: null,
     upTo: null,
     sought: null,
     naming: null,

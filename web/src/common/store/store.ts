@@ -16,7 +16,7 @@ export type { Notice } from "./messages";
 export type { Pace, PlayMode } from "./playback";
 export type { Ribbon } from "./selection";
 export type { KeyRef } from "./strip";
-export type { DrawMode, ShardsShown, View } from "./viewing";
+export type { DrawMode, Guide, ShardsShown, View } from "./viewing";
 
 const SLICES = {
   preferences,

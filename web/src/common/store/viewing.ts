@@ -3,7 +3,9 @@ import type { Slice } from "./slice";
 
 export type DrawMode = "surface" | "edges" | "wire" | "points";
 export type ShardsShown = "as they are" | "coloured" | "apart";
-export type View = "perspective" | "front" | "side" | "top";
+export type View = "perspective" | "camera" | "front" | "side" | "top";
+/** What is drawn over the picture that the study’s camera sees. */
+export type Guide = "thirds" | "safe" | "centre";
 
 /** How the stage shows the study. */
 export interface Viewing {
@@ -16,6 +18,7 @@ export interface Viewing {
   view: { name: View; count: number; fit: boolean };
   /** Top, perspective, front and side at once. */
   four: boolean;
+  guides: Guide[];
   /** Whether the stage shows where the loop jumps most. */
   seamShown: boolean;
   /** The table of elements, where it is open. */
@@ -23,6 +26,8 @@ export interface Viewing {
   /** Elements whose numbers are written on the stage while they are picked. */
   numbered: Domain | null;
   look: (name: View) => void;
+  /** Go on from where the study’s camera is, without it. */
+  leaveCamera: () => void;
   /** Bring everything into view. */
   fit: () => void;
 }
@@ -44,6 +49,8 @@ export const viewing: Slice<Viewing, keyof ReturnType<typeof fromTheFront>> = {
     ...fromTheFront(),
     draw: "surface",
     quality: "draft",
+    guides: [],
+    leaveCamera: () => set(({ view }) => ({ view: { ...view, name: "perspective", fit: false } })),
     look: (name) =>
       set(({ view, four }) => ({
         view: { name, fit: false, count: view.count + 1 },

@@ -1,9 +1,6 @@
 import { Autocomplete, TextField } from "@mui/material";
-import { useQueryClient } from "@tanstack/react-query";
-import { useContext } from "react";
-import type { StudyState } from "../../api/client";
 import { useNumbersToFollow } from "../../api/queries";
-import { StepPlace } from "./stepPlace";
+import { useStateAround } from "./useStateAround";
 
 interface Props {
   value: string;
@@ -13,9 +10,7 @@ interface Props {
 
 /** Another value of the study, found by typing. */
 export function AddressCell({ value, label, pick }: Props) {
-  const place = useContext(StepPlace);
-  const queries = useQueryClient();
-  const state = place && queries.getQueryData<StudyState>(["study", place.study]);
+  const { state } = useStateAround();
   const options = useNumbersToFollow(state?.id, state?.revision);
   const chosen = options.find((o) => o.address === value) ?? null;
   return (

@@ -3,7 +3,7 @@ import ImageOutlined from "@mui/icons-material/ImageOutlined";
 import { Box, IconButton, Typography } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { client, unwrap } from "../../api/client";
-import { sendImage } from "../../api/queries";
+import { sendFilm, sendImage } from "../../api/queries";
 import { FileCell } from "./FileCell";
 
 interface Props {
@@ -12,8 +12,24 @@ interface Props {
   pick: (picture: string) => void;
 }
 
-/** A picture of heights: how it looks, and another in its place. */
-export function ImageCell({ value, label, pick }: Props) {
+const PICTURE = {
+  field: "Picture file",
+  accept: ".png,.jpg,.jpeg,.webp,.tif,.tiff,.hdr",
+  send: sendImage,
+};
+const FILM = {
+  field: "Film file",
+  accept: ".mp4,.m4v,.mov,.webm,.gif,.webp,.zip",
+  send: sendFilm,
+};
+
+/** A picture: how it looks, and another in its place. */
+export const ImageCell = (props: Props) => <ShownFile {...props} of={PICTURE} />;
+
+/** The same of a film, or a ZIP of pictures. */
+export const FilmCell = (props: Props) => <ShownFile {...props} of={FILM} />;
+
+function ShownFile({ value, label, pick, of }: Props & { of: typeof PICTURE }) {
   const known = useQuery({
     queryKey: ["picture", value],
     queryFn: async () =>
@@ -27,14 +43,16 @@ export function ImageCell({ value, label, pick }: Props) {
       value={value}
       said={
         known.data
-          ? `${known.data.filename}, ${known.data.width} × ${known.data.height}`
+          ? [
+              known.data.filename,
+              `${known.data.width} × ${known.data.height}`,
+              ...((known.data.frames ?? 1) > 1 ? [`${known.data.frames} pictures`] : []),
+            ].join(", ")
           : known.isError && "not stored here"
       }
       icon={<ImageOutlined />}
       choose={`${label}: choose a file`}
-      field="Picture file"
-      accept=".png,.jpg,.jpeg,.webp,.tif,.tiff"
-      send={sendImage}
+      {...of}
       pick={pick}
       before={
         <Box

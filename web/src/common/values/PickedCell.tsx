@@ -11,10 +11,9 @@ import {
   ToggleButtonGroup,
   Typography,
 } from "@mui/material";
-import { useQueryClient } from "@tanstack/react-query";
 import { useContext, useEffect, useState } from "react";
-import { client, unwrap, type Schemas, type StudyState } from "../../api/client";
-import { type DocValue, documentOf } from "../../api/document";
+import { client, unwrap, type Schemas } from "../../api/client";
+import type { DocValue } from "../../api/document";
 import type { Domain } from "../../model/tableState";
 import { useInterface, useParts } from "../store/store";
 import { StepPlace } from "./stepPlace";
@@ -76,7 +75,6 @@ interface Props {
 export function PickedCell({ value, store }: Props) {
   const { tool, pick, numbered, set } = useParts("tool", "pick", "numbered", "set");
   const place = useContext(StepPlace);
-  const queries = useQueryClient();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const runs = value as unknown as [number, number][];
   const count = runs.reduce((sum, [, many]) => sum + many, 0);
@@ -84,16 +82,8 @@ export function PickedCell({ value, store }: Props) {
   useEffect(() => {
     if (!active) set({ numbered: null });
   }, [active, set]);
-  const of = () => {
-    const state = place && queries.getQueryData<StudyState>(["study", place.study]);
-    if (!state) return "faces";
-    const step = documentOf(state)
-      .pieces.find((p) => p.id === place.piece)
-      ?.recipe.find((s) => s.id === place.step);
-    const layer = step?.where?.layers?.find((l) => l.id === place.layer);
-    return String(layer?.values?.of ?? "faces");
-  };
-  const domain = DOMAINS[of()];
+  const of = place?.of ?? "faces";
+  const domain = DOMAINS[of];
   const choose = async (label: string, selection: Selection) => {
     setAnchor(null);
     const { frame, quality, say } = useInterface.getState();
@@ -104,7 +94,7 @@ export function PickedCell({ value, store }: Props) {
           params: { path: { study_id: place.study, piece_id: place.piece } },
           body: {
             step: place.step,
-            of: of() as Schemas["PickBody"]["of"],
+            of: of as Schemas["PickBody"]["of"],
             selection,
             how: pick.how,
             picked: runs,

@@ -1,9 +1,6 @@
 import { MenuItem, Select, Typography } from "@mui/material";
-import { useQueryClient } from "@tanstack/react-query";
-import { useContext } from "react";
-import type { StudyState } from "../../api/client";
 import { documentOf } from "../../api/document";
-import { StepPlace } from "./stepPlace";
+import { useStateAround } from "./useStateAround";
 
 interface Props {
   value: string;
@@ -13,9 +10,7 @@ interface Props {
 
 /** Another piece of the study; those that would wait for each other cannot be chosen. */
 export function PieceCell({ value, label, pick }: Props) {
-  const place = useContext(StepPlace);
-  const queries = useQueryClient();
-  const state = place && queries.getQueryData<StudyState>(["study", place.study]);
+  const { place, state } = useStateAround();
   if (!place || !state) return null;
   const others = documentOf(state).pieces.filter((p) => p.id !== place.piece);
   if (others.length === 0) {

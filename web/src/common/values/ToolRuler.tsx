@@ -31,6 +31,7 @@ export function ToolRuler({ label, value, unit, soft, scale = "linear", set }: P
     main: true,
     moves: false,
     each: false,
+    by_values: null,
   };
   return (
     <Box

@@ -3,14 +3,16 @@ import type { ReactNode } from "react";
 import type { ValueEntry } from "../../api/client";
 import type { DocValue, Scalar } from "../../api/document";
 import { AddressCell } from "./AddressCell";
+import { AnchorCell } from "./AnchorCell";
 import { CurveCell } from "./CurveCell";
 import { FormulaCell } from "./FormulaCell";
-import { GradientPicker } from "./GradientPicker";
+import { GradientCell } from "./gradient/GradientCell";
 import { NumberCell } from "./NumberCell";
 import { PathsCell } from "./PathsCell";
 import { PickedCell } from "./PickedCell";
 import { PlacesCell } from "./PlacesCell";
-import { ImageCell } from "./ImageCell";
+import { MovableColour } from "./MovableColour";
+import { FilmCell, ImageCell } from "./ImageCell";
 import { PieceCell } from "./PieceCell";
 import { SoundCell } from "./SoundCell";
 import { StrokesCell } from "./StrokesCell";
@@ -71,17 +73,20 @@ function onOrOff({ entry, store, value }: EditorProps) {
   );
 }
 
-function colour({ entry, live, store, text }: EditorProps) {
+function colour({ entry, value, live, store, openSignal }: EditorProps) {
   return (
-    <input
-      type="color"
-      value={text}
-      aria-label={entry.label}
-      onInput={(e) => live(e.currentTarget.value)}
-      onBlur={(e) => e.currentTarget.value !== text && store(e.currentTarget.value)}
-      style={{ width: 46, height: 22, border: 0, padding: 0, background: "none" }}
+    <MovableColour
+      value={value}
+      label={entry.label}
+      live={live}
+      store={store}
+      openSignal={openSignal}
     />
   );
+}
+
+function gradient({ entry, value, live, store }: EditorProps) {
+  return <GradientCell value={value} label={entry.label} live={live} store={store} />;
 }
 
 function storedFile({ text }: EditorProps) {
@@ -90,6 +95,10 @@ function storedFile({ text }: EditorProps) {
       {text ? `stored file ${text.slice(0, 8)}` : "none; drop a file on the stage"}
     </Typography>
   );
+}
+
+function writtenText({ entry, text, store }: EditorProps) {
+  return <TextCell key={text} label={entry.label} text={text} store={store} />;
 }
 
 /** How each kind of value is edited. */
@@ -101,11 +110,13 @@ export const EDITORS: Record<ValueEntry["kind"], Kind> = {
   choice: { edit: choice },
   switch: { edit: onOrOff },
   colour: { edit: colour },
-  gradient: { edit: named(GradientPicker) },
+  gradient: { edit: gradient },
   asset: { edit: storedFile },
   image: { edit: named(ImageCell) },
+  film: { edit: named(FilmCell) },
   sound: { edit: named(SoundCell) },
   piece: { edit: named(PieceCell) },
+  anchor: { edit: named(AnchorCell) },
   address: { edit: named(AddressCell) },
   paths: { edit: PathsCell, room: "tall" },
   curve: {
@@ -116,9 +127,6 @@ export const EDITORS: Record<ValueEntry["kind"], Kind> = {
   places: { edit: PlacesCell, room: "wide" },
   strokes: { edit: StrokesCell, room: "wide" },
   formula: { edit: (props) => <FormulaCell {...props} key={props.text} />, room: "tall" },
-  text: {
-    edit: ({ entry, text, store }) => (
-      <TextCell key={text} label={entry.label} text={text} store={store} />
-    ),
-  },
+  frames: { edit: writtenText },
+  text: { edit: writtenText },
 };

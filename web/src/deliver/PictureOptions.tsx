@@ -1,0 +1,174 @@
+import { Checkbox, FormControlLabel, Typography } from "@mui/material";
+import type { StudyState } from "../api/client";
+import { documentOf } from "../api/document";
+import { Choose, Figure, Row } from "./formRows";
+import type { PictureKind } from "./kinds";
+import {
+  LONG_SIDES,
+  PIXEL_FORMATS,
+  PIXEL_WORDS,
+  SAMPLES,
+  sizeFor,
+  usedBy,
+  type Effort,
+  type PictureChoice,
+} from "./pictureOptions";
+
+interface Props {
+  state: StudyState;
+  kind: PictureKind;
+  chosen: PictureChoice;
+  choose: (change: Partial<PictureChoice>) => void;
+  /** Width to height of what is seen. */
+  aspect: number;
+  /** Frames a second of the loop. */
+  rate: number;
+}
+
+const EFFORTS: [Effort, string][] = [
+  ["small", "small file"],
+  ["good", "good"],
+  ["best", "best, large file"],
+];
+
+/** What is chosen for pictures: what is seen, how large, which frames, how finely. */
+export function PictureOptions({ state, kind, chosen, choose, aspect, rate }: Props) {
+  const used = usedBy(kind);
+  const { cameras = [] } = documentOf(state);
+  const times = used.times ? chosen.times : 1;
+  const size = sizeFor(chosen.long, aspect);
+  const check = (name: "blur" | "transparent" | "handles", label: string) => (
+    <FormControlLabel
+      control={
+        <Checkbox
+          size="small"
+          checked={chosen[name]}
+          onChange={(e) => choose({ [name]: e.target.checked })}
+        />
+      }
+      label={<Typography variant="body2">{label}</Typography>}
+    />
+  );
+  return (
+    <>
+      <Row label="Seen by">
+        <Choose
+          label="Seen by"
+          value={chosen.camera}
+          options={[
+            ...cameras.map((c): [string, string] => [c.id, c.name]),
+            ["", "the present view"],
+          ]}
+          pick={(camera) => choose({ camera })}
+        />
+        {check("handles", "with the open row’s handles")}
+      </Row>
+      <Row label="Size">
+        <Choose
+          label="Longer side"
+          value={chosen.long}
+          options={LONG_SIDES.map((n): [number, string] => [n, `${n} pixels`])}
+          pick={(long) => choose({ long })}
+        />
+        {used.times && (
+          <Choose
+            label="How many times as large"
+            value={chosen.times}
+            options={[
+              [1, "as large"],
+              [2, "× 2"],
+              [4, "× 4"],
+            ]}
+            pick={(n) => choose({ times: n })}
+          />
+        )}
+        <Typography variant="body2" color="textSecondary" data-testid="picture-size">
+          {size.width * times} × {size.height * times}
+        </Typography>
+      </Row>
+      {used.frames && (
+        <Row label="Frames">
+          <Figure label="First frame" value={chosen.first} put={(first) => choose({ first })} />
+          <Typography variant="body2">to</Typography>
+          <Figure label="Last frame" value={chosen.last} put={(last) => choose({ last })} />
+          {used.step && (
+            <>
+              <Typography variant="body2">every</Typography>
+              <Figure label="Step" value={chosen.step} put={(step) => choose({ step })} />
+            </>
+          )}
+          {used.count && (
+            <>
+              <Typography variant="body2">of these</Typography>
+              <Figure
+                label="How many frames"
+                value={chosen.count}
+                put={(n) => choose({ count: n })}
+              />
+            </>
+          )}
+        </Row>
+      )}
+      {used.rate && (
+        <Row label="Rate">
+          <Figure
+            label="Pictures a second"
+            value={chosen.rate}
+            put={(text) => choose({ rate: text })}
+            placeholder={String(rate)}
+          />
+          <Typography variant="body2">pictures a second; the seconds stay</Typography>
+        </Row>
+      )}
+      {used.repeats && (
+        <Row label="Whole loops">
+          <Figure label="How often" value={chosen.repeats} put={(n) => choose({ repeats: n })} />
+          <Typography variant="body2">times, one after the other</Typography>
+        </Row>
+      )}
+      <Row label="Samples">
+        <Choose
+          label="Samples"
+          value={chosen.samples}
+          options={Object.entries(SAMPLES).map(([n, words]): [number, string] => [
+            Number(n),
+            words,
+          ])}
+          pick={(samples) => choose({ samples })}
+        />
+        {used.blur && check("blur", "motion blur")}
+        {used.transparent && check("transparent", "without backdrop")}
+      </Row>
+      <Row label="Quality">
+        <Choose
+          label="Quality"
+          value={chosen.quality}
+          options={[
+            ["final", "Final"],
+            ["draft", "Draft"],
+          ]}
+          pick={(quality) => choose({ quality })}
+        />
+        {used.effort && (
+          <Choose
+            label="File"
+            value={chosen.effort}
+            options={EFFORTS}
+            pick={(effort) => choose({ effort })}
+          />
+        )}
+        {used.pixels && !(kind === "webm" && chosen.transparent) && (
+          <Choose
+            label="Pixel format"
+            value={chosen.pixelFormat}
+            options={(PIXEL_FORMATS[kind] ?? []).map((f): [typeof f, string] => [
+              f,
+              PIXEL_WORDS[f],
+            ])}
+            pick={(pixelFormat) => choose({ pixelFormat })}
+          />
+        )}
+      </Row>
+    </>
+  );
+}

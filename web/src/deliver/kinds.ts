@@ -1,0 +1,71 @@
+import type { Schemas } from "../api/client";
+
+export type PictureKind = Schemas["PictureBody"]["kind"];
+export type GeometryKind = Schemas["DeliverBody"]["kind"];
+export type Kind = PictureKind | GeometryKind | "json" | "encode";
+
+interface KindWords {
+  label: string;
+  help: string;
+}
+
+/** Pictures that are drawn, in the order in which they are offered. */
+export const PICTURES: Record<PictureKind, KindWords> = {
+  mp4: { label: "Clip, MP4", help: "H.264, which plays nearly everywhere." },
+  webm: { label: "Clip, WebM (VP9)", help: "For the web; the backdrop may be left out." },
+  av1: { label: "Clip, WebM (AV1)", help: "The smallest file, for newer players." },
+  gif: { label: "GIF", help: "Plays on and on wherever a picture may stand; 256 colours." },
+  webp: { label: "Animated WebP", help: "As a GIF, with all colours, and smaller." },
+  png: { label: "PNG sequence", help: "One file for each picture, in a ZIP; straight alpha." },
+  still: { label: "Still", help: "The frame at the playhead as PNG, up to four times as large." },
+  sheet: {
+    label: "Sheet of frames",
+    help: "Frames spread over the loop, side by side in one PNG.",
+  },
+  seam: {
+    label: "Seam in pictures",
+    help: "Frame 0 and the frame after the last, compared as the camera sees them.",
+  },
+};
+export const GEOMETRY: Record<GeometryKind, KindWords> = {
+  glb: {
+    label: "GLB with animation",
+    help: "One file that plays: shapes and their weights over time.",
+  },
+  usd: {
+    label: "USD with time samples",
+    help: "One stage with every frame exactly; faces may change on the way.",
+  },
+  obj: { label: "OBJ sequence", help: "One text file for each frame, in a ZIP." },
+  ply: { label: "PLY sequence", help: "One binary file for each frame, in a ZIP." },
+  stl: { label: "STL sequence", help: "Triangles only, one file for each frame, in a ZIP." },
+};
+const OTHERS: Record<"json" | "encode", KindWords> = {
+  json: { label: "The study itself", help: "Its document as JSON, to keep or to open elsewhere." },
+  encode: {
+    label: "A clip from pictures that are there",
+    help: "PNG files, a ZIP of them, or a clip, at another rate or as another kind.",
+  },
+};
+export const GROUPS: { head: string; kinds: Partial<Record<Kind, KindWords>> }[] = [
+  { head: "Pictures, as the stage draws them", kinds: PICTURES },
+  { head: "Meshes", kinds: GEOMETRY },
+  { head: "Besides", kinds: OTHERS },
+];
+
+export function wordsOf(kind: Kind): KindWords {
+  const all: Record<Kind, KindWords> = { ...PICTURES, ...GEOMETRY, ...OTHERS };
+  return all[kind];
+}
+
+export function isPicture(kind: Kind): kind is PictureKind {
+  return kind in PICTURES;
+}
+
+export function isGeometry(kind: Kind): kind is GeometryKind {
+  return kind in GEOMETRY;
+}
+
+export function bytesWords(n: number): string {
+  return n > 1e6 ? `${(n / 1e6).toFixed(1)} MB` : `${Math.max(1, Math.round(n / 1e3))} kB`;
+}

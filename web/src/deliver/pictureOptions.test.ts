@@ -1,0 +1,85 @@
+import { describe, expect, it } from "vitest";
+import { bodyOf, sizeFor, type PictureChoice } from "./pictureOptions";
+
+const chosen: PictureChoice = {
+  camera: "c",
+  long: 1280,
+  first: "0",
+  last: "95",
+  step: "2",
+  rate: "",
+  repeats: "3",
+  samples: 4,
+  blur: true,
+  quality: "final",
+  transparent: true,
+  pixelFormat: "yuv444p",
+  effort: "good",
+  count: "9",
+  times: 4,
+  handles: false,
+};
+const eye = {
+  position: [0, 0, 1] as [number, number, number],
+  target: [0, 0, 0] as [number, number, number],
+  angle: 30,
+};
+const around = { study: "s", aspect: 16 / 9, frame: 7.2, eye, row: "/pieces/p/recipe/s" };
+
+describe("what is asked for", () => {
+  it.each([
+    [16 / 9, { width: 1280, height: 720 }],
+    [9 / 16, { width: 720, height: 1280 }],
+    [1, { width: 1280, height: 1280 }],
+    [2.39, { width: 1280, height: 536 }],
+  ])("has even sides in the format %f", (aspect, size) => {
+    expect(sizeFor(1280, aspect)).toEqual(size);
+  });
+
+  it("of a clip has its range, rate and repeats, and no opacity that it cannot have", () => {
+    const body = bodyOf("mp4", { ...chosen, rate: "30" }, around);
+    expect(body).toMatchObject({
+      first: 0,
+      last: 95,
+      step: 2,
+      rate: 30,
+      repeats: 3,
+      transparent: false,
+      pixel_format: "yuv444p",
+      camera: "c",
+      eye: null,
+    });
+    expect(bodyOf("webm", chosen, around)).toMatchObject({
+      transparent: true,
+      pixel_format: "yuva420p",
+    });
+  });
+
+  it("of a still is the frame at the playhead, several times as large", () => {
+    expect(bodyOf("still", chosen, around)).toMatchObject({
+      first: 7,
+      last: 7,
+      width: 5120,
+      height: 2880,
+      repeats: 1,
+    });
+  });
+
+  it("is seen from the present view where no camera is chosen", () => {
+    const own = { ...chosen, camera: "", handles: true };
+    expect(bodyOf("png", own, around)).toMatchObject({
+      camera: null,
+      eye,
+      handles: "/pieces/p/recipe/s",
+    });
+  });
+
+  it.each([
+    [{ first: "x" }, "first frame"],
+    [{ last: "" }, "last frame"],
+    [{ step: "1.5" }, "step"],
+    [{ rate: "900" }, "rate"],
+  ])("says what is written wrongly (%j)", (wrong, named) => {
+    expect(() => bodyOf("mp4", { ...chosen, ...wrong }, around)).toThrow(named);
+  });
+});

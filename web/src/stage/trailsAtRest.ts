@@ -1,0 +1,47 @@
+import { useOffscreen } from "../common/offscreen";
+import { inLoopAt, timesBefore } from "../model/trailTimes";
+
+/** Nothing was drawn for so long: the picture is at rest. */
+const IDLE_MS = 300;
+/** Pictures before it that are drawn for one at rest; what is older is hardly seen. */
+const MOST = 32;
+
+/**
+ * Trails of a picture at rest: the pieces stand at the moments before it, one after the other, and
+ * are drawn aside; the last is the picture itself.
+ */
+export class TrailsAtRest {
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private waiting: number[] = [];
+
+  /** A picture of a frame was drawn without its trails. advance : has the next one drawn */
+  after(frame: number, frames: number, share: number, begin: () => void) {
+    this.stop();
+    this.timer = setTimeout(() => {
+      const { times } = timesBefore(frame, null, share, frames);
+      this.waiting = [...times.slice(-MOST).map((t) => inLoopAt(t, frames)), frame];
+      begin();
+      useOffscreen.setState({ frame: this.waiting[0] });
+    }, IDLE_MS);
+  }
+
+  /** The moment that is to be drawn next; null while nothing is drawn so. */
+  get wanted(): number | null {
+    return this.waiting[0] ?? null;
+  }
+
+  /** It was drawn; whether it was the last. */
+  drawn(): boolean {
+    this.waiting.shift();
+    useOffscreen.setState({ frame: this.waiting[0] ?? null });
+    return this.waiting.length === 0;
+  }
+
+  /** Something else is to be seen. */
+  stop() {
+    clearTimeout(this.timer);
+    if (!this.waiting.length) return;
+    this.waiting = [];
+    useOffscreen.setState({ frame: null });
+  }
+}
