@@ -36,9 +36,23 @@ def document(*steps: dict[str, Any], frames: int = 24, **piece: Any) -> dict[str
     }
 
 
-def surface(**values: Any) -> list[dict[str, Any]]:
+def surface(by: tuple[dict[str, Any], ...] = (), **values: Any) -> list[dict[str, Any]]:
     """The looks of a piece that is drawn as a surface."""
-    return [{"id": "surface", "look": "surface", "values": values}]
+    return [{"id": "surface", "look": "surface", "values": values, "by": list(by)}]
+
+
+def by_value(
+    name: str, layer: str, own: dict[str, Any] | None = None, **values: Any
+) -> dict[str, Any]:
+    """What of a look goes by value, evenly through one layer; own : values of the layer."""
+    layers = [{"id": "l", "layer": layer, "profile": "linear", "values": own or {}}]
+    return {"id": name, "values": values, "where": {"layers": layers}}
+
+
+def by_height(low: float, high: float, **values: Any) -> dict[str, Any]:
+    """The colour by the height in the piece, between two heights in metres."""
+    own = {"range": "set", "bottom": low, "top": high, "axis": [0.0, 1.0, 0.0]}
+    return by_value("colour", "height", own, **values)
 
 
 def camera(**values: Any) -> list[dict[str, Any]]:

@@ -18,7 +18,7 @@ TYPES = {"uint8": "u1", "int16": "<i2", "uint16": "<u2", "uint32": "<u4", "float
 def read_frame(data: bytes | memoryview) -> tuple[dict[str, Any], dict[str, np.ndarray]]:
     """A reader of frames written from docs/wire.md alone."""
     assert data[:4] == b"ZYGF"
-    assert int.from_bytes(data[4:8], "little") == 3
+    assert int.from_bytes(data[4:8], "little") == 5
     length = int.from_bytes(data[8:12], "little")
     header = json.loads(bytes(data[12 : 12 + length]))
     blocks = {}

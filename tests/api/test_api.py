@@ -223,7 +223,7 @@ def test_every_answer_has_a_strict_content_policy(client):
     assert "default-src 'self'" in policy
     assert "script-src 'self';" in policy
     assert "unsafe" not in policy
-    assert "frame-ancestors 'none'" in policy
+    assert "frame-ancestors 'self'" in policy
 
 
 def test_a_body_over_the_limit_is_refused(client):

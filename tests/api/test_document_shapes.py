@@ -71,14 +71,14 @@ def test_headers_of_frames_are_as_they_are_told(path):
     study = parse_study(path.read_bytes())
     evaluator = Evaluator()
     for piece in study.pieces:
-        found = evaluator.evaluate(study, Request(piece["id"], 5.0))
-        packed = pack_frame(study, piece["id"], found, FrameOptions(5.0))
+        found = evaluator.drawn(study, Request(piece["id"], 5.0))
+        packed = pack_frame(piece["id"], found, FrameOptions(5.0))
         FrameHeader.model_validate(header_of(packed))
-        TopologyHeader.model_validate(header_of(pack_topology(found.geometry.mesh.topology)))
+        TopologyHeader.model_validate(header_of(pack_topology(found.result.geometry.mesh.topology)))
 
 
 def test_headers_of_copies_are_as_they_are_told():
 
     made = study({"step": "box"}, {"step": "row", "values": {"count": 3}})
-    packed = pack_frame(made, "p", Evaluator().evaluate(made, Request("p")), FrameOptions(0.0))
+    packed = pack_frame("p", Evaluator().drawn(made, Request("p")), FrameOptions(0.0))
     assert FrameHeader.model_validate(header_of(packed)).copies.count == 3

@@ -130,6 +130,7 @@ def test_studies_stored_by_an_older_version_are_brought_up_to_date(tmp_path):
         session.execute(text("UPDATE studies SET document = :old"), {"old": old})
         session.execute(text("UPDATE alembic_version SET version_num = '0001'"))
         session.execute(text("DROP TABLE presets"))
+        session.execute(text("DROP TABLE gradients"))
     engine.dispose()
     found = Studies(open_engine(path)).document(stored.id)
     assert found["version"] == VERSION
@@ -159,6 +160,7 @@ def test_an_edit_of_version_3_is_taken_back_after_the_upgrade(tmp_path):
         session.add(EditRow(study_id=stored.id, operations=done, inverse=back, **edit))
         session.flush()
         session.execute(text("UPDATE alembic_version SET version_num = '0004'"))
+        session.execute(text("DROP TABLE gradients"))
     engine.dispose()
     studies = Studies(open_engine(path))
     values = studies.document(stored.id)["pieces"][0]["looks"][0]["values"]

@@ -5,7 +5,7 @@ import pytest
 
 from tests.api.actions import AMOUNT, edit, frame_url, set_value
 from tests.api.conftest import read_frame
-from tests.conftest import document, surface
+from tests.conftest import by_value, document, surface
 from zygomorph.core.document.study import Study
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.geometry.normals import point_normals
@@ -113,12 +113,14 @@ def test_the_mask_of_copies_is_one_byte_each_and_that_of_their_base_one_a_point(
 
 def test_copies_are_coloured_by_height_in_the_viewer_and_by_displacement_here(client):
     header, blocks = frames_of(client, BOX, row(3))
-    assert header["copies"]["colour_by"] == "height"
-    look = surface(colour_by="displacement", low=0.0, high=1.0)
+    (channel,) = header["look"]["channels"]
+    assert channel == {"on": "slope", "axis": [0, 1, 0], "low": -0.5, "high": 0.5}
+    own = {"range": "set", "low": 0.0, "high": 1.0}
+    look = surface((by_value("colour", "displacement", own),))
     lift = {"step": "inflate", "values": {"amount": 0.5}}
     state = client.post("/api/studies", json={"document": document(BOX, row(3), lift, looks=look)})
     header, blocks = read_frame(client.get(frame_url(state.json, 0)).data)
-    assert header["copies"]["colour_by"] == "copy"
+    assert header["look"]["channels"] == [{"on": "copies", "slot": 0}]
     assert blocks["copy_values"] / 65535 == pytest.approx([0.5] * 3, abs=1e-4)
 
 
@@ -222,7 +224,7 @@ def test_shards_are_told_apart_by_colours_or_by_pulling_them_apart(client):
     assert np.array_equal(plain[1]["exact"], coloured[1]["exact"])
     # A hue of its own for each: as many numbers at the points as there are shards.
     assert len(np.unique(coloured[1]["points"][:, 3])) == 8
-    assert not np.array_equal(plain[1].get("gradient"), coloured[1]["gradient"])
+    assert not np.array_equal(plain[1]["gradients"], coloured[1]["gradients"])
     span = [np.ptp(blocks["exact"], axis=0).min() for _, blocks in (plain, apart)]
     assert span[1] > 1.2 * span[0]
     answer = client.get(frame_url(made, 0, shards="melted"))

@@ -104,18 +104,18 @@ def slow(client):
 def ended(service, monkeypatch):
     """How each evaluation ended."""
     found: list[str] = []
-    evaluate = service.evaluator.evaluate
+    drawn = service.evaluator.drawn
 
     def watched(study, request):
         try:
-            made = evaluate(study, request)
+            made = drawn(study, request)
         except Cancelled:
             found.append("cancelled")
             raise
         found.append("done")
         return made
 
-    monkeypatch.setattr(service.evaluator, "evaluate", watched)
+    monkeypatch.setattr(service.evaluator, "drawn", watched)
     return found
 
 

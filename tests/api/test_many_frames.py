@@ -36,13 +36,13 @@ def test_many_at_once_are_the_same_as_one_by_one(service, client, sample):
 
 def test_frames_asked_for_as_many_are_made_with_one_core(service, client, sample, monkeypatch):
     taken = []
-    evaluate = service.evaluator.evaluate
+    drawn = service.evaluator.drawn
 
     def watch(study, request):
         taken.append(request.shared)
-        return evaluate(study, request)
+        return drawn(study, request)
 
-    monkeypatch.setattr(service.evaluator, "evaluate", watch)
+    monkeypatch.setattr(service.evaluator, "drawn", watch)
     monkeypatch.setattr("zygomorph.api.service.KEPT_FROM_S", 0.0)
     blocks_of(client, sample, frame=5, many="true")
     blocks_of(client, sample, frame=6)

@@ -4,6 +4,7 @@ import resource
 from pathlib import Path
 
 import numpy as np
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -30,6 +31,7 @@ def _sheet(columns: int) -> dict:
     )
 
 
+@pytest.mark.thorough
 def test_dragging_a_form_through_many_counts_keeps_no_more_than_the_limit(tmp_path):
     limit = 30_000_000
     service = Service(tmp_path, cache_bytes=limit)

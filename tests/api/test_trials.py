@@ -60,6 +60,7 @@ def test_what_cannot_be_tried_says_why(client, step, more, told):
     assert told in str(answer.json)
 
 
+@pytest.mark.thorough
 def test_every_step_can_be_tried_or_says_why(client):
     state = made(client)
     for key in definitions("step"):

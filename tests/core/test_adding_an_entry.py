@@ -8,12 +8,11 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from tests.conftest import study, volume
+from tests.conftest import by_height, study, volume
 from zygomorph.api.frames import FrameOptions, pack_frame
 from zygomorph.core.document.loop import Loop
 from zygomorph.core.document.study import Study
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
-from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.evaluation.scene import plan_scene, view_at
 from zygomorph.core.values.definitions import Definition
 from zygomorph.core.values.entries import definitions, recipe_definitions
@@ -115,19 +114,21 @@ def test_what_lags_is_behind_by_the_share_that_it_says():
             assert mesh.points[:, 0].mean() == pytest.approx(middle, abs=1e-6)
 
 
-def test_contours_have_one_colour_for_each_band():
-    with known("contours"):
+def test_enamel_is_drawn_with_its_coat_which_may_go_by_value():
+    with known("enamel"):
         made = study({"step": "icosphere", "values": {"radius": 0.5}}).document
-        looks = [{"id": "k", "look": "contours", "values": {"band": 0.25}}]
+        looks = [{"id": "k", "look": "enamel", "by": [by_height(-0.5, 0.5) | {"id": "gloss"}]}]
+        looks[0]["by"][0]["values"] = {"low": 20.0, "high": 80.0}
         whole = Study({**made, "pieces": [{**made["pieces"][0], "looks": looks}]})
-        mesh = Evaluator().evaluate(whole, Request("p")).mesh
-        shown = plan_piece(whole, "p").look.at(np.zeros(1)).on(mesh)
-        bands = np.unique(shown.colouring.values)
-        assert set(bands.tolist()) <= {-0.5, -0.25, 0.0, 0.25, 0.5}
-        assert len(bands) >= 4
+        drawn = Evaluator().drawn(whole, Request("p"))
+        assert (drawn.appearance.material.colour, drawn.appearance.material.roughness) == (
+            "#2f6f8f",
+            0.6,
+        )
+        coat = drawn.appearance.amounts(len(drawn.result.mesh.points), "coat")
+        assert coat == pytest.approx(0.5 + 0.6 * drawn.result.mesh.points[:, 1], abs=1e-6)
         # What the stage is sent, and what is drawn small, know nothing of the entry.
-        result = Evaluator().evaluate(whole, Request("p"))
-        assert len(pack_frame(whole, "p", result, FrameOptions(0.0))) > 0
+        assert len(pack_frame("p", drawn, FrameOptions(0.0))) > 0
         assert np.asarray(render_frame(whole, Evaluator(), 0.0, (96, 60))).std() > 5
 
 
@@ -197,9 +198,10 @@ def test_a_turntable_keeps_its_distance_and_its_target():
     assert views[1].position[0] == pytest.approx(4 * np.cos(np.radians(15)), abs=1e-5)
 
 
-def test_a_plain_backdrop_is_one_colour_in_the_picture():
-    with known("plain"):
-        behind = {"backdrop": "plain", "values": {"colour": "#208040"}}
+def test_halves_are_one_colour_below_and_another_above():
+    with known("halves"):
+        behind = {"backdrop": "halves", "values": {"below": "#208040", "above": "#102030"}}
         whole = Study({**study(BOX).document, "backdrop": behind, "pieces": []})
-        picture = np.asarray(render_frame(whole, Evaluator(), 0.0, (32, 20)))
-    assert np.abs(picture.astype(int) - [0x20, 0x80, 0x40]).max() <= 1
+        picture = np.asarray(render_frame(whole, Evaluator(), 0.0, (32, 20))).astype(int)
+    assert np.abs(picture[:9] - [0x10, 0x20, 0x30]).max() <= 1
+    assert np.abs(picture[11:] - [0x20, 0x80, 0x40]).max() <= 1

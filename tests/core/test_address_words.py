@@ -10,7 +10,14 @@ ONE = {
         {
             "id": "p",
             "name": "Pond",
-            "looks": [{"id": "k", "look": "surface"}],
+            "looks": [
+                {"id": "k", "look": "surface", "by": [{"id": "colour"}]},
+                {
+                    "id": "k2",
+                    "look": "surface",
+                    "where": {"layers": [{"id": "l", "layer": "ball"}]},
+                },
+            ],
             "recipe": [
                 {"id": "f", "step": "box"},
                 {"id": "s", "step": "bend", "where": {"layers": [{"id": "l", "layer": "ball"}]}},
@@ -31,7 +38,9 @@ ONE = {
         ("/pieces/p/recipe/s/where/layers/l/values/radius", "2 Bend, Ball, radius"),
         ("/pieces/p/recipe/s/where/layers/l/strength", "2 Bend, Ball, strength"),
         ("/pieces/p/recipe/s/where/layers/gone/on", "2 Bend, a layer that is gone"),
-        ("/pieces/p/looks/k/values/gradient", "look: gradient"),
+        ("/pieces/p/looks/k/values/metal", "look, metal"),
+        ("/pieces/p/looks/k/by/colour/values/gradient", "look, colour by value, gradient"),
+        ("/pieces/p/looks/k2/where/layers/l/values/radius", "look 2, Ball, radius"),
         ("/pieces/p/looks/k", "look"),
         ("/pieces/p/place/turn", "place: turn"),
         ("/pieces/p/place", "place"),

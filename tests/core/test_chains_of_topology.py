@@ -140,6 +140,7 @@ APART = [
 ]
 
 
+@pytest.mark.thorough
 @settings(max_examples=12)
 @given(st.lists(st.sampled_from([*CLOSED, *APART]), min_size=1, max_size=3))
 def test_one_thread_and_several_give_the_same_bytes(steps):

@@ -310,6 +310,7 @@ def test_a_host_that_nobody_knows_is_said(tmp_path, capsys):
     assert "no-such-host.invalid" in capsys.readouterr().err
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("how", [signal.SIGTERM, signal.SIGINT])
 def test_a_delivery_that_is_ended_leaves_no_half_file_and_says_how_far_it_came(tmp_path, how):
     path, out = tmp_path / "study.json", tmp_path / "frames"

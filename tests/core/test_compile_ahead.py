@@ -106,6 +106,7 @@ def program(tmp_path):
     return begin
 
 
+@pytest.mark.thorough
 def test_a_call_waits_for_its_kernel_and_the_rest_is_made_meanwhile(program):
     said, _ = program().communicate(timeout=200)
     found = json.loads(said)

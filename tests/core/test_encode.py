@@ -10,13 +10,12 @@ from tests.conftest import study, surface
 from zygomorph.api.frames import FrameOptions, Packed, Room, pack_frame
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.evaluation.keys import piece_key
-from zygomorph.core.formats.encode import encode
+from zygomorph.core.formats.encode import Coloured, encode
 from zygomorph.core.geometry.bounding_box import box_of
 from zygomorph.core.geometry.mesh import make_mesh
 from zygomorph.core.geometry.normals import point_normals
-from zygomorph.core.shared.appearance import Colouring
 
-NO_COLOUR = Colouring(None, 0.0, 1.0)
+NO_COLOUR = Coloured()
 BALL = {"step": "icosphere", "values": {"halvings": 3, "radius": 0.7}}
 
 
@@ -72,14 +71,14 @@ def test_any_direction_survives_the_octahedron(direction):
 )
 def test_the_coloured_value_is_a_share_of_its_range(value, stored):
     mesh = make_mesh(np.zeros((1, 3)), np.zeros(0), np.zeros(1))
-    colouring = Colouring(np.array([value], np.float32), 0.2, 0.4)
+    colouring = Coloured(np.array([value], np.float32), 0.2, 0.4)
     packed = encode(mesh, np.zeros(3), np.ones(3), colouring, None).points
     assert abs(int(packed[0, 3]) - stored) <= 1
 
 
 def test_a_range_of_no_length_colours_everything_by_its_low_end():
     mesh = make_mesh(np.zeros((2, 3)), np.zeros(0), np.zeros(1))
-    colouring = Colouring(np.array([0.0, 1.0], np.float32), 0.5, 0.5)
+    colouring = Coloured(np.array([0.0, 1.0], np.float32), 0.5, 0.5)
     assert (encode(mesh, np.zeros(3), np.ones(3), colouring, None).points[:, 3] == 0).all()
 
 
@@ -92,8 +91,8 @@ def test_a_mask_is_one_byte_a_point():
 
 
 def frame_of(made, **options):
-    result = Evaluator().evaluate(made, Request("p"))
-    return read_frame(pack_frame(made, "p", result, FrameOptions(0.0, **options)))
+    drawn = Evaluator().drawn(made, Request("p"))
+    return read_frame(pack_frame("p", drawn, FrameOptions(0.0, **options)))
 
 
 def test_facets_get_points_that_are_not_quantised():
@@ -106,9 +105,10 @@ def test_facets_get_points_that_are_not_quantised():
 
 
 def test_a_fixed_colour_needs_no_gradient():
-    header, blocks = frame_of(study(BALL, looks=surface(colour_by="fixed")))
-    assert header["look"]["by_value"] is False
-    assert "gradient" not in blocks
+    header, blocks = frame_of(study(BALL, looks=surface(colour="#112233")))
+    (look,) = header["look"]["looks"]
+    assert look["colours"][0] == {"colour": "#112233", "channel": -1, "row": -1, "print": -1}
+    assert "gradients" not in blocks
 
 
 def test_blocks_of_any_kind_begin_at_multiples_of_four():

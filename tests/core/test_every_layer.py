@@ -16,7 +16,8 @@ from zygomorph.core.values.entries import definitions
 from zygomorph.core.values.layer_values import LAYER_VALUES
 from zygomorph.core.values.value import Value
 
-LAYERS = definitions("layer")
+# Those that masks of steps may have.
+LAYERS = {key: d for key, d in definitions("layer").items() if not d.in_looks}
 PUSH = {"step": "displace", "values": {"amount": 0.2, "brightness": 1.0}}
 FORMS = ("torus", "sheet", "strands", "cloth", "tiling", "box")
 SMALL = {
@@ -99,7 +100,8 @@ def test_layers_combined_stay_between_0_and_1(data):
 
 
 def test_layers_say_on_which_forms_there_is_nothing_for_them_to_tell_apart():
-    """What lies level bends nowhere and faces one way; strands are straight, and tiles all border."""
+    """What lies level bends nowhere and faces one way; strands are straight, and tiles all border. A
+    form is at rest, and some have no UV map."""
     meshes = {kind: form(kind, **SMALL.get(kind, {})) for kind in FORMS}
     nothing = {
         key: {kind for kind, mesh in meshes.items() if not definition.acts_on(mesh)}
@@ -110,4 +112,8 @@ def test_layers_say_on_which_forms_there_is_nothing_for_them_to_tell_apart():
         "curvature": level,
         "facing": level,
         "border": {"cloth", "torus", "tiling"},
+        "tilt": level,
+        "across": {"strands", "cloth", "tiling"},
+        "displacement": set(meshes),
+        "stretched": set(meshes),
     }

@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from pydantic import TypeAdapter
 
-from tests.conftest import ROOT, document, study
+from tests.conftest import ROOT, by_height, camera, document, study
 from zygomorph.core.document.edits import Operation, apply_edit
 from zygomorph.core.document.study import check_document, parse_study
 from zygomorph.core.evaluation.evaluate import Evaluator
@@ -46,8 +46,83 @@ TREMBLE = {
     "values": {"amount": {"signal": "cycle", "low": 0.0, "high": 1e-5}},
 }
 
+
 # kind: steps with the fault, steps without, whether the fix must mend it
+def looked(**look):
+    """A case's looks, beside its steps."""
+    return {"looks": [{"id": "k", "look": "surface", **look}]}
+
+
+def lit(light, **values):
+    return {"lights": [{"id": "a", "name": "Lamp", "light": light, "values": values}]}
+
+
+def made_of(case):
+    """A study of a case: steps, and what else it has."""
+    steps = [each for each in case if "step" in each]
+    more = {name: value for each in case if "step" not in each for name, value in each.items()}
+    around = {name: more.pop(name) for name in ("lights", "cameras") if name in more}
+    return check_document(document(*steps, **more) | around)
+
+
+def seen_by(**values):
+    """A camera, as a part of a case."""
+    return {"cameras": camera(**{"position": [0.0, 0.0, 4.0], **values})}
+
+
+GROUND = {"step": "sheet", "values": {"width": 20.0, "depth": 20.0, "columns": 8, "rows": 8}}
+SURFACE = {"blur": True, "focus_by": "surface", "focus_piece": "p"}
+
+
+STORED = {"layers": [{"id": "l", "layer": "stored", "values": {"name": "hot"}}]}
+
 CASES = {
+    "look_not_read": (
+        [BALL, looked(by=[{"id": "colour", "where": STORED}])],
+        [BALL, looked(by=[by_height(-1.0, 1.0)])],
+        True,
+    ),
+    "glass_without_depth": (
+        [SHEET, looked(values={"glass": 90.0})],
+        [BALL, looked(values={"glass": 90.0})],
+        True,
+    ),
+    "light_lights_nothing": (
+        [BALL, lit("spot", position=[0.0, 3.0, 0.0], target=[0.0, 9.0, 0.0])],
+        [BALL, lit("spot", position=[0.0, 3.0, 0.0], target=[0.0, 0.0, 0.0])],
+        True,
+    ),
+    # At 3.14 W/m² a white surface is just white; a hundred times that is beyond all colour.
+    "too_bright": (
+        [BALL, looked(values={"colour": "#c05020"}) | lit("sun", strength=314.0)],
+        [BALL, looked(values={"colour": "#c05020"}) | lit("sun", strength=3.14)],
+        True,
+    ),
+    "camera_does_not_return": (
+        [BALL, seen_by(position=[keys((0, 0.0), (20, 1.0)), 0.0, 4.0])],
+        [BALL, seen_by(position=[keys((0, 0.0), (12, 1.0), (24, 0.0)), 0.0, 4.0], shake=2.0)],
+        False,
+    ),
+    "focus_on_nothing": (
+        [BALL, seen_by(**SURFACE, target=[4.0, 0.0, 0.0])],
+        [BALL, seen_by(**SURFACE)],
+        True,
+    ),
+    "beyond_the_view": (
+        [BALL, seen_by(clips="set", near=0.1, far=4.0)],
+        [BALL, seen_by(clips="set", near=0.1, far=6.0)],
+        True,
+    ),
+    "camera_inside_a_piece": (
+        [BALL, seen_by(position=[0.0, 0.0, 0.2])],
+        [BALL, seen_by(position=[0.0, 0.0, 2.0])],
+        False,
+    ),
+    "sheet_ends_in_view": (
+        [GROUND, seen_by(position=[0.0, 1.0, 4.0])],
+        [GROUND, seen_by(position=[0.0, 4.0, 0.1])],
+        False,
+    ),
     "no_inside": (
         [SHEET, {"step": "fracture"}],
         [SHEET, {"step": "fracture", "values": {"wall": 0.1}}],
@@ -199,7 +274,7 @@ def test_every_finder_is_tested():
 @pytest.mark.parametrize("kind", CASES)
 def test_a_fault_is_found_and_its_fix_mends_it(kind):
     faulty, _, mends = CASES[kind]
-    made = study(*faulty)
+    made = made_of(faulty)
     found = [each for each in findings_of(made, Evaluator()) if each.kind == kind]
     assert len(found) == 1
     finding = found[0]
@@ -214,7 +289,7 @@ def test_a_fault_is_found_and_its_fix_mends_it(kind):
 
 @pytest.mark.parametrize("kind", CASES)
 def test_a_study_without_the_fault_is_left_in_peace(kind):
-    assert kind not in kinds(study(*CASES[kind][1]))
+    assert kind not in kinds(made_of(CASES[kind][1]))
 
 
 @pytest.mark.parametrize(

@@ -58,12 +58,14 @@ def _said(folder: Path, script: str, package: Path) -> str:
     return ran.stdout.strip()
 
 
+@pytest.mark.thorough
 def test_the_first_run_gives_the_bytes_of_all_later_ones(tmp_path):
     """Compiled by the process that first needs it, a kernel differs in its last bit."""
     first, *later = (_said(tmp_path, BENDS, PACKAGE.parent) for _ in range(3))
     assert set(later) == {first}
 
 
+@pytest.mark.thorough
 def test_a_helper_that_is_edited_is_not_run_as_it_was(tmp_path):
     """6t⁵ - 15t⁴ + 10t³ at ¼ is 0.103516; a helper that returns t instead gives ¼."""
     shutil.copytree(

@@ -13,6 +13,7 @@ from zygomorph.core.geometry.affine import placement
 from zygomorph.core.geometry.curvature import mean_curvature
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.runs import flags, runs_of
+from zygomorph.core.geometry.view import View
 
 LINEAR = {"profile": "linear"}
 
@@ -36,7 +37,11 @@ def test_facing_the_viewer_sees_the_camera_through_the_place():
     ball = form("icosphere", halvings=3, radius=0.01)
     moved = placement(np.array([0.0, 0.0, 3.0]), np.zeros(3), np.ones(3))
     facing = layer("facing", LINEAR, against="viewer")
-    found = weigh(ball, facing, context=Context(place=moved, viewer=np.array([9.0, 0.0, 3.0])))
+    found = weigh(
+        ball,
+        facing,
+        context=Context(place=moved, view=View(np.array([9.0, 0.0, 3.0]), np.zeros(3))),
+    )
     assert ball.points[found.argmax(), 0] > 0.0095
 
 

@@ -15,10 +15,21 @@ from tests.conftest import study
 from zygomorph.core.errors import MeshFileError, StepError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.formats.read_image import MAX_PIXELS, read_image, small_webp
-from zygomorph.core.geometry.image import BEYOND, HeightImage, woven
+from zygomorph.core.geometry.image import BEYOND, ColourImage, HeightImage, woven
+from zygomorph.core.geometry.images import Images
 
 SHEET = {"step": "sheet", "values": {"width": 2.0, "depth": 1.0, "columns": 40, "rows": 20}}
 RAMP = HeightImage(np.tile(np.linspace(0.1, 0.8, 8, dtype=np.float32), (4, 1)))
+
+
+class Only(Images):
+    """One picture, whatever its name."""
+
+    def __init__(self, picture: HeightImage) -> None:
+        self._picture = picture
+
+    def _heights(self, name, number):
+        return self._picture
 
 
 def raised(picture=None, form=SHEET, **values):
@@ -26,7 +37,7 @@ def raised(picture=None, form=SHEET, **values):
     if picture is not None:
         values["picture"] = "a" * 64
     made = study(form, {"step": "relief", "values": values})
-    evaluator = Evaluator(image=lambda _: picture)
+    evaluator = Evaluator(image=Only(picture))
     return evaluator.evaluate(made, Request("p")).mesh.points
 
 
@@ -185,6 +196,7 @@ def test_a_picture_that_is_not_stored_says_so():
     assert "Bring the picture in again" in raised_.value.hint
 
 
-def test_a_small_picture_shows_the_heights():
-    small = Image.open(io.BytesIO(small_webp(HeightImage(np.eye(600, dtype=np.float32)))))
+def test_a_small_picture_is_as_small_as_it_says():
+    picture = ColourImage(np.zeros((600, 600, 4), np.uint8))
+    small = Image.open(io.BytesIO(small_webp(picture)))
     assert small.size == (256, 256)

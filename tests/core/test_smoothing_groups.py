@@ -9,7 +9,8 @@ import trimesh
 from tests.conftest import study
 from tests.core.test_boolean import cutter
 from tests.random_values import made_of
-from zygomorph.api.frames import FrameOptions, drawable, pack_frame, pack_topology
+from zygomorph.api.frames import FrameOptions, pack_frame, pack_topology
+from zygomorph.core.evaluation.drawable import drawable
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.formats.deliver_glb import deliver_glb
 from zygomorph.core.formats.write import write_obj
@@ -111,11 +112,11 @@ def test_what_rounds_the_surface_is_drawn_round(step):
 
 def test_a_viewer_is_told_that_what_is_drawn_apart_is_closed():
     made = study(CUBE)
-    result = drawable(Evaluator().evaluate(made, Request("p", 0.0)))
-    topology = result.geometry.mesh.topology
+    drawn = Evaluator().drawn(made, Request("p", 0.0))
+    topology = drawn.result.geometry.mesh.topology
     assert (topology.point_count, topology.closed) == (24, False)
     assert b'"closed":true' in bytes(pack_topology(topology))
-    frame = bytes(pack_frame(made, "p", result, FrameOptions(0.0)))
+    frame = bytes(pack_frame("p", drawn, FrameOptions(0.0)))
     assert b'"points":8' in frame
     assert b'"drawn":24' in frame
 

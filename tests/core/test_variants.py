@@ -56,7 +56,7 @@ def test_one_choice_switches_a_value_a_step_and_a_look():
     made = marked(AMOUNT, ON, LOOKS)
     made = edited(made, choose(made, "v", "b"))
     made = put(put(made, AMOUNT, 0.5), ON, False)
-    made = put(made, LOOKS, surface(gradient="ember"))
+    made = put(made, LOOKS, surface(colour="#ff0000"))
     calm = edited(made, choose(made, "v", "a"))
     assert value_at(calm, AMOUNT) == 0.1
     assert value_at(calm, ON) is True
@@ -149,7 +149,7 @@ def test_two_variants_do_not_switch_the_same():
     options = [{"id": "a", "name": "A"}, {"id": "b", "name": "B"}]
     made["variants"].append({"id": "w", "name": "Light", "chosen": "a", "options": options})
     with pytest.raises(ZygomorphError, match="Weather"):
-        differ(made, "w", f"{LOOKS}/surface/values/gradient")
+        differ(made, "w", f"{LOOKS}/surface/values/colour")
     with pytest.raises(ZygomorphError, match="no variant"):
         choose(made, "x", "a")
     with pytest.raises(ZygomorphError, match="no option"):

@@ -10,7 +10,7 @@ import trimesh
 from pxr import Usd, UsdGeom, UsdValidation
 from scipy.spatial.transform import Rotation
 
-from tests.conftest import study, surface
+from tests.conftest import by_height, study, surface
 from tests.reference.test_files import validated
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
@@ -37,7 +37,7 @@ WAVE = {
     "values": {"amplitude": 0.3, "phase": SAW},
     "where": {"moves": "tilted"},
 }
-LOOK = surface(colour_by="height", low=-1, high=1)
+LOOK = surface((by_height(-1.0, 1.0),))
 
 
 def made(*steps):

@@ -222,6 +222,7 @@ def layer_with(arc, path):
     return f"#usda 1.0\n{head.format(path)}\n{rest.format(path) if rest else ''}\n"
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("arc", ARCS)
 def test_a_stage_reads_nothing_outside_itself(arc, tmp_path):
     hidden = secret(tmp_path)
@@ -234,6 +235,7 @@ def test_a_stage_reads_nothing_outside_itself(arc, tmp_path):
 INNER = '#usda 1.0\n(\ndefaultPrim = "a"\n)\ndef Mesh "a" {\npoint3f[] points = [(0,0,0),(1,0,0),(0,1,0)]\nint[] faceVertexCounts = [3]\nint[] faceVertexIndices = [0,1,2]\n}\n'
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("arc", ARCS[:5])
 @pytest.mark.parametrize(
     "where", ["{}", "given.usdz[inner.usda]", "../../secret.usda", "other/secret.usda"]

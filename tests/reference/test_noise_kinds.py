@@ -83,6 +83,7 @@ def _spectrum(values: np.ndarray) -> np.ndarray:
     return mean / mean.sum()
 
 
+@pytest.mark.thorough
 def test_simplex_noise_is_like_that_of_the_package_opensimplex():
     # The package `opensimplex` on PyPI: statistics only, since lattice and gradients differ.
     opensimplex.seed(4)

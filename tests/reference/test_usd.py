@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from pxr import Usd, UsdGeom, UsdShade, UsdValidation
 
-from tests.conftest import document, surface, volume
+from tests.conftest import by_height, document, surface, volume
 from zygomorph.core.budget import budget
 from zygomorph.core.document.study import Study, check_document
 from zygomorph.core.errors import Cancelled, ZygomorphError
@@ -77,7 +77,7 @@ def test_openusd_has_nothing_to_object_to(form, tmp_path):
         {"step": form, "values": values},
         {"step": "displace", "values": {"evolve": {**TURNING, "low": 0, "high": 1}}},
         frames=3,
-        looks=surface(colour_by="height", gradient="dusk"),
+        looks=surface((by_height(-0.5, 0.5, gradient="dusk"),)),
     )
     _, _, stage = delivered(made, tmp_path)
     registry = UsdValidation.ValidationRegistry()

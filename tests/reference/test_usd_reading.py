@@ -314,6 +314,7 @@ def damaged(seed: int) -> bytes:
     return bytes(data)
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("seed", range(8))
 def test_damage_anywhere_is_a_mesh_or_a_clear_error(seed, monkeypatch):
     monkeypatch.setattr(apart, "SECONDS", 10.0)

@@ -10,11 +10,12 @@ from PIL import Image
 
 from tests.conftest import camera, study, surface
 from zygomorph.core.evaluation.evaluate import Evaluator
-from zygomorph.render.raster import draw, look_at, project
+from zygomorph.core.geometry.view import View, upright
+from zygomorph.render.raster import draw, project
 from zygomorph.render.thumbnail import FRAMES, SIZE, moving_thumbnail, render_frame
 
 BALL = {"step": "icosphere", "values": {"halvings": 3, "radius": 0.5}}
-GREEN = {"colour_by": "fixed", "colour": "#00ff00"}
+GREEN = {"colour": "#00ff00"}
 CAMERA = camera(position=[0.0, 0.0, 3.0], angle=30)
 
 
@@ -65,7 +66,7 @@ def test_what_is_behind_the_eye_is_not_drawn():
 
 @given(st.lists(st.floats(-5, 5), min_size=3, max_size=3).filter(lambda v: np.linalg.norm(v) > 0.1))
 def test_a_view_has_right_angles(position):
-    view = look_at(np.array(position), np.zeros(3))
+    view = View(np.array(position), np.zeros(3), upright(np.array(position), np.zeros(3))).axes.T
     assert np.allclose(view @ view.T, np.eye(3), atol=1e-9)
     assert np.linalg.det(view) == pytest.approx(1)
     assert view[2] @ position > 0
@@ -73,7 +74,7 @@ def test_a_view_has_right_angles(position):
 
 def test_the_target_is_in_the_middle_and_the_angle_of_view_fills_the_height():
     position = np.array([0.0, 0.0, 4.0])
-    view = look_at(position, np.zeros(3))
+    view = View(position, np.zeros(3), upright(position, np.zeros(3))).axes.T
     # Field of view: half the height at distance d is d · tan(angle / 2) (textbook pinhole).
     edge = 4 * np.tan(np.radians(15))
     seen = project(np.array([[0, 0, 0], [0, edge, 0], [0, -edge, 0]]), position, view, 30, (80, 60))

@@ -26,6 +26,13 @@ def first_of(picture: bytes) -> np.ndarray:
         return np.asarray(opened.convert("RGB"), float)
 
 
+def in_blocks(picture: np.ndarray) -> np.ndarray:
+    """The means of four by four pixels."""
+    rows, columns = picture.shape[0] // 4, picture.shape[1] // 4
+    cut = picture[: 4 * rows, : 4 * columns]
+    return cut.reshape(rows, 4, columns, 4, 3).mean(axis=(1, 3))
+
+
 @pytest.mark.parametrize(
     "name, drawn",
     [
@@ -38,8 +45,8 @@ def test_what_is_shipped_is_what_would_be_drawn(name, drawn, evaluator):
     assert made is not None, DUE
     study, *how = drawn
     now = np.asarray(render_frame(study, evaluator, 0.0, how[0] if how else SIZE), float)
-    # But for what WebP leaves out.
-    assert np.abs(first_of(made) - now).mean() < 4, DUE
+    # But for what WebP leaves out: the most where there are single grains.
+    assert np.abs(in_blocks(first_of(made)) - in_blocks(now)).mean() < 4, DUE
 
 
 def test_a_gallery_that_is_new_draws_nothing(tmp_path, monkeypatch):

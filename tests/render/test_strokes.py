@@ -15,7 +15,7 @@ def test_a_stroke_is_as_wide_as_it_measures_at_its_distance():
     # Pinhole: thickness · focal / distance pixels (textbook).
     screen = np.array([[10.0, 20.0, 2.0], [110.0, 20.0, 4.0]])
     corners, normals, colours, triangles = strokes(
-        screen, np.eye(3)[:2], np.array([[0, 1]]), VIEW, 0.2, 100.0
+        screen, np.eye(3)[:2], np.array([[0, 1]]), VIEW, np.full(2, 0.2), 100.0
     )
     assert np.ptp(corners[[0, 3], 1]) == pytest.approx(10)
     assert np.ptp(corners[[1, 2], 1]) == pytest.approx(5)
@@ -25,7 +25,7 @@ def test_a_stroke_is_as_wide_as_it_measures_at_its_distance():
 
 
 def test_dots_are_squares_and_never_too_small_to_see():
-    corners, *_ = dots(np.array([[5.0, 5.0, 1.0]]), np.ones((1, 3)), VIEW, 1e-6, 100.0)
+    corners, *_ = dots(np.array([[5.0, 5.0, 1.0]]), np.ones((1, 3)), VIEW, np.full(1, 1e-6), 100.0)
     assert np.allclose(np.ptp(corners[:, :2], axis=0), 1.5)
 
 

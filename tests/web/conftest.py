@@ -12,8 +12,9 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
-from zygomorph.bench.stage import ARGUMENTS, chromium
 from zygomorph.cli import seed
+from zygomorph.jobs.chromium import SOFTWARE as ARGUMENTS
+from zygomorph.jobs.chromium import chromium
 from zygomorph.store.database import open_engine
 from zygomorph.store.studies import Studies
 

@@ -3,6 +3,7 @@
 import re
 from collections.abc import Callable
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import document, surface
@@ -71,6 +72,7 @@ def test_a_ball_is_split_into_shards_that_spread(page: Page):
     wait_until_changed(page, shot)
 
 
+@pytest.mark.thorough
 def test_a_reduction_is_keyed_to_the_last_face_and_scrubbed(page: Page):
     keys = {"signal": "keys", "keys": [{"frame": 0, "value": 100}, {"frame": 20, "value": 0}]}
     reduce = {"step": "reduce", "values": {"to": "share", "share": keys}}
@@ -141,6 +143,7 @@ def test_shards_are_told_apart_without_changing_the_study(page: Page):
     assert study_state(page)["revision"] == revision
 
 
+@pytest.mark.thorough
 def test_letters_are_cut_by_a_block_that_moves(page: Page):
     moving = {
         "signal": "keys",
@@ -169,6 +172,7 @@ def test_letters_are_cut_by_a_block_that_moves(page: Page):
     assert differs(settled(page), half) > 0.01
 
 
+@pytest.mark.thorough
 def test_copies_stand_on_the_points_that_are_picked(page: Page):
     sheet = {
         "id": "p",
@@ -273,6 +277,7 @@ def test_two_pieces_swap_by_one_action_which_one_undo_takes_back(page: Page):
     assert study_state(page)["document"] == before
 
 
+@pytest.mark.thorough
 def test_volume_that_smoothing_takes_is_grown_back_from_the_row(page: Page):
     voxels = {"step": "voxels", "values": {"size": 0.08, "smooth": 0.15}}
     stored_study(page, document({"step": "box", "values": {"size": [1, 1, 0.4]}}, voxels))

@@ -4,6 +4,7 @@ import io
 import re
 
 import numpy as np
+import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
@@ -80,6 +81,7 @@ def test_a_piece_is_begun_from_another_and_follows_it(page: Page):
     expect(page.get_by_role("option", name="Sheet (it uses this piece)")).to_be_disabled()
 
 
+@pytest.mark.thorough
 def test_a_step_and_a_piece_are_copied_from_study_to_study(page: Page):
     stored_study(page, document(BALL, {"step": "twist", "values": {"angle": 33.0}}))
     page.locator("[data-step=s1]").click(button="right")

@@ -5,7 +5,7 @@ import zipfile
 
 from playwright.sync_api import Page, expect
 
-from tests.conftest import document
+from tests.conftest import document, surface
 from tests.web.actions import (
     add_step,
     drop_file,
@@ -13,8 +13,86 @@ from tests.web.actions import (
     stored_study,
     study_state,
 )
+from zygomorph.cli import main
+from zygomorph.core.formats.clips import facts_of, pictures_in
 
 BALL = {"step": "icosphere", "values": {"halvings": 4}}
+SMALL = {"step": "icosphere", "values": {"halvings": 2}}
+PLAIN = {"backdrop": "plain", "values": {"colour": "#204060"}}
+
+
+def blinking() -> dict:
+    """A loop of six frames whose picture differs from each to the next."""
+    grows = {"signal": "cycle", "shape": "saw", "cycles": 1, "low": 0.2, "high": 1.0}
+    ball = {"step": "icosphere", "values": {"halvings": 2, "radius": grows}}
+    look = surface(colour="#ffffff", roughness=100.0)
+    return document(ball, frames=6, looks=look) | {"backdrop": PLAIN, "lights": []}
+
+
+def covered(picture) -> float:
+    """Share of a picture that is not its backdrop."""
+    away = abs(picture[..., :3].astype(int) - [0x20, 0x40, 0x60]).max(axis=-1)
+    return float((away > 20).mean())
+
+
+def test_a_clip_is_drawn_by_the_window_and_holds_every_frame(page: Page, tmp_path):
+    stored_study(page, blinking())
+    page.get_by_role("button", name="Deliver", exact=True).click()
+    sheet = page.get_by_role("dialog")
+    expect(sheet.get_by_test_id("picture-size")).to_have_text("1280 × 720")
+    sheet.get_by_role("combobox", name="Longer side").click()
+    page.get_by_role("option", name="640 pixels").click()
+    sheet.get_by_role("combobox", name="Samples").click()
+    page.get_by_role("option", name="1, quick").click()
+    sheet.get_by_label("How often").fill("2")
+    sheet.get_by_role("button", name="Make it").click()
+    expect(sheet.get_by_role("img", name="The last picture")).to_be_visible(timeout=60_000)
+    save = sheet.get_by_role("link", name="Save")
+    expect(save).to_be_visible(timeout=90_000)
+    expect(sheet.get_by_role("status")).to_contain_text("640 × 360, 12 pictures, 24 a second")
+    with page.expect_download() as download:
+        save.click()
+    path = tmp_path / "loop.mp4"
+    download.value.save_as(path)
+    facts = facts_of(path)
+    assert (facts.frames, facts.width, facts.height, facts.rate) == (12, 640, 360, 24)
+    sizes = [covered(picture) for picture in pictures_in(path)]
+    # The ball grows from frame to frame, and begins again with the second loop.
+    assert sizes[:6] == sorted(sizes[:6])
+    assert sizes[5] > 4 * sizes[0] > 0
+    assert abs(sizes[6] - sizes[0]) < 0.002
+
+
+def test_pictures_are_called_off_while_they_are_drawn(page: Page):
+    stored_study(page, document(SMALL, frames=2000))
+    page.get_by_role("button", name="Deliver", exact=True).click()
+    sheet = page.get_by_role("dialog")
+    sheet.get_by_role("button", name="Make it").click()
+    expect(sheet.get_by_role("progressbar")).to_be_visible()
+    sheet.get_by_role("button", name="Cancel").click()
+    expect(sheet).to_contain_text("Cancelled. Nothing was written.")
+    expect(page.locator("iframe")).to_have_count(0)
+
+
+def test_the_command_line_draws_without_a_window(tmp_path, capsys):
+    study = tmp_path / "study.json"
+    study.write_text(json.dumps(blinking()))
+    out = tmp_path / "out"
+    given = ["--size", "64x48", "--samples", "1", "--frames", "0-2", "--data", str(tmp_path)]
+    assert main(["deliver", str(study), "--as", "png", "--out", str(out), *given]) == 0
+    assert [file.name for file in sorted(out.iterdir())] == [f"test_000{k}.png" for k in range(3)]
+    assert "64 × 48, 3 pictures" in capsys.readouterr().out
+
+
+def test_without_a_browser_the_command_line_says_so(tmp_path, capsys, monkeypatch):
+    monkeypatch.setattr("zygomorph.jobs.chromium.chromium", lambda: None)
+    study = tmp_path / "study.json"
+    study.write_text(json.dumps(blinking()))
+    out = tmp_path / "a.mp4"
+    given = ["--out", str(out), "--data", str(tmp_path)]
+    assert main(["deliver", str(study), "--as", "mp4", *given]) == 1
+    assert "no Chromium is installed" in capsys.readouterr().err
+    assert not out.exists()
 
 
 def test_a_sequence_is_delivered_as_a_zip(page: Page, tmp_path):

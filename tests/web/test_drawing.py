@@ -42,6 +42,7 @@ def paths(page: Page) -> list[dict]:
     return recipe_of(page)[0]["values"]["paths"]
 
 
+@pytest.mark.thorough
 def test_a_path_is_drawn_by_clicks_and_closed_at_its_first_knot(page: Page):
     x, y = empty_paper(page)
     corners = [(x + 150 * math.cos(a), y - 150 * math.sin(a)) for a in (0.3, 1.6, 2.9, 4.5)]

@@ -9,6 +9,7 @@ from playwright.sync_api import Page, Request, expect
 
 from tests.conftest import document, obj_text
 from tests.web.actions import drop_file, drop_files, new_study, recipe_of, stored_study, study_state
+from tests.web.conftest import settled, wait_until_changed
 
 BALL = {"step": "icosphere", "values": {"halvings": 3}}
 TETRAHEDRON = """v 0 0 0
@@ -139,3 +140,18 @@ def test_a_drawing_and_letters_become_solids(page: Page):
     field.fill("語")
     field.press("Enter")
     expect(page.get_by_role("alert").filter(has_text="has no “語”").first).to_be_visible()
+
+
+def test_the_heat_of_a_mask_is_seen_without_any_light(page: Page):
+    front = {"id": "m", "layer": "linear", "values": {"width": 0.5}}
+    push = {"step": "inflate", "values": {"amount": 0.01}, "where": {"layers": [front]}}
+    stored_study(page, document(BALL, push) | {"lights": []})
+    dark = settled(page)
+    page.locator("[data-step]").nth(1).locator("button[aria-expanded]").first.click()
+    page.get_by_role("button", name="Mask heat").click()
+    wait_until_changed(page, dark, 0.05)
+    light = settled(page)
+    # Gold where it is 1, in the upper half of the ball.
+    bright = (light[..., 0] > 120) & (light[..., 0] > light[..., 2] + 30)
+    rows, columns = bright.shape
+    assert bright[rows // 5 : rows // 2, columns // 2 - 30 : columns // 2 + 30].mean() > 0.3

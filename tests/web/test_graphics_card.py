@@ -5,7 +5,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import Browser, expect
 
-from tests.conftest import document, surface
+from tests.conftest import camera, document, surface
 from tests.web.actions import stored_study
 from tests.web.conftest import open_context, settle, stage_pixels
 
@@ -20,7 +20,7 @@ for (const Kind of [WebGLRenderingContext, WebGL2RenderingContext]) {
 """
 BALL = {"step": "icosphere", "values": {"halvings": 3, "radius": 0.3}}
 ROW = {"step": "row", "values": {"count": 3, "move": [0.5, 0, 0], "centred": True}}
-GREEN = surface(colour_by="fixed", colour="#20c040")
+GREEN = surface(colour="#20c040")
 
 
 @pytest.fixture
@@ -46,3 +46,31 @@ def test_a_surface_is_drawn_through_a_buffer_with_samples(card, steps):
     # Lit from one side: it is not one colour.
     assert np.ptp(pixels[green][:, 1]) > 40
     expect(card.locator("canvas[data-engine]")).to_have_attribute("data-detail", "full")
+
+
+def test_the_lens_blurs_in_every_picture(card):
+    """The edge of a plate that is out of focus goes over into the backdrop, in the picture that is
+    drawn at once, before it is refined."""
+    plate = {"step": "box", "values": {"size": [1.2, 1.2, 0.01]}}
+    own = camera(
+        position=[0.0, 0.0, 4.0],
+        seen="lens",
+        lens=50.0,
+        blur=True,
+        f_number=0.5,
+        focus_by="distance",
+        focus=1.0,
+    )
+    glows = surface(colour="#000000", glow=100.0, glows_in="own", glow_colour="#ffffff")
+    around = {"cameras": own, "lights": [], "ground": {"values": {"ground": "none"}}}
+    stored_study(card, document(plate, looks=glows) | around)
+    card.get_by_role("button", name="View: Perspective").click()
+    card.get_by_role("menuitem", name="Camera", exact=True).click()
+    expect(card.locator("canvas[data-engine]")).to_have_attribute("data-lens", "open")
+    settle(card)
+    row = stage_pixels(card)[:, :, 1]
+    middle = row[row.shape[0] // 2]
+    # Between the plate and what is beside it there are more than a few pixels of neither.
+    between = (middle > middle.min() + 30) & (middle < middle.max() - 30)
+    assert middle.max() > 150
+    assert between.sum() > 20

@@ -104,6 +104,7 @@ COUNT_SHADERS = """() => {
 }"""
 
 
+@pytest.mark.thorough
 @pytest.mark.own_page
 def test_shaders_are_compiled_once_for_all_drags_and_studies(page: Page):
     # Where the processor draws, each program takes a good part of a second, and none is freed.

@@ -194,6 +194,8 @@ def test_an_open_mesh_is_dropped_displaced_and_delivered(page: Page, bunny, tmp_
     page.get_by_role("button", name="Make it move: Amount").click()
     expect(page.locator("[data-lane$='values/amount']")).to_be_visible()
     page.get_by_role("button", name="Deliver", exact=True).click()
+    page.get_by_role("combobox", name="Deliver as").click()
+    page.get_by_role("option", name="GLB with animation").click()
     page.get_by_role("button", name="Make it").click()
     save = page.get_by_role("link", name="Save")
     expect(save).to_be_visible(timeout=90_000)
@@ -329,7 +331,7 @@ def test_a_study_that_does_not_exist_says_so(page: Page):
 
 
 @pytest.mark.own_page
-@pytest.mark.parametrize("theme", ["paper", "night"])
+@pytest.mark.parametrize("theme", ["paper", pytest.param("night", marks=pytest.mark.thorough)])
 def test_no_serious_accessibility_finding(page: Page, theme: str):
     # axe-core (Deque), rules of WCAG 2 A and AA.
     page.add_init_script(f"localStorage.setItem('zygomorph-theme', '{theme}')")

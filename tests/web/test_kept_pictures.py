@@ -1,6 +1,7 @@
 """Pictures of a loop are drawn once, and shown again while nothing changes that they show."""
 
 import numpy as np
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import document
@@ -55,6 +56,7 @@ def test_a_kept_picture_is_the_one_that_was_drawn(page: Page):
     assert nearest < 0.03
 
 
+@pytest.mark.thorough
 def test_what_is_seen_under_the_hand_looks_like_what_is_there_after(page: Page):
     stored_study(page, document(BALL, {"step": "twist", "values": {}}))
     page.locator("[data-step=s1] button").first.click()

@@ -1,5 +1,7 @@
 """What stands where: nothing spills, covers something else, or forgets its size."""
 
+import re
+
 import pytest
 from playwright.sync_api import Page, expect
 
@@ -43,9 +45,12 @@ AT_ITS_MIDDLE = """button => {
 @pytest.mark.parametrize("width", [900, 1280])
 def test_nothing_spills_in_a_narrow_window(page: Page, width: int):
     page.set_viewport_size({"width": width, "height": 700})
+    open_loop = {"signal": "cycle", "shape": "saw", "cycles": 1, "low": 0.0, "high": 90.0}
+    bend = {"step": "bend", "values": {"angle": open_loop}}
     stored_study(
-        page, {**document(BALL, TWIST), "name": "A study with quite a long name of its own"}
+        page, {**document(BALL, TWIST, bend), "name": "A study with quite a long name of its own"}
     )
+    expect(page.get_by_role("button", name=re.compile("[1-9] finding"))).to_be_visible()
     settle(page)
     # Words are as wide as they stay once their fonts have come.
     page.evaluate(FONTS)

@@ -37,6 +37,7 @@ def test_a_study_is_taken_out_of_the_gallery_and_brought_back(page: Page):
     expect(page.get_by_role("heading", name="Woven ring")).to_be_visible()
 
 
+@pytest.mark.thorough
 def test_a_search_without_result_says_so(page: Page):
     page.goto("/")
     page.get_by_label("Search studies").fill("zebra")
@@ -195,10 +196,10 @@ def test_colours_and_shading_change_the_picture(page: Page):
     stored_study(page, document({"step": "icosphere", "values": {"halvings": 2}}))
     before = settled(page)
     page.get_by_role("button", name="Look colour by height").click()
-    page.get_by_role("combobox", name="Drawn in").click()
-    page.get_by_role("option", name="one colour").click()
+    page.get_by_role("button", name="make it one everywhere: Colour").click()
     wait_until_changed(page, before, 0.05)
     smooth = settled(page)
+    page.get_by_role("button", name="more values").click()
     page.get_by_role("combobox", name="Shading").click()
     page.get_by_role("option", name="flat").click()
     expect(page.get_by_role("combobox", name="Shading")).to_have_text("flat")
@@ -210,7 +211,7 @@ def test_colours_and_shading_change_the_picture(page: Page):
 def test_smooth_shading_has_no_facets(page: Page):
     """A smooth ball's tones change gradually; a faceted one's stand still and then jump."""
     coarse = {"step": "icosphere", "values": {"halvings": 2}}
-    look = {"colour_by": "fixed", "colour": "#999999", "roughness": 100.0}
+    look = {"colour": "#999999", "roughness": 100.0}
     jumps = {}
     for shading in ("smooth", "flat"):
         stored_study(page, document(coarse, looks=surface(**look, shading=shading)))

@@ -15,7 +15,7 @@ from zygomorph.core.evaluation.evaluate import Evaluator
 from zygomorph.render.thumbnail import render_frame
 
 BALL = {"step": "icosphere", "values": {"radius": 0.9, "halvings": 4}}
-MATT = surface(colour_by="fixed", colour="#909090", roughness=100.0)
+MATT = surface(colour="#909090", roughness=100.0)
 FRONT = camera(position=[0.0, 0.0, 4.0], angle=34)
 
 
@@ -95,7 +95,7 @@ def test_a_view_is_kept_with_the_study_and_taken_back(page: Page):
     assert differs(before, turned) > 0.02
     page.get_by_role("button", name="View: Perspective").click()
     page.get_by_role("menuitem", name="Keep this view").click()
-    expect(page.get_by_text("opens with this view")).to_be_visible()
+    expect(page.get_by_text("looks from here now")).to_be_visible()
     position = study_state(page)["document"]["cameras"][0]["values"]["position"]
     assert np.linalg.norm(position) == pytest.approx(4, abs=0.01)
     assert abs(position[0]) > 0.5

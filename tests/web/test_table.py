@@ -51,6 +51,7 @@ def test_rows_are_sorted_filtered_counted_and_taken_away(page: Page, tmp_path):
     expect(table).to_have_count(0)
 
 
+@pytest.mark.thorough
 @pytest.mark.sharp
 def test_a_column_is_shown_on_the_stage(page: Page):
     stored_study(page, document(SHEET, BUMP))

@@ -57,6 +57,7 @@ def test_the_values_of_a_step_are_keyed_together(page: Page):
     assert [part["keys"][0]["value"] for part in values["centre"]] == [0, 0.1, 0]
 
 
+@pytest.mark.thorough
 def test_one_choice_switches_a_value_and_a_step(page: Page):
     opened(page, BEND, TWIST)
     choose(page, "Angle", "Differs in a new variant")

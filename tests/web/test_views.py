@@ -42,7 +42,7 @@ def parts(page: Page) -> dict[str, np.ndarray]:
 
 
 def four(page: Page, *steps: dict) -> None:
-    look = surface(colour_by="fixed", colour="#ffffff", glow=100.0)
+    look = surface(colour="#ffffff", glow=100.0)
     stored_study(page, document(*steps, looks=look))
     before = settled(page)
     page.get_by_role("button", name="Four views").click()
@@ -136,6 +136,7 @@ def test_a_handle_is_dragged_in_the_view_it_is_taken_in(page: Page):
     assert centre[2] == pytest.approx(0, abs=0.02)
 
 
+@pytest.mark.thorough
 @pytest.mark.sharp
 def test_one_of_four_views_is_chosen_and_v_brings_them_back(page: Page):
     four(page, BOX)
@@ -177,7 +178,7 @@ MARKED = "() => document.querySelector('canvas[data-engine]')?.dataset.marked"
 
 def test_another_study_is_shown_on_the_same_canvas(page: Page):
     # A canvas of its own for each study would compile every shader anew.
-    look = surface(colour_by="fixed", colour="#ffffff", glow=100.0)
+    look = surface(colour="#ffffff", glow=100.0)
     stored_study(page, document(BOX, looks=look))
     inside = (slice(40, -40), slice(20, -20))
     box = covered(settled(page)[inside])

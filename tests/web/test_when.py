@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 
 import numpy as np
+import pytest
 import soundfile
 from playwright.sync_api import Page, expect
 
@@ -75,6 +76,7 @@ def test_tangents_are_turned_and_a_double_click_adds_a_key(page: Page):
     assert 4 <= keys[1]["frame"] <= 8
 
 
+@pytest.mark.thorough
 def test_keys_are_boxed_copied_pasted_scaled_mirrored_and_removed(page: Page):
     opened(page, {**TURN, "keys": [*KEYS[:1], {"frame": 6, "value": 40.0}, KEYS[1]]})
     page.get_by_role("button", name="Open as curves").click()
@@ -221,6 +223,7 @@ def test_a_signal_is_copied_and_pasted_and_a_rate_changes_at_a_frame(page: Page)
     assert angle_after(page, 4)["rates"] == [{"frame": 0, "value": 45}]
 
 
+@pytest.mark.thorough
 def test_every_kind_of_signal_can_be_taken(page: Page):
     opened(page, {"signal": "cycle", "low": 0, "high": 60})
     for revision, kind in enumerate(("run", "sound", "formula", "drift", "keys"), 1):
