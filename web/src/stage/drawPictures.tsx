@@ -32,8 +32,9 @@ export async function drawPictures(job: string, queries: QueryClient): Promise<v
     () => void client.POST("/api/pictures/{job_id}/heard", path).catch(() => undefined),
     HEARD_MS,
   );
+  let stage: Stage | null = null;
   try {
-    const stage = await openStage(task, queries);
+    stage = await openStage(task, queries);
     let last: number | null = null;
     for (const number of task.missing) {
       const pixels = await draw(job, stage, task, task.times[number], last);
@@ -49,6 +50,9 @@ export async function drawPictures(job: string, queries: QueryClient): Promise<v
     throw error;
   } finally {
     window.clearInterval(timer);
+    // Whatever this window shows next begins without what stood for the last picture.
+    stage?.close();
+    useLiveScene.setState({ moment: null });
   }
 }
 
@@ -57,6 +61,7 @@ interface Stage {
   /** Called with each change of what stands there. */
   heard: Set<() => void>;
   taker: PictureTaker;
+  close: () => void;
 }
 
 async function openStage(task: Task, queries: QueryClient): Promise<Stage> {
@@ -91,7 +96,7 @@ async function openStage(task: Task, queries: QueryClient): Promise<Stage> {
     </QueryClientProvider>,
   );
   const taker = new PictureTaker({ width, height }, task.samples);
-  const stage = { standing: () => now, heard, taker };
+  const stage = { standing: () => now, heard, taker, close: () => root.unmount() };
   await until(stage, () => now !== null);
   const context = now!.gl.getContext();
   if (context.drawingBufferWidth !== width || context.drawingBufferHeight !== height)

@@ -29,6 +29,17 @@ it("a count that changes is given room, and the buffer is made anew only beyond 
   expect(buffer.buffer).not.toBe(made);
 });
 
+it("a frame with fewer than the first does not write into the first", () => {
+  const buffer = new FrameBuffer(4);
+  const [many, few] = [new Uint16Array(24).fill(6), new Uint16Array(8).fill(2)];
+  buffer.fill(many);
+  buffer.fill(few);
+  expect([...buffer.buffer.array.slice(0, 8)]).toEqual([...few]);
+  expect([...many]).toEqual([...new Uint16Array(24).fill(6)]);
+  buffer.fill(many);
+  expect([...buffer.buffer.array.slice(0, 24)]).toEqual([...many]);
+});
+
 it("another kind of number is another buffer", () => {
   const buffer = new FrameBuffer(3);
   buffer.fill(new Uint16Array(3));

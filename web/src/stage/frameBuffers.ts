@@ -13,8 +13,11 @@ function withRoom<A extends THREE.TypedArray>(array: A, stride = 1): A {
 /** A buffer on the graphics card that is written over from frame to frame, not made anew. */
 export class FrameBuffer {
   buffer: THREE.InterleavedBuffer;
-  /** Whether the count changes from frame to frame, so that there is room for more. */
-  private grows = false;
+  /**
+   * Whether the count changes from frame to frame. The array is then the buffer's own, with room for
+   * more; before, it is a frame's, which belongs to whoever keeps it and is not written over.
+   */
+  private own = false;
 
   /** instanced : of copies, one entry for each of them instead of for each point */
   constructor(
@@ -34,16 +37,16 @@ export class FrameBuffer {
     const alike = array.constructor === held.constructor;
     if (alike && array.length === held.length) {
       if (array === held) return;
-      if (this.grows) held.set(array);
+      if (this.own) held.set(array);
       else this.buffer.array = array;
       this.buffer.clearUpdateRanges();
       this.buffer.needsUpdate = true;
       return;
     }
-    this.grows = alike && held.length > 0 && array.length > 0;
-    if (!this.grows || array.length > held.length) {
-      const whole = this.grows ? withRoom(array, this.stride) : array;
-      this.buffer = this.made(whole);
+    const grows = alike && held.length > 0 && array.length > 0;
+    if (!grows || !this.own || array.length > held.length) {
+      this.own = grows;
+      this.buffer = this.made(grows ? withRoom(array, this.stride) : array);
       this.buffer.setUsage(THREE.DynamicDrawUsage);
       return;
     }
