@@ -62,10 +62,10 @@ test:
 	test $$core -eq 0 && test $$aside -eq 0
 	$(BIN)/pytest $(WORKERS) --dist worksteal tests/web
 
-# What takes long and guards what seldom changes.
+# All tests, also those that take long and guard what seldom changes, at many more random values.
 thorough:
 	@$(SIDE_BY_SIDE) setup chromium
-	$(BIN)/pytest $(WORKERS) -m thorough
+	$(BIN)/pytest $(WORKERS) --dist worksteal -m '' --hypothesis-profile thorough
 
 clean:
 	rm -rf $(VENV) web/node_modules zygomorph/web

@@ -20,7 +20,9 @@ from zygomorph.core.geometry.mesh import Mesh
 ROOT = Path(__file__).parents[1]
 MODULES = ROOT / "web" / "node_modules"
 
-settings.register_profile("project", deadline=None, derandomize=True, max_examples=40)
+# `make thorough` tries more.
+settings.register_profile("project", deadline=None, derandomize=True, max_examples=20)
+settings.register_profile("thorough", deadline=None, derandomize=True, max_examples=100)
 settings.load_profile("project")
 
 

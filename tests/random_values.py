@@ -5,7 +5,7 @@ from collections.abc import Callable
 from typing import Any
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import study
@@ -91,16 +91,13 @@ IN_VAIN = re.compile(
 MOST_REFUSED = 0.4
 
 
-def mostly_made(
-    steps: Callable[[st.DataObject], list[dict[str, Any]]], examples: int, few: bool = False
-) -> None:
+def mostly_made(steps: Callable[[st.DataObject], list[dict[str, Any]]], few: bool = False) -> None:
     """Steps at random values are made, but for a share of them that is explained.
 
     few : whether there are only a few choices
     """
     refused: list[str] = []
 
-    @settings(max_examples=examples)
     @given(data=st.data())
     def run(data: st.DataObject) -> None:
         refused.append(refusal(*steps(data)))
@@ -108,5 +105,5 @@ def mostly_made(
     run()
     asked = [reason for reason in refused if not IN_VAIN.search(reason)]
     # Of few choices there are no more.
-    assert len(refused) >= (1 if few else min(examples // 2, 6))
+    assert len(refused) >= (1 if few else 6)
     assert sum(reason != "" for reason in asked) <= 1 + MOST_REFUSED * len(asked), refused

@@ -77,7 +77,7 @@ def test_a_layer_at_random_values(key):
         stores = {"step": "inflate", "where": {"store": str(values.get("name", "mine")).strip()}}
         return [form, stores, push]
 
-    mostly_made(steps, examples=20)
+    mostly_made(steps)
 
 
 @settings(max_examples=60)

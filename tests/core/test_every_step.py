@@ -62,7 +62,7 @@ def test_a_form_at_random_values(form):
         values = {k: data.draw(anything(v), label=k) for k, v in specs.items()}
         return [{"step": form, "values": values}]
 
-    mostly_made(steps, examples=20)
+    mostly_made(steps)
 
 
 def kinds_of_forms() -> list[str]:
@@ -144,4 +144,4 @@ def test_a_step_at_random_values(step):
         return [base, {"step": step, "values": values}]
 
     few = all(value.kind in ("choice", "switch") for value in specs.values())
-    mostly_made(steps, examples=40, few=few)
+    mostly_made(steps, few=few)

@@ -35,6 +35,7 @@ def go_to(page: Page, frame: int) -> None:
     settle(page)
 
 
+@pytest.mark.thorough
 def test_resting_on_a_step_shows_it_on_ones_own_piece(page: Page):
     new_study(page, 2)
     page.get_by_role("button", name="Step", exact=True).click()
@@ -87,6 +88,7 @@ def test_a_reduction_is_keyed_to_the_last_face_and_scrubbed(page: Page):
     expect(counts).to_contain_text("320 faces")
 
 
+@pytest.mark.thorough
 def test_tiles_pop_in_behind_a_front(page: Page):
     front = {
         "id": "front",
@@ -128,6 +130,7 @@ def test_a_ball_is_fractured_and_its_gap_dragged(page: Page):
     assert recipe_of(page)[1]["values"]["gap"] > before + 0.03
 
 
+@pytest.mark.thorough
 def test_shards_are_told_apart_without_changing_the_study(page: Page):
     fracture = {"step": "fracture", "values": {"count": 12, "gap": 0.0}}
     stored_study(page, document({"step": "icosphere", "values": {"halvings": 3}}, fracture))

@@ -58,6 +58,7 @@ def test_a_form_is_exchanged_while_the_steps_stay(page: Page):
     assert recipe[0]["values"] == {"radius": 0.4} | begun
 
 
+@pytest.mark.thorough
 def test_a_piece_is_begun_from_another_and_follows_it(page: Page):
     stored_study(page, document(BALL, {"step": "inflate", "values": {"amount": 0.0}}))
     page.get_by_role("button", name="Piece").first.click()
@@ -123,6 +124,7 @@ def test_what_a_step_moves_is_chosen_in_where(page: Page):
     expect(page.get_by_role("combobox").filter(has_text="points, or whole copies")).to_have_count(0)
 
 
+@pytest.mark.thorough
 def test_a_picture_dropped_on_a_piece_becomes_its_relief(page: Page):
     stored_study(page, document({"step": "sheet", "values": {"columns": 30, "rows": 30}}))
     buffer = io.BytesIO()

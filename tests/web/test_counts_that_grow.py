@@ -37,8 +37,13 @@ def becomes(page: Page, wanted: float) -> None:
     "steps",
     [
         (BALL, {"step": "row", "values": {"count": grows(2, 6), "move": [0.3, 0, 0]}}),
-        ({"step": "helix", "values": {"count": grows(3, 200)}},),
-        (BALL | {"values": {"radius": 0.4, "halvings": grows(0, 3)}},),
+        pytest.param(
+            ({"step": "helix", "values": {"count": grows(3, 200)}},), marks=pytest.mark.thorough
+        ),
+        pytest.param(
+            (BALL | {"values": {"radius": 0.4, "halvings": grows(0, 3)}},),
+            marks=pytest.mark.thorough,
+        ),
     ],
     ids=["copies", "segments", "faces"],
 )

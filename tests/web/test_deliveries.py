@@ -3,6 +3,7 @@
 import json
 import zipfile
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import document, surface
@@ -63,6 +64,7 @@ def test_a_clip_is_drawn_by_the_window_and_holds_every_frame(page: Page, tmp_pat
     assert abs(sizes[6] - sizes[0]) < 0.002
 
 
+@pytest.mark.thorough
 def test_pictures_are_called_off_while_they_are_drawn(page: Page):
     stored_study(page, document(SMALL, frames=2000))
     page.get_by_role("button", name="Deliver", exact=True).click()
@@ -95,6 +97,7 @@ def test_without_a_browser_the_command_line_says_so(tmp_path, capsys, monkeypatc
     assert not out.exists()
 
 
+@pytest.mark.thorough
 def test_a_sequence_is_delivered_as_a_zip(page: Page, tmp_path):
     stored_study(page, document(BALL, {"step": "twist"}))
     page.get_by_role("button", name="Deliver", exact=True).click()
@@ -125,6 +128,7 @@ def test_a_delivery_is_cancelled(page: Page):
     expect(page.get_by_role("dialog")).to_contain_text("Cancelled. Nothing was written.")
 
 
+@pytest.mark.thorough
 def test_the_study_itself_goes_out_and_comes_in_again(page: Page, tmp_path):
     new_study(page)
     add_step(page, "Bend")

@@ -81,6 +81,7 @@ def test_a_drag_draws_without_pause_and_enter_ends_an_open_path(page: Page):
     assert len(dot["knots"]) == 1
 
 
+@pytest.mark.thorough
 def test_a_knot_is_dragged_and_removed(page: Page):
     open_drawn(page)
     view_from(page, "Front")
@@ -100,6 +101,7 @@ def test_a_knot_is_dragged_and_removed(page: Page):
     assert left["closed"]
 
 
+@pytest.mark.thorough
 def test_a_direction_is_turned_on_the_stage(page: Page):
     wave = {"step": "wave", "values": {"direction": [1, 0, 0], "push": [0, 1, 0]}}
     sheet = {"step": "sheet", "values": {"width": 2.0, "depth": 2.0}}

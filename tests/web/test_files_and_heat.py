@@ -4,6 +4,7 @@ import json
 from urllib.parse import parse_qs, urlsplit
 
 import numpy as np
+import pytest
 import trimesh
 from playwright.sync_api import Page, Request, expect
 
@@ -41,6 +42,7 @@ def test_several_files_dropped_on_a_study_become_pieces_and_each_is_told_of(page
     expect(page.get_by_role("region", name="Recipe")).to_contain_text("3 of 3 pieces")
 
 
+@pytest.mark.thorough
 def test_several_files_dropped_on_the_gallery_become_studies_there(page: Page):
     page.goto("/")
     expect(page.get_by_role("heading", name="Studies")).to_be_visible()
@@ -52,6 +54,7 @@ def test_several_files_dropped_on_the_gallery_become_studies_there(page: Page):
     expect(page.get_by_role("heading", name="Studies")).to_be_visible()
 
 
+@pytest.mark.thorough
 def test_frames_are_made_ahead_with_the_heat_of_the_mask_too(page: Page):
     ball = {"id": "l", "layer": "ball", "values": {"radius": 0.5}}
     twist = {
@@ -111,6 +114,7 @@ LEAF = """<svg xmlns="http://www.w3.org/2000/svg" width="90" height="90">
 <path d="M10 10 H80 V80 H10 Z M30 30 V60 H60 V30 Z"/></svg>"""
 
 
+@pytest.mark.thorough
 def test_a_drawing_and_letters_become_solids(page: Page):
     new_study(page)
     page.get_by_role("button", name="1 of 1 piece").click()

@@ -2,6 +2,7 @@
 
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import document
@@ -56,6 +57,7 @@ def test_names_and_functions_are_at_hand(page: Page):
     expect(page.get_by_text("share of the loop, 0 to 1")).to_be_visible()
 
 
+@pytest.mark.thorough
 def test_the_centre_of_rings_is_dragged_on_the_stage(page: Page):
     rings = {"step": "rings", "values": {"centre": [0.0, 0.0, 0.0]}}
     stored_study(page, document({"step": "sheet"}, rings))

@@ -42,18 +42,21 @@ def test_the_width_of_a_sheet_is_dragged_at_its_side_and_told(page: Page):
     expect(page.get_by_text("Width 2.5 m")).to_have_count(0)
 
 
+@pytest.mark.thorough
 def test_one_side_of_a_box_leaves_the_others(page: Page):
     x, y, metre = opened(page, "Front", {"step": "box", "values": {"size": [1.0, 1.0, 1.0]}})
     drag(page, (x, y - 0.5 * metre), (x, y - 0.75 * metre))
     assert values_of(page)["size"] == pytest.approx([1, 1.5, 1], abs=0.03)
 
 
+@pytest.mark.thorough
 def test_a_size_stays_within_what_it_may_be(page: Page):
     x, y, metre = opened(page, "Top", {"step": "disc", "values": {"radius": 0.5, "hole": 0.2}})
     drag(page, (x, y + 0.2 * metre), (x, y - 0.4 * metre))
     assert values_of(page)["hole"] == 0
 
 
+@pytest.mark.thorough
 def test_the_section_of_a_torus_is_turned_and_goes_on_beyond_a_half_turn(page: Page):
     form = {"ring_radius": 0.6, "tube_radius": 0.3, "section": 5, "turn": 0.0}
     x, y, metre = opened(page, "Front", {"step": "torus", "values": form})
@@ -76,6 +79,7 @@ def test_a_step_that_places_is_turned_by_a_ring_and_moved_by_its_middle(page: Pa
     assert found["move"] == pytest.approx([0.3, 0, 0.2], abs=0.03)
 
 
+@pytest.mark.thorough
 def test_a_pattern_is_shifted_and_made_coarser_where_it_is(page: Page):
     sheet = {"step": "sheet", "values": {"width": 2.0, "depth": 2.0}}
     push = {"step": "displace", "values": {"size": 0.5, "offset": [0, 0, 0], "along": "normal"}}
@@ -86,6 +90,7 @@ def test_a_pattern_is_shifted_and_made_coarser_where_it_is(page: Page):
     assert values_of(page, 2)["offset"] == pytest.approx([-0.3, 0, 0.1], abs=0.02)
 
 
+@pytest.mark.thorough
 def test_a_size_that_a_signal_moves_has_no_grip(page: Page):
     moving = {"signal": "cycle", "low": 0.5, "high": 0.5}
     x, y, metre = opened(page, "Top", {"step": "disc", "values": {"radius": moving}})

@@ -1,5 +1,6 @@
 """Groups of steps and presets, on the screen."""
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import document
@@ -75,6 +76,7 @@ def test_a_step_is_dragged_into_a_group(page: Page):
     assert [s.get("group") for s in recipe_of(page)] == [None, *["group1"] * 3]
 
 
+@pytest.mark.thorough
 def test_values_come_to_the_front_of_a_group_under_names_of_their_own(page: Page):
     grouped(page, "Whirl")
     head(page, "Whirl").click(button="right")
@@ -130,6 +132,7 @@ def test_a_preset_file_that_is_none_says_so(page: Page):
     expect(page.get_by_text("shape.json is not JSON")).to_be_visible()
 
 
+@pytest.mark.thorough
 def test_a_copied_step_leaves_its_group_behind(page: Page):
     grouped(page, "Whirl")
     head(page, "Whirl").click()

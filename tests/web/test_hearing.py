@@ -1,5 +1,6 @@
 """The sound that a study listens to is heard while it plays, in step with the playhead."""
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import document
@@ -18,6 +19,7 @@ LISTEN = """() => {
 PLAYING = "window.heard.length > 0 && window.heard.some((a) => !a.paused && a.currentTime > 0)"
 
 
+@pytest.mark.thorough
 def test_a_sound_is_heard_with_the_loop_and_silenced(page: Page):
     moving = {"signal": "sound", "low": 0, "high": 40, "begin": 2}
     stored_study(
@@ -52,6 +54,7 @@ def test_a_sound_is_heard_with_the_loop_and_silenced(page: Page):
     assert page.evaluate("window.heard.every((a) => a.paused)")
 
 
+@pytest.mark.thorough
 def test_where_nothing_listens_there_is_nothing_to_silence(page: Page):
     stored_study(page, document({"step": "icosphere", "values": {"halvings": 2}}))
     expect(page.get_by_role("button", name="Play")).to_be_visible()

@@ -142,6 +142,7 @@ def test_a_mask_is_added_seen_as_heat_and_dragged_on_the_stage(page: Page):
     )
 
 
+@pytest.mark.thorough
 def test_a_value_is_made_to_move_and_its_keys_are_edited(page: Page):
     new_study(page)
     add_step(page, "Twist")
@@ -366,6 +367,7 @@ def test_no_serious_accessibility_finding(page: Page, theme: str):
         assert serious == [], place
 
 
+@pytest.mark.thorough
 def test_the_still_picture_does_not_change_by_itself(page: Page):
     new_study(page)
     assert differs(settled(page), stage_pixels(page)) == 0

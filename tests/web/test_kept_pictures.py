@@ -27,6 +27,7 @@ def playing(page: Page):
     until(page, KEPT, (FRAMES - 0.5) / FRAMES, seconds=60)
 
 
+@pytest.mark.thorough
 def test_a_loop_that_was_drawn_once_is_not_drawn_again(page: Page):
     playing(page)
     before = page.evaluate(DRAWN)
@@ -80,6 +81,7 @@ def test_what_is_seen_under_the_hand_looks_like_what_is_there_after(page: Page):
     assert differs(held, after) < 0.08
 
 
+@pytest.mark.thorough
 def test_what_changes_the_picture_drops_those_that_were_kept(page: Page):
     playing(page)
     page.keyboard.press("Space")

@@ -60,6 +60,7 @@ def test_nothing_spills_in_a_narrow_window(page: Page, width: int):
     assert wrong == []
 
 
+@pytest.mark.thorough
 def test_the_panel_of_variants_leaves_the_views_free(page: Page):
     new_study(page)
     page.get_by_role("button", name="Variants").click()
@@ -68,6 +69,7 @@ def test_the_panel_of_variants_leaves_the_views_free(page: Page):
         assert page.get_by_role("button", name=name).first.evaluate(AT_ITS_MIDDLE), name
 
 
+@pytest.mark.thorough
 def test_mask_heat_looks_off_until_it_is_on(page: Page):
     new_study(page)
     heat = page.get_by_role("button", name="Mask heat")
@@ -81,6 +83,7 @@ def test_mask_heat_looks_off_until_it_is_on(page: Page):
     assert heat.evaluate(ground) != off
 
 
+@pytest.mark.thorough
 def test_the_strip_is_as_high_as_its_study_needs(page: Page):
     stored_study(page, document(BALL, TWIST))
     strip = page.get_by_role("region", name="Time strip")
@@ -133,6 +136,7 @@ def test_the_gauge_names_the_piece_as_the_artist_does(page: Page):
     expect(gauge).to_be_visible()
 
 
+@pytest.mark.thorough
 def test_a_value_is_dragged_again_and_again(page: Page):
     # Text that the first drag chose would be dragged by the browser in place of the value.
     stored_study(page, document(BALL, {"step": "twist", "values": {"angle": 90.0}}))

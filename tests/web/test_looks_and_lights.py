@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import by_height, camera, document, surface
@@ -83,6 +84,7 @@ def test_a_stop_of_a_gradient_is_dragged_and_the_surface_follows(page: Page):
     assert differs(before, settled(page)) > 0.05
 
 
+@pytest.mark.thorough
 def test_a_gradient_is_kept_and_taken_in_another_study(page: Page):
     opened(page, surface((by_height(-0.9, 0.9, gradient="ink"),)))
     page.get_by_role("button", name="Colour: ink").click()

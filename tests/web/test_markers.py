@@ -53,6 +53,7 @@ def test_a_marker_is_added_dragged_and_takes_a_piece_along(page: Page):
     assert freed["place"]["move"] == pytest.approx([0.5, 0.25, 0], abs=0.03)
 
 
+@pytest.mark.thorough
 def test_a_marker_is_moved_by_a_signal_and_carries_a_step(page: Page):
     made = document({"step": "sheet"}, {"step": "rings"}, place={"move": [0.0, 0.0, 0.0]})
     made["markers"] = [{"id": "m", "name": "Drifter", "place": {"move": [0.2, 0.0, 0.0]}}]

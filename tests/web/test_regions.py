@@ -62,6 +62,7 @@ def test_a_study_file_with_a_wrong_key_is_explained(page: Page):
     expect(page.get_by_role("alert")).to_contain_text("not JSON")
 
 
+@pytest.mark.thorough
 def test_the_theme_and_the_sizes_of_the_regions_are_kept(page: Page):
     new_study(page)
     page.get_by_role("button", name="Night theme").click()
@@ -129,6 +130,7 @@ def test_a_step_is_left_out_taken_alone_copied_and_removed_by_keys(page: Page):
     expect(page.locator("[data-step]")).to_have_count(3)
 
 
+@pytest.mark.thorough
 def test_the_menu_of_a_step_moves_and_copies_it(page: Page):
     new_study(page)
     add_step(page, "Twist")
@@ -149,6 +151,7 @@ def test_the_menu_of_a_step_moves_and_copies_it(page: Page):
     assert copied["id"] != twist
 
 
+@pytest.mark.thorough
 def test_a_step_carries_a_note(page: Page):
     new_study(page)
     add_step(page, "Twist")
@@ -208,6 +211,7 @@ def test_colours_and_shading_change_the_picture(page: Page):
     assert study_state(page)["document"]["pieces"][0]["looks"][0]["values"]["shading"] == "flat"
 
 
+@pytest.mark.thorough
 def test_smooth_shading_has_no_facets(page: Page):
     """A smooth ball's tones change gradually; a faceted one's stand still and then jump."""
     coarse = {"step": "icosphere", "values": {"halvings": 2}}

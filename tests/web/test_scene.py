@@ -85,6 +85,7 @@ def turn(page: Page) -> None:
     page.mouse.up()
 
 
+@pytest.mark.thorough
 def test_a_view_is_kept_with_the_study_and_taken_back(page: Page):
     made = document({"step": "box", "values": {"size": [2.0, 1.0, 0.5]}}, looks=MATT)
     stored_study(page, made | {"cameras": FRONT})

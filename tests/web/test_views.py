@@ -63,6 +63,7 @@ def test_flat_views_show_true_proportions_at_one_scale(page: Page):
     assert seen["side"][1] == pytest.approx(high, abs=3)
 
 
+@pytest.mark.thorough
 def test_dragging_a_flat_view_moves_the_flat_views_only(page: Page):
     four(page, BOX)
     before = parts(page)
@@ -101,6 +102,7 @@ def test_the_wheel_and_a_drag_in_the_perspective_leave_the_flat_views_alone(page
         assert differs(before[name], after[name]) < 0.01
 
 
+@pytest.mark.thorough
 def test_the_wheel_brings_all_flat_views_nearer(page: Page):
     four(page, BOX)
     before = covered(parts(page)["side"])
@@ -115,6 +117,7 @@ def test_the_wheel_brings_all_flat_views_nearer(page: Page):
     assert covered(parts(page)["side"])[0] == pytest.approx(before[0], abs=3)
 
 
+@pytest.mark.thorough
 def test_a_handle_is_dragged_in_the_view_it_is_taken_in(page: Page):
     four(page, BOX, {"step": "twist", "values": {"angle": 20, "low": -1.0, "high": 1.0}})
     page.locator("[data-step=s1] button").first.click()
@@ -151,6 +154,7 @@ def test_one_of_four_views_is_chosen_and_v_brings_them_back(page: Page):
     assert covered(parts(page)["front"])[0] > 10
 
 
+@pytest.mark.thorough
 def test_keys_work_after_a_ruler_was_dragged(page: Page):
     """The ruler keeps the focus and takes the arrows; every other key does what it always does."""
     stored_study(page, document(BOX, {"step": "twist", "values": {"angle": 30}}))

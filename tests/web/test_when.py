@@ -56,6 +56,7 @@ def test_keys_are_edited_as_a_curve_by_hand_and_by_keyboard(page: Page):
     expect(page.get_by_label("Frame of the key")).to_have_value("12 frames")
 
 
+@pytest.mark.thorough
 def test_tangents_are_turned_and_a_double_click_adds_a_key(page: Page):
     opened(page, TURN)
     page.get_by_role("button", name="Open as curves").click()
@@ -104,6 +105,7 @@ def test_keys_are_boxed_copied_pasted_scaled_mirrored_and_removed(page: Page):
     assert [k["frame"] for k in angle_after(page, 4)["keys"]] == [0, 12, 24]
 
 
+@pytest.mark.thorough
 def test_a_chosen_key_is_typed_with_units_and_sums(page: Page):
     opened(page, TURN)
     page.get_by_role("button", name="Open as curves").click()
@@ -122,6 +124,7 @@ def test_a_chosen_key_is_typed_with_units_and_sums(page: Page):
     assert angle_after(page, 2)["keys"][1]["value"] == 45
 
 
+@pytest.mark.thorough
 def test_lanes_and_the_axis_scrub_and_arrow_keys_move_a_key(page: Page):
     opened(page, TURN)
     lane = page.locator("[data-lane]").first.bounding_box()
@@ -168,6 +171,7 @@ def test_a_value_follows_a_sound_that_is_brought_in(page: Page):
     assert recipe_of(page)[-1]["values"]["angle"]["file"] == angle["file"]
 
 
+@pytest.mark.thorough
 def test_a_value_follows_another_one(page: Page):
     opened(page, {"signal": "cycle", "low": 0, "high": 60})
     pick(page, "Signal of Angle", "link")
@@ -177,6 +181,7 @@ def test_a_value_follows_another_one(page: Page):
     assert angle_after(page, 2)["to"] == "/pieces/p/recipe/s0/values/size/1"
 
 
+@pytest.mark.thorough
 def test_a_formula_over_time_is_checked_as_it_is_written(page: Page):
     opened(page, {"signal": "formula", "text": "10 * p"})
     field = page.get_by_label("Formula: Formula")
@@ -200,6 +205,7 @@ def test_a_value_is_spread_and_staggered_over_the_elements(page: Page):
     assert angle["stagger"]["delay"] == 0.5
 
 
+@pytest.mark.thorough
 def test_a_signal_is_copied_and_pasted_and_a_rate_changes_at_a_frame(page: Page):
     move = {"signal": "cycle", "low": 1, "high": 7, "cycles": 3}
     twist = {"step": "twist", "values": {"angle": move, "low": {"signal": "drift"}}}

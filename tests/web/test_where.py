@@ -43,6 +43,7 @@ def add_layer(page: Page, words: str) -> None:
     page.keyboard.press("Enter")
 
 
+@pytest.mark.thorough
 def test_a_layer_is_found_by_what_it_goes_by(page: Page):
     opened(page)
     add_layer(page, "rim of an open surface")
@@ -111,6 +112,7 @@ def test_faces_are_picked_by_click_box_and_direction(page: Page):
     assert layer_after(page, 6)["values"]["picked"] == []
 
 
+@pytest.mark.thorough
 def test_a_profile_is_drawn_by_its_knots(page: Page):
     curve = [[0.0, 0.0], [0.5, 0.5], [1.0, 1.0]]
     opened(page, {"layer": "ball", "profile": "curve", "curve": curve})
@@ -129,6 +131,7 @@ def test_a_profile_is_drawn_by_its_knots(page: Page):
     assert len(layer_after(page, 3)["curve"]) == 2
 
 
+@pytest.mark.thorough
 def test_a_box_is_carried_by_another_piece_keeps_its_place_and_is_sized(page: Page):
     lamp = {
         "id": "q",
