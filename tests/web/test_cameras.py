@@ -8,7 +8,7 @@ from PIL import Image
 from playwright.sync_api import Page, expect
 
 from tests.conftest import camera, document, surface
-from tests.web.actions import stored_study, study_state
+from tests.web.actions import document_after, stored_study, study_state
 from tests.web.conftest import differs, settle, settled, stage_pixels
 from tests.web.test_scene import turn
 from zygomorph.core.shared.lighting import neutral_tone
@@ -58,12 +58,7 @@ def test_the_camera_is_keyed_from_the_present_view_and_goes_there(page: Page):
     settle(page)
     turned = stage_pixels(page)
     page.keyboard.press("k")
-    page.wait_for_function(
-        "async () => { const id = location.pathname.split('/').at(-1);"
-        "const s = await (await fetch(`/api/studies/${id}`)).json();"
-        "return s.document.cameras[0].values.position[0].keys?.length === 3 }"
-    )
-    keys = cameras_of(page)[0]["values"]["position"][0]["keys"]
+    keys = document_after(page, 2)["cameras"][0]["values"]["position"][0]["keys"]
     assert [key["frame"] for key in keys] == [0, 23, 24]
     # Its values lie in lanes of their own.
     expect(page.locator("[data-lane*='/cameras/camera/values/position']")).to_have_count(3)

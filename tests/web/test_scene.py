@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 
 from tests.conftest import camera, document, surface
 from tests.web.actions import stored_study, study_state
-from tests.web.conftest import differs, settle, settled, stage_pixels
+from tests.web.conftest import differs, settle, settled, stage_pixels, until
 from zygomorph.core.document.study import check_document
 from zygomorph.core.evaluation.evaluate import Evaluator
 from zygomorph.render.thumbnail import render_frame
@@ -112,8 +112,10 @@ def test_a_view_is_kept_with_the_study_and_taken_back(page: Page):
 def test_a_thumbnail_of_the_gallery_is_lit_as_the_study_is(page: Page):
     stored_study(page, ball(sun(0, 0, 1, colour="#00ff00")))
     study = page.url.rsplit("/", 1)[-1]
-    page.wait_for_function(
-        "async (id) => (await fetch(`/api/studies/${id}/thumbnail.webp`)).status === 200", arg=study
+    until(
+        page,
+        "async (id) => (await fetch(`/api/studies/${id}/thumbnail.webp`)).status === 200",
+        study,
     )
     data = page.request.get(f"/api/studies/{study}/thumbnail.webp").body()
     with Image.open(io.BytesIO(data)) as picture:

@@ -5,7 +5,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import document, surface
-from tests.web.actions import recipe_of, stored_study
+from tests.web.actions import document_after, recipe_of, stored_study
 from tests.web.conftest import (
     GO,
     NOWHERE,
@@ -129,10 +129,7 @@ def test_a_handle_is_dragged_in_the_view_it_is_taken_in(page: Page):
     page.mouse.down()
     page.mouse.move(x, y - 40, steps=5)
     page.mouse.up()
-    page.wait_for_function(
-        "async () => (await (await fetch(location.pathname.replace('/study', '/api/studies')))"
-        ".json()).revision > 0"
-    )
+    document_after(page, 1)
     centre = recipe_of(page)[1]["values"]["centre"]
     assert centre[1] > 0.1
     assert centre[0] == pytest.approx(0, abs=0.02)
