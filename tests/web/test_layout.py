@@ -156,3 +156,14 @@ def test_a_value_is_dragged_again_and_again(page: Page):
         told.append(float(ruler.get_attribute("aria-valuenow")))
     assert told[0] > told[1] > told[2]
     assert told[3] > told[2]
+
+
+def test_a_row_that_is_unfolded_is_seen_whole(page: Page):
+    many = [{"step": "twist", "values": {"angle": 1.0}} for _ in range(10)]
+    stored_study(page, document(BALL, *many))
+    last = page.locator("[data-step=s10]")
+    last.locator("button").first.click()
+    expect(last.get_by_text("Where")).to_be_in_viewport(ratio=1)
+    expect(last.get_by_text("When")).to_be_in_viewport(ratio=1)
+    # The title of the row stays in sight besides.
+    expect(last.get_by_text("Twist").first).to_be_in_viewport(ratio=0.9)

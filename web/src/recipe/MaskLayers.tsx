@@ -1,17 +1,3 @@
-import {
-  DndContext,
-  KeyboardSensor,
-  PointerSensor,
-  closestCenter,
-  useSensor,
-  useSensors,
-  type DragEndEvent,
-} from "@dnd-kit/core";
-import {
-  SortableContext,
-  sortableKeyboardCoordinates,
-  verticalListSortingStrategy,
-} from "@dnd-kit/sortable";
 import { Box, Button } from "@mui/material";
 import { useState, type ReactNode } from "react";
 import type { Lane, StudyState } from "../api/client";
@@ -21,6 +7,7 @@ import { useChange } from "../common/useStep";
 import { layerName, type MaskOwner } from "../model/maskOwner";
 import { LayerCard } from "./LayerCard";
 import { LayerSheet } from "./LayerSheet";
+import { SortableRows } from "./SortableRows";
 import { useAddLayer } from "./useAddLayer";
 
 interface Props {
@@ -42,20 +29,15 @@ export function MaskLayers({ state, piece, owner, lanes, opens = true, tone, chi
   const chosen = useInterface((s) => s.layer);
   const change = useChange(state.id, `${owner.at}/where`);
   const { layers } = owner;
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
   const add = useAddLayer(state, piece, owner);
-  const drop = ({ active, over }: DragEndEvent) => {
-    if (!over || active.id === over.id) return;
-    const ids = layers.map((l) => l.id);
-    const to = ids.indexOf(String(over.id));
-    const rest = ids.filter((id) => id !== active.id);
+  const ids = layers.map((l) => l.id);
+  const drop = (moved: string, over: string) => {
+    const to = ids.indexOf(over);
+    const rest = ids.filter((id) => id !== moved);
     change.edit("Move mask layer", [
       {
         do: "move",
-        path: `${owner.at}/where/layers/${active.id}`,
+        path: `${owner.at}/where/layers/${moved}`,
         after: rest[to - 1] ?? null,
       },
     ]);
@@ -64,22 +46,20 @@ export function MaskLayers({ state, piece, owner, lanes, opens = true, tone, chi
   const open = chosen !== null && names.includes(chosen) ? chosen : opens ? names[0] : null;
   return (
     <>
-      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
-        <SortableContext items={layers.map((l) => l.id)} strategy={verticalListSortingStrategy}>
-          {layers.map((layer, index) => (
-            <LayerCard
-              key={layer.id}
-              state={state}
-              piece={piece}
-              owner={owner}
-              layer={layer}
-              lanes={lanes}
-              first={index === 0}
-              open={open === names[index]}
-            />
-          ))}
-        </SortableContext>
-      </DndContext>
+      <SortableRows ids={ids} drop={drop}>
+        {layers.map((layer, index) => (
+          <LayerCard
+            key={layer.id}
+            state={state}
+            piece={piece}
+            owner={owner}
+            layer={layer}
+            lanes={lanes}
+            first={index === 0}
+            open={open === names[index]}
+          />
+        ))}
+      </SortableRows>
       <Box sx={{ display: "flex", alignItems: "center", gap: 1, mt: 0.5 }}>
         <Button
           onClick={(e) => setAnchor(e.currentTarget)}

@@ -1,17 +1,3 @@
-import {
-  DndContext,
-  KeyboardSensor,
-  PointerSensor,
-  closestCenter,
-  useSensor,
-  useSensors,
-  type DragEndEvent,
-} from "@dnd-kit/core";
-import {
-  SortableContext,
-  sortableKeyboardCoordinates,
-  verticalListSortingStrategy,
-} from "@dnd-kit/sortable";
 import { Box, Typography } from "@mui/material";
 import { Fragment } from "react";
 import type { StudyState } from "../api/client";
@@ -25,6 +11,7 @@ import { LookRows } from "./looks/LookRows";
 import { MarkerPanel } from "./MarkerPanel";
 import { PieceHeader } from "./PieceHeader";
 import { PlaceRow } from "./PlaceRow";
+import { SortableRows } from "./SortableRows";
 import { StepRow } from "./StepRow";
 
 /** The chosen piece's steps, from top to bottom, edited where they stand. */
@@ -44,15 +31,9 @@ export function Recipe({ state, piece }: { state: StudyState; piece: Piece | und
     const after = steps[steps.length - 1].id;
     return { after, last: after === piece?.recipe.at(-1)?.id };
   };
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
   const motion = state.motion.find((m) => m.id === piece?.id);
-  const drop = ({ active, over }: DragEndEvent) => {
-    set({ lifted: false });
-    if (!piece || !over || active.id === over.id) return;
-    const operations = dropped(piece, rows, String(active.id), String(over.id));
+  const drop = (id: string, over: string) => {
+    const operations = piece && dropped(piece, rows, id, over);
     if (operations) change.edit("Move step", operations);
   };
   return (
@@ -79,42 +60,35 @@ export function Recipe({ state, piece }: { state: StudyState; piece: Piece | und
           </Typography>
         ) : (
           <>
-            <DndContext
-              sensors={sensors}
-              collisionDetection={closestCenter}
-              onDragStart={() => set({ lifted: true })}
-              onDragCancel={() => set({ lifted: false })}
-              onDragEnd={drop}
+            <SortableRows
+              ids={rows.map((r) => r.key)}
+              lift={(lifted) => set({ lifted })}
+              drop={drop}
             >
-              <SortableContext
-                items={rows.map((r) => r.key)}
-                strategy={verticalListSortingStrategy}
-              >
-                {rows.map((row) => {
-                  if (row.kind === "group")
-                    return (
-                      <Fragment key={row.key}>
-                        <GroupRow state={state} piece={piece} row={row} />
-                        {row.folded && <AddLine {...endOf(row.steps)} />}
-                      </Fragment>
-                    );
-                  const { step, index } = row;
-                  const words = motion.steps.find((w) => w.id === step.id);
-                  return words ? (
-                    <Fragment key={step.id}>
-                      <StepRow
-                        state={state}
-                        piece={piece}
-                        step={step}
-                        words={words}
-                        number={index + 1}
-                      />
-                      <AddLine {...endOf([step])} />
+              {rows.map((row) => {
+                if (row.kind === "group")
+                  return (
+                    <Fragment key={row.key}>
+                      <GroupRow state={state} piece={piece} row={row} />
+                      {row.folded && <AddLine {...endOf(row.steps)} />}
                     </Fragment>
-                  ) : null;
-                })}
-              </SortableContext>
-            </DndContext>
+                  );
+                const { step, index } = row;
+                const words = motion.steps.find((w) => w.id === step.id);
+                return words ? (
+                  <Fragment key={step.id}>
+                    <StepRow
+                      state={state}
+                      piece={piece}
+                      step={step}
+                      words={words}
+                      number={index + 1}
+                    />
+                    <AddLine {...endOf([step])} />
+                  </Fragment>
+                ) : null;
+              })}
+            </SortableRows>
             <PlaceRow state={state} piece={piece} lanes={motion.place_lanes} />
             <LookRows state={state} piece={piece} />
           </>

@@ -7,6 +7,7 @@ import { FIGURES } from "../common/theme";
 import { useChange } from "../common/useStep";
 import { costWords } from "../model/costWords";
 import { between } from "../model/grouping";
+import { IntoView } from "./IntoView";
 import { OpenStep } from "./OpenStep";
 import { Sparkline } from "./Sparkline";
 import { StepMenu } from "./StepMenu";
@@ -146,6 +147,7 @@ export function StepRow({ state, piece, step, words, number }: Props) {
           <NoteText note={step.note} />
         </Box>
       )}
+      {chosen && <IntoView />}
       {chosen && <OpenStep state={state} piece={piece} step={step} words={words} form={form} />}
       <StepMenu
         at={menu}

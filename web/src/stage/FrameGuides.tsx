@@ -31,43 +31,44 @@ function Frame({ state, guides }: { state: StudyState; guides: Guide[] }) {
   const width = `${frame.width * 100}%`;
   const height = `${frame.height * 100}%`;
   return (
-    <Box
-      ref={place}
-      data-testid="frame-guides"
-      sx={{
-        position: "absolute",
-        inset: 0,
-        right: room,
-        overflow: "hidden",
-        display: "grid",
-        placeItems: "center",
-        pointerEvents: "none",
-      }}
-    >
+    // What is dimmed goes on under whatever covers a part of the stage.
+    <Box sx={{ position: "absolute", inset: 0, overflow: "hidden", pointerEvents: "none" }}>
       <Box
-        data-testid="camera-frame"
+        ref={place}
+        data-testid="frame-guides"
         sx={{
-          width,
-          height,
-          position: "relative",
-          outline: "1px solid #ffffffb3",
-          boxShadow: "0 0 0 4000px #14112094",
+          position: "absolute",
+          inset: 0,
+          right: room,
+          display: "grid",
+          placeItems: "center",
         }}
       >
-        {guides.includes("thirds") && <Thirds />}
-        {guides.includes("safe") &&
-          SAFE.map((share) => (
-            <Box
-              key={share}
-              data-guide="safe"
-              sx={{
-                position: "absolute",
-                inset: `${((1 - share) / 2) * 100}%`,
-                border: share === SAFE[0] ? LINE : "1px dashed #ffffff66",
-              }}
-            />
-          ))}
-        {guides.includes("centre") && <Centre />}
+        <Box
+          data-testid="camera-frame"
+          sx={{
+            width,
+            height,
+            position: "relative",
+            outline: "1px solid #ffffffb3",
+            boxShadow: "0 0 0 4000px #14112094",
+          }}
+        >
+          {guides.includes("thirds") && <Thirds />}
+          {guides.includes("safe") &&
+            SAFE.map((share) => (
+              <Box
+                key={share}
+                data-guide="safe"
+                sx={{
+                  position: "absolute",
+                  inset: `${((1 - share) / 2) * 100}%`,
+                  border: share === SAFE[0] ? LINE : "1px dashed #ffffff66",
+                }}
+              />
+            ))}
+          {guides.includes("centre") && <Centre />}
+        </Box>
       </Box>
     </Box>
   );

@@ -20,7 +20,7 @@ export function PlayControls({ state }: { state: StudyState }) {
   return (
     <Box sx={{ p: 1.25, display: "flex", flexDirection: "column", gap: 0.75, minWidth: 0 }}>
       <Box sx={{ display: "flex", gap: 0.75 }}>
-        <Tooltip title="Space">
+        <Tooltip title="Space" placement="top">
           <Button
             variant="contained"
             startIcon={playing ? <PauseIcon /> : <PlayArrowIcon />}

@@ -1,6 +1,9 @@
-import { ListSubheader, MenuItem, Select, Typography } from "@mui/material";
+import { ListSubheader, MenuItem, Typography } from "@mui/material";
 import { documentOf } from "../../api/document";
+import { ReferenceSelect } from "./ReferenceSelect";
 import { useStateAround } from "./useStateAround";
+
+const WORDS = { gone: "something that is gone", none: "choose one" };
 
 interface Props {
   value: string;
@@ -26,24 +29,7 @@ export function AnchorCell({ value, label, pick }: Props) {
   }
   const gone = value !== "" && !groups.some((g) => g.items.some((i) => i.at === value));
   return (
-    <Select
-      value={value}
-      displayEmpty
-      error={gone || value === ""}
-      onChange={(e) => pick(e.target.value)}
-      inputProps={{ "aria-label": label }}
-      sx={{ maxWidth: 210 }}
-    >
-      {value === "" && (
-        <MenuItem value="" disabled>
-          choose one
-        </MenuItem>
-      )}
-      {gone && (
-        <MenuItem value={value} disabled>
-          something that is gone
-        </MenuItem>
-      )}
+    <ReferenceSelect value={value} label={label} pick={pick} gone={gone} words={WORDS}>
       {groups.flatMap(({ head, items }) => [
         <ListSubheader key={head}>{head}</ListSubheader>,
         ...items.map(({ at, name }) => (
@@ -52,6 +38,6 @@ export function AnchorCell({ value, label, pick }: Props) {
           </MenuItem>
         )),
       ])}
-    </Select>
+    </ReferenceSelect>
   );
 }

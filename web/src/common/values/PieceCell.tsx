@@ -1,6 +1,9 @@
-import { MenuItem, Select, Typography } from "@mui/material";
+import { MenuItem, Typography } from "@mui/material";
 import { documentOf } from "../../api/document";
+import { ReferenceSelect } from "./ReferenceSelect";
 import { useStateAround } from "./useStateAround";
+
+const WORDS = { gone: "a piece that is gone", none: "choose a piece" };
 
 interface Props {
   value: string;
@@ -24,30 +27,13 @@ export function PieceCell({ value, label, pick }: Props) {
     state.motion.find((m) => m.id === id)?.uses.includes(place.piece) ?? false;
   const gone = value !== "" && !others.some((p) => p.id === value);
   return (
-    <Select
-      value={value}
-      displayEmpty
-      error={gone || value === ""}
-      onChange={(e) => pick(e.target.value)}
-      inputProps={{ "aria-label": label }}
-      sx={{ maxWidth: 210 }}
-    >
-      {value === "" && (
-        <MenuItem value="" disabled>
-          choose a piece
-        </MenuItem>
-      )}
-      {gone && (
-        <MenuItem value={value} disabled>
-          a piece that is gone
-        </MenuItem>
-      )}
+    <ReferenceSelect value={value} label={label} pick={pick} gone={gone} words={WORDS}>
       {others.map((p) => (
         <MenuItem key={p.id} value={p.id} disabled={waits(p.id)}>
           {p.name}
           {waits(p.id) ? " (it uses this piece)" : ""}
         </MenuItem>
       ))}
-    </Select>
+    </ReferenceSelect>
   );
 }

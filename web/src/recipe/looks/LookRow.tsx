@@ -7,6 +7,7 @@ import { useInterface, type Ribbon } from "../../common/store/store";
 import { useChange } from "../../common/useStep";
 import { lookColours, oneOf, stripOf } from "../../model/lookColours";
 import { lookRow } from "../../model/maskOwner";
+import { IntoView } from "../IntoView";
 import { Side } from "../Side";
 import { Sparkline } from "../Sparkline";
 import { UseDot } from "../../common/UseDot";
@@ -87,6 +88,7 @@ export function LookRow(props: LookProps & { number: number }) {
           turn={(on) => change.store("on", on, "Use or not use look")}
         />
       </Box>
+      {chosen && <IntoView />}
       {chosen && (
         <Box sx={{ pb: 1 }}>
           {(["what", "where", "when"] as const).map((side) => (
