@@ -11,8 +11,8 @@ from pydantic import BaseModel, Field, ValidationError
 from zygomorph.api.routes import FAILURES, service
 from zygomorph.api.shapes import FormulaProblem, Lane, Strict, StudyPath
 from zygomorph.core.animation.fit import after_fit, fit_to_loop
-from zygomorph.core.document.schema import signal_models
 from zygomorph.core.document.study import problems_of
+from zygomorph.core.document.value_models import signal_models
 from zygomorph.core.errors import DocumentError
 from zygomorph.core.inspect.address_words import followable
 from zygomorph.core.inspect.sentences import lane

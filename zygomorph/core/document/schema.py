@@ -1,7 +1,7 @@
 """The study document as pydantic models, built from the catalogue.
 
-Every step, layer and signal gets a model of its own, so that an unknown or wrong key is found at
-its place, and so that the JSON Schema tells all there is to know.
+Every step, layer, look and light gets a model of its own, so that an unknown or wrong key is
+found at its place, and so that the JSON Schema tells all there is to know.
 """
 
 from __future__ import annotations
@@ -11,24 +11,18 @@ from typing import Annotated, Any, Literal, Union
 
 from pydantic import (
     BaseModel,
-    Discriminator,
     Field,
-    Tag,
-    create_model,
 )
 
 from zygomorph.core.document.beginnings import beginnings
-from zygomorph.core.values.by_values import GRADIENT, by_values
-from zygomorph.core.values.colours import COLOUR_AT
+from zygomorph.core.document.value_models import model, value_type, values_model, values_of
+from zygomorph.core.values.by_values import by_values
 from zygomorph.core.values.definitions import Definition, Sort
 from zygomorph.core.values.entries import definitions
-from zygomorph.core.values.kinds import kind_of
 from zygomorph.core.values.kinds.kind import Finite, Strict
 from zygomorph.core.values.layer_values import LAYER_VALUES, LOOK_LAYER_VALUES
-from zygomorph.core.values.per_element import ORDER_VALUES, STAGGER_VALUES
 from zygomorph.core.values.place_values import MARKER_VALUES, PLACE_VALUES
 from zygomorph.core.values.scene_values import FINISH_VALUES, GROUND_VALUES
-from zygomorph.core.values.value import Value
 
 FORMAT = "zygomorph-study"
 PRESET_FORMAT = "zygomorph-preset"
@@ -56,110 +50,6 @@ MOVED = {
 
 
 FindingId = Annotated[str, Field(pattern=r"^[0-9a-f]{12}$")]
-
-
-def _plain_type(value: Value) -> Any:
-    return kind_of(value).type(value)
-
-
-def _model(name: str, fields: dict[str, Any]) -> type[BaseModel]:
-    return create_model(name, __base__=Strict, **fields)
-
-
-@cache
-def stagger_model() -> type[BaseModel]:
-    """A delay from element to element."""
-    fields = {name: (_plain_type(value), value.default) for name, value in STAGGER_VALUES.items()}
-    return _model("Stagger", fields)
-
-
-@cache
-def spread_model() -> type[BaseModel]:
-    """Numbers of a signal at the last element; at the first they are its own."""
-    fields = {name: (_plain_type(value), value.default) for name, value in ORDER_VALUES.items()}
-    to = Annotated[dict[str, Finite], Field(max_length=12)]
-    return _model("Spread", fields | {"to": (to, {})})
-
-
-@cache
-def signal_models() -> dict[str, type[BaseModel]]:
-    """A model for each signal, by key."""
-    made = {}
-    for key, definition in definitions("signal").items():
-        fields: dict[str, Any] = {"signal": (Literal[key], ...)}
-        for name, value in definition.values.items():
-            fields[name] = (_plain_type(value), value.default)
-        fields |= {
-            "stagger": (stagger_model() | None, None),
-            "spread": (spread_model() | None, None),
-        }
-        fields |= definition.series
-        made[key] = _model(f"{definition.title}Signal", fields)
-    return made
-
-
-def _sort_of_number(value: Any) -> str:
-    if isinstance(value, dict):
-        signal = value.get("signal")
-        if signal is not None:
-            return str(signal)
-        return "qualities"
-    if isinstance(value, BaseModel):
-        return str(getattr(value, "signal", "qualities"))
-    return "plain"
-
-
-def _moving_type(value: Value) -> Any:
-    """A plain number, or a signal, or one of each quality."""
-    plain = _plain_type(value)
-    members: list[Any] = [Annotated[plain, Tag("plain")]]
-    if value.moves:
-        members += [Annotated[m, Tag(k)] for k, m in signal_models().items()]
-    if value.draft:
-        one = Annotated[Union[tuple(members)], Discriminator(_sort_of_number)]
-        pair = _model("DraftAndFinal", {"draft": (one, ...), "final": (one, ...)})
-        members = [*members, Annotated[pair, Tag("qualities")]]
-    if len(members) == 1:
-        return plain
-    return Annotated[Union[tuple(members)], Discriminator(_sort_of_number)]
-
-
-@cache
-def moving_colour_model() -> type[BaseModel]:
-    """A colour that moves as a whole: it is read out of a gradient, at a place that may move."""
-    at = _moving_type(COLOUR_AT)
-    return _model(
-        "MovingColour", {"gradient": (kind_of(GRADIENT).type(GRADIENT), ...), "at": (at, ...)}
-    )
-
-
-def _sort_of_colour(value: Any) -> str:
-    return "plain" if isinstance(value, str) else "moving"
-
-
-def _value_type(value: Value) -> Any:
-    kind = kind_of(value)
-    if value.kind == "colour" and value.moves:
-        plain = Annotated[kind.type(value), Tag("plain")]
-        moving = Annotated[moving_colour_model(), Tag("moving")]
-        return Annotated[Union[plain, moving], Discriminator(_sort_of_colour)]
-    if not kind.moves:
-        return kind.type(value)
-    if kind.components == 1:
-        return _moving_type(value)
-    part = _moving_type(Value("number", 0.0, "", "", hard=value.hard))
-    return Annotated[list[part], Field(min_length=kind.components, max_length=kind.components)]
-
-
-def values_model(name: str, values: dict[str, Value]) -> type[BaseModel]:
-    """A model of declared values, each with its default."""
-    return _model(name, {n: (_value_type(v), v.default) for n, v in values.items()})
-
-
-def _values_of(name: str, values: dict[str, Value]) -> Any:
-    """A field of a model: declared values, all with their defaults where it is left out."""
-    own = values_model(name, values)
-    return (own, Field(default_factory=own))
 
 
 class CarriedBy(Strict):
@@ -212,8 +102,8 @@ def layer_models(in_looks: bool = False) -> dict[str, type[BaseModel]]:
             "carried": (LayerCarriedBy | None, None),
             "values": (own, Field(default_factory=own)),
         }
-        fields |= {n: (_value_type(v), v.default) for n, v in common.items()}
-        made[key] = _model(f"{key.title()}{'LookLayer' if in_looks else 'Layer'}", fields)
+        fields |= {n: (value_type(v), v.default) for n, v in common.items()}
+        made[key] = model(f"{key.title()}{'LookLayer' if in_looks else 'Layer'}", fields)
     return made
 
 
@@ -258,7 +148,7 @@ def _step_model(definition: Definition) -> type[BaseModel]:
         fields["group"] = (Identifier | None, None)
         if definition.carriable:
             fields["carried"] = (CarriedBy | None, None)
-        where = _model(
+        where = model(
             "Where",
             {
                 "layers": (_layers_type(), []),
@@ -267,7 +157,7 @@ def _step_model(definition: Definition) -> type[BaseModel]:
             },
         )
         fields["where"] = (where, Field(default_factory=where))
-    return _model(f"{title}Step", fields)
+    return model(f"{title}Step", fields)
 
 
 def _steps_type(*sorts: Sort) -> Any:
@@ -303,7 +193,7 @@ def _entries_type(
         name = f"{key.title().replace('_', '')}{sort.title()}"
         own = values_model(f"{name}Values", dict(definition.values))
         carried = {"carried": (carried_by | None, None)} if definition.carriable else {}
-        made[key] = _model(
+        made[key] = model(
             name,
             {**fields, sort: (Literal[key], ...), "values": (own, Field(default_factory=own))}
             | carried,
@@ -321,7 +211,7 @@ BLENDED = {"points": "at each point", "faces": "whole faces"}
 
 def _by_type(definition: Definition) -> Any:
     """What of a look goes by value: each by the name of the value, which is its id."""
-    where = _model("ByWhere", {"layers": (_layers_type(in_looks=True), [])})
+    where = model("ByWhere", {"layers": (_layers_type(in_looks=True), [])})
     made = []
     for name, spec in definition.values.items():
         if spec.by:
@@ -329,14 +219,14 @@ def _by_type(definition: Definition) -> Any:
             own = values_model(f"{title}ByValues", by_values(spec))
             fields = {"values": (own, Field(default_factory=own))}
             fields |= {"where": (where, Field(default_factory=where))}
-            made.append(_model(f"{title}By", {"id": (Literal[name], ...), **fields}))
+            made.append(model(f"{title}By", {"id": (Literal[name], ...), **fields}))
     return Annotated[Union[tuple(made)], Field(discriminator="id")]
 
 
 @cache
 def looks_type() -> Any:
     """The looks of a piece. The first that is on is everywhere."""
-    where = _model(
+    where = model(
         "LookWhere",
         {
             "layers": (_layers_type(in_looks=True), []),
@@ -349,7 +239,7 @@ def looks_type() -> Any:
         own = values_model(f"{name}LookValues", dict(definition.values))
         each: Any = _by_type(definition)
         by = Annotated[list[each], Field(max_length=len(definition.values))]
-        made[key] = _model(
+        made[key] = model(
             f"{name}Look",
             {
                 "id": (Identifier, ...),
@@ -398,10 +288,10 @@ def study_model() -> type[BaseModel]:
     camera = _entries_type("camera", _NAMED)
     cameras = Annotated[list[camera], Field(min_length=1, max_length=60)]
     backdrop = _entries_type("backdrop", {})
-    ground = _model("Ground", {"values": _values_of("GroundValues", GROUND_VALUES)})
-    finish = _model("Finish", {"values": _values_of("FinishValues", FINISH_VALUES)})
+    ground = model("Ground", {"values": values_of("GroundValues", GROUND_VALUES)})
+    finish = model("Finish", {"values": values_of("FinishValues", FINISH_VALUES)})
     place = values_model("Place", dict(PLACE_VALUES))
-    piece = _model(
+    piece = model(
         "Piece",
         {
             "id": (Identifier, ...),
@@ -417,7 +307,7 @@ def study_model() -> type[BaseModel]:
         },
     )
     marker_place = values_model("MarkerPlace", dict(MARKER_VALUES))
-    marker = _model(
+    marker = model(
         "Marker",
         {
             "id": (Identifier, ...),
@@ -426,7 +316,7 @@ def study_model() -> type[BaseModel]:
             "carried": (CarriedBy | None, None),
         },
     )
-    return _model(
+    return model(
         "Study",
         {
             "format": (Literal[FORMAT], ...),
@@ -456,7 +346,7 @@ def preset_model() -> type[BaseModel]:
     """The model of a preset: steps that are kept to be used again, and what they show first."""
     step = _steps_type("step")
     steps = Annotated[list[step], Field(min_length=1, max_length=100)]
-    made_on = _model(
+    made_on = model(
         "MadeOn",
         {
             "form": (_steps_type("form"), ...),
@@ -464,7 +354,7 @@ def preset_model() -> type[BaseModel]:
             "loop": (LoopModel, Field(default_factory=LoopModel)),
         },
     )
-    return _model(
+    return model(
         "Preset",
         {
             "format": (Literal[PRESET_FORMAT], ...),
