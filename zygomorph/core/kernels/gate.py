@@ -80,10 +80,15 @@ class Gate:
             self._own.cores = before
             self._set(before)
 
+    @property
+    def cores(self) -> int:
+        """How many this thread may use now."""
+        return getattr(self._own, "cores", self._cores)
+
     def suit(self, points: int) -> None:
         """Let the kernels that follow on this thread use the cores it has, or only its own one
         where there are so few points that a second would be waited for in vain."""
-        wanted = 1 if points <= SMALL else getattr(self._own, "cores", self._cores)
+        wanted = 1 if points <= SMALL else self.cores
         if getattr(self._own, "threads", 0) != wanted:
             self._set(wanted)
 

@@ -25,6 +25,7 @@ BREAK = Group("break", "Break", 25)
 JOIN = Group("join", "With another piece", 30)
 MAKE = Group("make", "Make", 40)
 REPEAT = Group("repeat", "Repeat", 28)
+SYSTEMS = Group("systems", "Systems", 45)
 PLACE = Group("place", "Place", 50)
 
 # Mask layers

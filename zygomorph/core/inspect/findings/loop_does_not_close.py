@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 from zygomorph.core.animation.fit import fit_to_loop
+from zygomorph.core.animation.resolve import Prepared, Resolved
+from zygomorph.core.evaluation.planned import PlannedLayer, PlannedStep
 from zygomorph.core.inspect.findings.finding import Finding, Fix, Look, set_value
 from zygomorph.core.inspect.sentences import with_unit
+from zygomorph.core.values.value import Value
 
 
 def find(look: Look) -> Iterator[Finding]:
@@ -44,27 +48,46 @@ def find(look: Look) -> Iterator[Finding]:
 
 
 def _by_themselves(look: Look) -> Iterator[Finding]:
-    """Mask layers that move by themselves and do not come back."""
+    """Steps and mask layers that move by themselves and do not come back."""
     for piece in look.study.pieces:
         for step in look.plan(piece["id"]).steps:
-            for layer in step.layers if step.on else ():
-                opens = layer.definition.opens
-                name = opens(layer.own.still.discrete_values) if opens else None
-                if name is None:
-                    continue
-                spec = layer.definition.values[name]
-                address = f"/pieces/{piece['id']}/recipe/{step.id}/where/layers/{layer.id}"
-                fix = None
-                if spec.kind == "switch":
-                    fix = Fix("Let it close", [set_value(f"{address}/values/{name}", spec.default)])
-                yield Finding(
-                    "loop_does_not_close",
-                    piece["id"],
-                    f"{layer.definition.title} does not close the loop",
-                    f"By its “{spec.label}” it is elsewhere at the end than at the beginning.",
-                    step.id,
-                    layer.id,
-                    f"{address}/values/{name}",
-                    frame=float(look.study.loop.frames - 1),
-                    fix=fix,
-                )
+            if not step.on:
+                continue
+            address = f"/pieces/{piece['id']}/recipe/{step.id}"
+            yield from _opened(look, piece["id"], step, step.values, address)
+            for layer in step.layers:
+                own = f"{address}/where/layers/{layer.id}"
+                yield from _opened(look, piece["id"], step, layer.own, own, layer)
+
+
+def _opened(
+    look: Look,
+    piece: str,
+    step: PlannedStep,
+    values: Prepared,
+    address: str,
+    layer: PlannedLayer | None = None,
+) -> Iterator[Finding]:
+    definition = layer.definition if layer else step.definition
+    name = definition.opens(values.still, look.study.loop)
+    if name is None:
+        return
+    spec = definition.values[name]
+    fix = None
+    if definition.opens(_with_default(values.still, name, spec), look.study.loop) is None:
+        fix = Fix("Let it close", [set_value(f"{address}/values/{name}", spec.default)])
+    yield Finding(
+        "loop_does_not_close",
+        piece,
+        f"{definition.title} does not close the loop",
+        f"By its “{spec.label}” it is elsewhere at the end than at the beginning.",
+        step.id,
+        layer.id if layer else "",
+        f"{address}/values/{name}",
+        frame=float(look.study.loop.frames - 1),
+        fix=fix,
+    )
+
+
+def _with_default(values: Resolved, name: str, spec: Value) -> Resolved:
+    return replace(values, discrete_values={**values.discrete_values, name: spec.default})

@@ -8,6 +8,7 @@ import numpy as np
 
 from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.document.loop import Loop
 from zygomorph.core.geometry.images import WEAVE
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.shared.image_projection import (
@@ -17,7 +18,7 @@ from zygomorph.core.shared.image_projection import (
     printed_picture,
 )
 from zygomorph.core.shared.laying import LAID_LAYER, suited
-from zygomorph.core.values.definitions import Discrete, MaskDefinition, Print
+from zygomorph.core.values.definitions import MaskDefinition, Print
 from zygomorph.core.values.groups import DRAWN
 from zygomorph.core.values.value import choice, film, number, whole
 
@@ -47,8 +48,8 @@ def printed(values: Resolved, context: Context) -> Print:
     return printed_picture(values, context, *_shown(values, context))
 
 
-def _opens(discrete: Discrete) -> str | None:
-    return "plays" if discrete["plays"] == "rate" else None
+def _opens(values: Resolved, loop: Loop) -> str | None:
+    return "plays" if values.discrete("plays") == "rate" else None
 
 
 _VALUES = film_values(

@@ -33,6 +33,10 @@ class FormulaUse:
     elements: str = "points"
 
 
+def _closes(values: Any, loop: Any) -> str | None:
+    return None
+
+
 @dataclass(frozen=True, kw_only=True)
 class Definition:
     """What every entry declares.
@@ -45,6 +49,8 @@ class Definition:
         the older kind is used
     by_time : from the discrete values to whether the result depends on the frame even where no
         value moves
+    opens : from the values, as :class:`Resolved`, and the loop to the name of the one that keeps it
+        from closing though no signal moves it, or None
     per_element : values of which every element may have its own
     suggest : values that suit the mesh a new entry will act on
     handle : a way of its own in which its spatial values are shown and dragged on the stage
@@ -65,6 +71,7 @@ class Definition:
     also: tuple[str, ...] = ()
     version: int = 1
     by_time: Callable[[Discrete], bool] | None = None
+    opens: Callable[[Any, Any], str | None] = _closes
     per_element: frozenset[str] = frozenset()
     suggest: Callable[[Any], dict[str, Any]] | None = None
     handle: str = ""

@@ -45,8 +45,6 @@ class MaskDefinition(Definition):
 
     reach : how far around a point its weight is decided. What looks at the surface around each
         point gives faces, shards and curves the mean of what their points have
-    opens : from the discrete values to the name of the one that keeps the loop from closing, or
-        None
     acts_on : from a mesh to whether anything on it tells some points from others for it
     begins_empty : whether it lets nothing through before somebody picks, draws or chooses
         something
@@ -72,7 +70,6 @@ class MaskDefinition(Definition):
     printed: Callable[[Any, Any], Print] | None = None
     coloured: Callable[..., Any] | None = None
     by_uv: Callable[[Discrete], bool] = lambda values: False
-    opens: Callable[[Discrete], str | None] | None = None
 
     def describe(self) -> dict[str, Any]:
         coloured = self.coloured is not None
