@@ -71,6 +71,8 @@ def seen_by(**values):
 
 
 GROUND = {"step": "sheet", "values": {"width": 20.0, "depth": 20.0, "columns": 8, "rows": 8}}
+WATER = {"step": "sheet", "values": {"width": 20.0, "depth": 20.0, "columns": 80, "rows": 80}}
+FROM_ABOVE = seen_by(position=[0.1, 12.0, 0.1], target=[0.0, 0.0, 0.0])
 SURFACE = {"blur": True, "focus_by": "surface", "focus_piece": "p"}
 
 
@@ -117,6 +119,11 @@ CASES = {
         [BALL, seen_by(position=[0.0, 0.0, 0.2])],
         [BALL, seen_by(position=[0.0, 0.0, 2.0])],
         False,
+    ),
+    "tile_repeats_in_view": (
+        [WATER, {"step": "sea", "values": {"tile": 4.0, "grid": 32}}, FROM_ABOVE],
+        [WATER, {"step": "sea", "values": {"tile": 20.0, "grid": 32}}, FROM_ABOVE],
+        True,
     ),
     "sheet_ends_in_view": (
         [GROUND, seen_by(position=[0.0, 1.0, 4.0])],

@@ -114,7 +114,10 @@ def _with_other(shown: Specimen, document: dict[str, Any]) -> dict[str, Any]:
             "id": "o",
             "name": "Other",
             "visible": shown.shows_other,
-            "recipe": [{"id": "form", "step": form, "values": values}],
+            "recipe": [
+                {"id": "form", "step": form, "values": values},
+                *({"id": f"o{k}", **step} for k, step in enumerate(shown.other_after)),
+            ],
             "looks": [_look(colour="#4a4668")],
         }
         document["pieces"].append(other)

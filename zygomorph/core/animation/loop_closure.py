@@ -1,17 +1,19 @@
 """Whether a value is at the end of the loop where it was at its beginning.
 
-Some values are the same after a period: a phase after a cycle, a turn after 360°.
+Some values are the same after a period: a phase after a cycle, a turn after 360°, the place of a
+camera over a sea after a whole tile.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
 
 from zygomorph.core.animation.resolve import at_quality, is_moving, sampler
+from zygomorph.core.animation.tiles import travel_period
 from zygomorph.core.document.loop import Loop
 from zygomorph.core.document.parts import parts
 from zygomorph.core.document.signal_context import SignalContext
@@ -53,6 +55,9 @@ def moving_numbers(study: Study) -> Iterator[Moving]:
             signal = at_quality(given, False)
             if not (isinstance(signal, Mapping) and is_moving(signal)):
                 continue
+            spec = number.spec
+            if spec.period is None and spec.unit == "m":
+                spec = replace(spec, period=travel_period(study, part, address))
             if isinstance(given, Mapping) and "signal" not in given:
                 address += "/draft"
             yield Moving(
@@ -60,7 +65,7 @@ def moving_numbers(study: Study) -> Iterator[Moving]:
                 part.within("step"),
                 address,
                 number.label,
-                number.spec,
+                spec,
                 signal,
                 part.within("layer"),
             )

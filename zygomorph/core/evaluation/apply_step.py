@@ -69,7 +69,7 @@ def acted_on(step: PlannedStep, geometry: Geometry) -> Literal["mesh", "copies",
         if units != "points":
             return "copies" if units == "copies" else "bases"
         if step.moved == "natural":
-            return "copies" if step.definition.on_copies == "wholes" else "bases"
+            return "bases" if step.definition.on_copies == "bases" else "copies"
         if step.moved == "points":
             return "mesh"
         return "bases" if step.moved == "bases" else "copies"
@@ -225,13 +225,14 @@ def _on_copies(
     weights = mask(points)
     values = at_elements(values, points, context)
     apply = in_parent_space(definition.apply, motion)
+    tilted = step.moved == "natural" and definition.on_copies == "tilted"
     moved = move_copies(
         table,
         points,
         weights,
         values.numbers,
         lambda mesh, numbers, share: apply(mesh, replace(values, numbers=numbers), share, context),
-        tilt=step.moved == "tilted",
+        tilt=tilted or step.moved == "tilted",
         resize=definition.resizes(values.discrete_values),
         reach=before.reach,
     )

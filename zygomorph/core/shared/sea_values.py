@@ -218,13 +218,13 @@ def moment_of(values: Resolved, loop: Loop, frame: float) -> float:
     return frame / loop.frames
 
 
-def opens(values: Resolved, loop: Loop) -> str | None:
-    """The value for which the sea is another one at the end of the loop."""
+def opens(values: Resolved, loop: Loop) -> tuple[str, str] | None:
+    """The value for which the sea is another one at the end of the loop, and what closes it."""
     if values.discrete("repeats") == "never":
-        return "repeats"
+        return "repeats", "loop"
     turns = loop.seconds / values.scalar("period")
     if values.discrete("repeats") == "set" and abs(turns - round(turns)) > 1e-9:
-        return "repeats"
+        return "repeats", "loop"
     return None
 
 

@@ -35,7 +35,7 @@ class Specimen:
         first value that can move goes through its range
     before : steps that give it something to do
     after : steps in which its work is seen
-    other : another piece, "o", that it uses
+    other : another piece, "o", that it uses; other_after : steps after its form
     shows_other : whether that is seen as well
     lowered : metres by which it stands lower than the middle of the picture
     thickness : of lines and points, metres
@@ -46,6 +46,7 @@ class Specimen:
     before: Sequence[Mapping[str, Any]] = ()
     after: Sequence[Mapping[str, Any]] = ()
     other: Made | None = None
+    other_after: Sequence[Mapping[str, Any]] = ()
     shows_other: bool = False
     lowered: float = 0.0
     thickness: float = 0.008

@@ -140,11 +140,12 @@ def heard(
     return found_levels, part[1] / len(found_levels)
 
 
-def opens(values: Mapping[str, Any]) -> str | None:
-    """The value for which what is heard is elsewhere at the loop's end than at its beginning."""
+def opens(values: Mapping[str, Any]) -> tuple[str, bool | None] | None:
+    """The value for which what is heard is elsewhere at the loop's end than at its beginning, and
+    what would close it."""
     if values["track"] == "live":
-        return "track"
-    return None if values["looped"] else "looped"
+        return "track", None
+    return None if values["looped"] else ("looped", True)
 
 
 def levels_at(

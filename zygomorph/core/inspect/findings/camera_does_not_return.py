@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from zygomorph.core.animation.tiles import side_of
 from zygomorph.core.evaluation.scene import plan_camera
 from zygomorph.core.geometry.affine import unit
 from zygomorph.core.inspect.findings.finding import Finding, Look
@@ -20,7 +21,12 @@ def find(look: Look) -> Iterator[Finding]:
     if loop.one_way or not camera.moves:
         return
     first, last = (camera.at(np.array([at])) for at in (0.0, float(loop.frames)))
-    away = float(np.linalg.norm(last.position - first.position))
+    gone = last.position - first.position
+    side = side_of(look.study)
+    if side is not None:
+        # Over a sea, whole tiles farther it sees the same.
+        gone[[0, 2]] -= side * np.rint(gone[[0, 2]] / side)
+    away = float(np.linalg.norm(gone))
     far = max(float(np.linalg.norm(first.target - first.position)), 1e-9)
     ways = [unit(view.target - view.position) for view in (first, last)]
     turned = float(np.degrees(np.arccos(np.clip(ways[0] @ ways[1], -1, 1))))

@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
 
 from zygomorph.core.animation.fit import fit_to_loop
-from zygomorph.core.animation.resolve import Prepared, Resolved
+from zygomorph.core.animation.resolve import Prepared
 from zygomorph.core.evaluation.planned import PlannedLayer, PlannedStep
 from zygomorph.core.inspect.findings.finding import Finding, Fix, Look, set_value
 from zygomorph.core.inspect.sentences import with_unit
-from zygomorph.core.values.value import Value
 
 
 def find(look: Look) -> Iterator[Finding]:
@@ -69,13 +67,14 @@ def _opened(
     layer: PlannedLayer | None = None,
 ) -> Iterator[Finding]:
     definition = layer.definition if layer else step.definition
-    name = definition.opens(values.still, look.study.loop)
-    if name is None:
+    opening = definition.opens(values.still, look.study.loop)
+    if opening is None:
         return
+    name, closed = opening
     spec = definition.values[name]
     fix = None
-    if definition.opens(_with_default(values.still, name, spec), look.study.loop) is None:
-        fix = Fix("Let it close", [set_value(f"{address}/values/{name}", spec.default)])
+    if closed is not None:
+        fix = Fix("Let it close", [set_value(f"{address}/values/{name}", closed)])
     yield Finding(
         "loop_does_not_close",
         piece,
@@ -87,7 +86,3 @@ def _opened(
         frame=float(look.study.loop.frames - 1),
         fix=fix,
     )
-
-
-def _with_default(values: Resolved, name: str, spec: Value) -> Resolved:
-    return replace(values, discrete_values={**values.discrete_values, name: spec.default})

@@ -49,3 +49,15 @@ def seen(look: Look) -> Iterator[Seen]:
             except ZygomorphError:
                 break
             yield Seen(piece["id"], frame, views[frame], result)
+
+
+def within(view: View, points: np.ndarray) -> np.ndarray:
+    """(n,) bool: which of some points on the stage, (n, 3), are within the picture."""
+    right, up, back = ((points - view.position) @ view.axes).T
+    ahead = -back
+    if view.height is not None:
+        high = np.full(len(points), view.height / 2)
+    else:
+        high = np.maximum(ahead, 1e-9) * np.tan(np.radians(view.angle) / 2)
+    inside: np.ndarray = (ahead > 0) & (np.abs(up) < high) & (np.abs(right) < high * view.aspect)
+    return inside

@@ -9,7 +9,7 @@ import numpy as np
 from zygomorph.core.evaluation.scene import plan_camera
 from zygomorph.core.geometry.affine import transformed
 from zygomorph.core.inspect.findings.finding import Finding, Look
-from zygomorph.core.inspect.findings.seen import Seen, seen
+from zygomorph.core.inspect.findings.seen import Seen, seen, within
 
 # Points of the rim that are looked at.
 LOOKED_AT = 2000
@@ -49,17 +49,4 @@ def _ends_in_view(each: Seen) -> bool:
         return False
     rim = np.flatnonzero(topology.border)
     rim = rim[:: max(1, len(rim) // LOOKED_AT)]
-    return bool(_within(each, points[rim]).any())
-
-
-def _within(each: Seen, points: np.ndarray) -> np.ndarray:
-    """(n,) which of some points on the stage are within the picture."""
-    view = each.view
-    right, up, back = ((points - view.position) @ view.axes).T
-    ahead = -back
-    if view.height is not None:
-        high = np.full(len(points), view.height / 2)
-    else:
-        high = np.maximum(ahead, 1e-9) * np.tan(np.radians(view.angle) / 2)
-    inside: np.ndarray = (ahead > 0) & (np.abs(up) < high) & (np.abs(right) < high * view.aspect)
-    return inside
+    return bool(within(each.view, points[rim]).any())

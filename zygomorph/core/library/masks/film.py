@@ -48,8 +48,8 @@ def printed(values: Resolved, context: Context) -> Print:
     return printed_picture(values, context, *_shown(values, context))
 
 
-def _opens(values: Resolved, loop: Loop) -> str | None:
-    return "plays" if values.discrete("plays") == "rate" else None
+def _opens(values: Resolved, loop: Loop) -> tuple[str, str] | None:
+    return ("plays", "loop") if values.discrete("plays") == "rate" else None
 
 
 _VALUES = film_values(

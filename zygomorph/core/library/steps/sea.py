@@ -195,6 +195,7 @@ DEFINITION = DeformDefinition(
     opens=opens,
     per_element=frozenset({"height"}),
     pointwise=True,
+    tile="tile",
     suggest=suggest,
     grips=(both_ways("tile", (1.0, 0.0, 0.0)), turn("direction", Y)),
     amounts=("height",),

@@ -33,7 +33,10 @@ class FormulaUse:
     elements: str = "points"
 
 
-def _closes(values: Any, loop: Any) -> str | None:
+Opening = tuple[str, Any]
+
+
+def _closes(values: Any, loop: Any) -> Opening | None:
     return None
 
 
@@ -50,7 +53,7 @@ class Definition:
     by_time : from the discrete values to whether the result depends on the frame even where no
         value moves
     opens : from the values, as :class:`Resolved`, and the loop to the name of the one that keeps it
-        from closing though no signal moves it, or None
+        from closing though no signal moves it, with what would close it or None; or None
     per_element : values of which every element may have its own
     suggest : values that suit the mesh a new entry will act on
     handle : a way of its own in which its spatial values are shown and dragged on the stage
@@ -71,7 +74,7 @@ class Definition:
     also: tuple[str, ...] = ()
     version: int = 1
     by_time: Callable[[Discrete], bool] | None = None
-    opens: Callable[[Any, Any], str | None] = _closes
+    opens: Callable[[Any, Any], Opening | None] = _closes
     per_element: frozenset[str] = frozenset()
     suggest: Callable[[Any], dict[str, Any]] | None = None
     handle: str = ""

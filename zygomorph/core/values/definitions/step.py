@@ -34,6 +34,8 @@ class StepDefinition(Definition):
         value that names another piece; each with whether it may be open all the same
     acts_per : from the discrete values to the elements that it takes as units: "points", "faces",
         "shards" or "copies". Its weights and its values per element are those of these units
+    tile : name of the value that is the side of the square after which what it does repeats along
+        x and z, or ""
     specimen : what its picture shows, where its defaults on a ball do not show it
     """
 
@@ -49,6 +51,7 @@ class StepDefinition(Definition):
     begins_empty: bool = False
     needs_real: bool = False
     needs_inside: Callable[[Any], Mapping[str, bool]] = lambda values: {}
+    tile: str = ""
     specimen: Specimen = DEFAULT_SPECIMEN
 
     def __post_init__(self) -> None:
@@ -70,14 +73,14 @@ class DeformDefinition(StepDefinition):
     moves_shards : whether it can move each shard or copy as a whole instead of each point
     resizes : from the discrete values to whether it sizes or turns what it moves as a whole
     on_copies : what it acts on where there are copies and nothing else is chosen: each copy as a
-        whole, or what is copied
+        whole, the same tilted to the slope, or what is copied
     cuts_apart : from the discrete values to whether faces that share points are given points of
         their own first, where the mask takes any part
     """
 
     moves_shards: bool = True
     resizes: Callable[[Discrete], bool] = lambda discrete: False
-    on_copies: Literal["wholes", "bases"] = "wholes"
+    on_copies: Literal["wholes", "tilted", "bases"] = "wholes"
     cuts_apart: Callable[[Discrete], bool] = _never
 
     @property
