@@ -39,6 +39,10 @@ def beside_of(definition: Any) -> dict[str, Any]:
     if shown is None:
         return OTHER
     form, values = shown
+    if definition.specimen.other_after:
+        # What it needs of the other is done by these steps.
+        after = [{"id": f"o{k}", **s} for k, s in enumerate(definition.specimen.other_after)]
+        return {**OTHER, "recipe": [{"id": "f", "step": form, "values": values}, *after]}
     if getattr(definition, "takes_in", False):
         # What is cut with has to meet what it cuts.
         return {**OTHER, "recipe": [{"id": "f", "step": form, "values": values}]}

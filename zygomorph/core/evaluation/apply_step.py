@@ -11,6 +11,7 @@ import numpy as np
 from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.per_element import at_elements
 from zygomorph.core.animation.resolve import Resolved
+from zygomorph.core.evaluation.closing import Moment, mixed
 from zygomorph.core.evaluation.planned import PlannedStep
 from zygomorph.core.evaluation.rebuild import cut_apart_for, rebuilt
 from zygomorph.core.geometry.elements import elements_of
@@ -99,11 +100,12 @@ def applied(
     mask: Masked,
     motion: np.ndarray | None,
     context: Context,
-    state: Any = None,
+    states: Sequence[tuple[Moment, Any]] = (),
 ) -> Applied:
     """before : None for a form; motion : of its parent
     mask : the step's, read on a mesh, on its points or on elements of a kind that is named
-    state : of a system, at the whole frame before; None before its first
+    states : of a system, the moments of its own run that are seen together, with the states at the
+        whole frames before; none before its first
     """
     definition = step.definition
     if before is None:
@@ -113,8 +115,8 @@ def applied(
     if isinstance(definition, SystemDefinition):
         mesh = before.real
         weights = mask(mesh)
-        made = mesh if state is None else definition.emit(state, mesh, values, weights, context)
-        stored = _stored(made, step.store, weights) if step.store else made
+        given = _emitted(definition, mesh, values, weights, motion, context, states)
+        stored = _stored(given, step.store, weights) if step.store else given
         return Applied(_cut(Geometry((stored,))), weights)
     on = acted_on(step, before)
     if on == "copies":
@@ -136,6 +138,28 @@ def applied(
         units,
         tuple(origins) or None,
     )
+
+
+def _emitted(
+    definition: SystemDefinition,
+    mesh: Mesh,
+    values: Resolved,
+    weights: np.ndarray,
+    motion: np.ndarray | None,
+    context: Context,
+    states: Sequence[tuple[Moment, Any]],
+) -> Mesh:
+    """What a system gives at the moments that are seen, mixed by their shares."""
+    seen = [
+        definition.emit(state, mesh, values, weights, own_run(context, moment.frame, motion))
+        for moment, state in states
+    ]
+    return mixed(seen, [moment.share for moment, _ in states]) if seen else mesh
+
+
+def own_run(context: Context, frame: float, motion: np.ndarray | None) -> Context:
+    """The context of a system at a frame of its own run."""
+    return replace(context, frame=frame, parent_motion=motion)
 
 
 def _together(meshes: Sequence[Mesh], units: str, weights_of: list[np.ndarray]) -> np.ndarray:

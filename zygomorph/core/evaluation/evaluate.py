@@ -26,13 +26,16 @@ from zygomorph.core.budget import within_budget
 from zygomorph.core.cancelling import cancelled_when, go_on
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import StepError, ZygomorphError
+from zygomorph.core.evaluation.closing import Settled
 from zygomorph.core.evaluation.drawable import Drawn, cut_for_looks, drawable
 from zygomorph.core.evaluation.plan import plan_piece
+from zygomorph.core.evaluation.planned import PlannedStep
 from zygomorph.core.evaluation.results import Request, Result, StepReport
 from zygomorph.core.evaluation.run import Kept, Run
 from zygomorph.core.evaluation.scene import view_at
 from zygomorph.core.evaluation.shading import Faults, shaded
 from zygomorph.core.evaluation.state_history import StateCache, StateHistory
+from zygomorph.core.evaluation.stepped import stepped_system
 from zygomorph.core.geometry.affine import transformed
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.images import Images
@@ -163,6 +166,22 @@ class Evaluator:
             return moved
 
         return replace(self._context(study, request, ()), velocity=velocity)
+
+    def settled(
+        self, study: Study, piece_id: str, final: bool = False
+    ) -> list[tuple[PlannedStep, Settled]]:
+        """How far the systems of a piece have settled that close in this way.
+
+        Raises what :meth:`evaluate` raises.
+        """
+        found = []
+        for step in plan_piece(study, piece_id, final).steps:
+            own = stepped_system(step)
+            if step.on and own is not None and own.closing == "settles":
+                request = Request(piece_id, 0.0, final, until=step.id, shared=True)
+                with GATE.narrow():
+                    found.append((step, self._begun(study, request, ()).history.settled(step, own)))
+        return found
 
     def recount(self) -> None:
         """Count what was derived of new meshes since they were made; called when a frame is done,

@@ -15,6 +15,7 @@ from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.errors import StepError, ZygomorphError
 from zygomorph.core.evaluation.apply_step import Applied, applied, mask_mesh
+from zygomorph.core.evaluation.closing import Moment
 from zygomorph.core.evaluation.keys import step_key
 from zygomorph.core.evaluation.planned import PlannedStep
 from zygomorph.core.evaluation.results import Request, Result, StepReport
@@ -193,12 +194,15 @@ class Run:
         states = self.history.states(step, own, self.request.frame) if own else None
         return weights(mesh, layers, self.context, states, kind)
 
-    def _state(self, step: PlannedStep) -> Any:
-        """The state of a system at the whole frame before; None of other steps."""
+    def _states(self, step: PlannedStep) -> list[tuple[Moment, Any]]:
+        """Of a system, the moments of its own run that are seen, with the states at the whole
+        frames before them; of other steps, and before its first, none."""
         own = stepped_system(step)
         if own is None:
-            return None
-        return self.history.states(step, own, self.request.frame).get(step.id)
+            return []
+        moments = own.moments(self.history, self.request.frame)
+        states = [self.history.states(step, own, m.frame).get(step.id) for m in moments]
+        return [(m, s) for m, s in zip(moments, states, strict=True) if s is not None]
 
     def next_key(self, step: PlannedStep, values: Resolved, layers: list[ResolvedLayer]) -> str:
         """Key of what the step will make of what there is."""
@@ -223,7 +227,7 @@ class Run:
                 lambda mesh, kind="points": self._weights(step, layers, mesh, kind),
                 step.motion(self.times, self.context.place),
                 self.context,
-                self._state(step),
+                self._states(step),
             )
         low, high, finite = made.geometry.box
         if not finite:

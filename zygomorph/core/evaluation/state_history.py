@@ -19,12 +19,15 @@ from math import ceil, floor
 from typing import Any, Protocol
 
 from zygomorph.core.cancelling import go_on
+from zygomorph.core.document.loop import Loop
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.evaluation.closing import Settled, difference
 from zygomorph.core.evaluation.keys import history_key, state_key
 from zygomorph.core.evaluation.planned import PiecePlan, PlannedStep
 from zygomorph.core.evaluation.stepped import States, SteppedMask, SteppedSystem, Walked
 from zygomorph.core.memo.memo import Memo
+from zygomorph.core.progress import share_is_done
 
 CHECKPOINT = 12
 # Frames that are walked outside of a loop, at most.
@@ -32,6 +35,8 @@ MOST_WALKED = 20_000
 # Frames that are walked for a picture of a drag.
 MOST_WHILE_DRAGGED = 60
 CHAIN_BYTES = 100
+# Frames after which it is told how far a walk is.
+TELL_EVERY = 8
 MOST_CHAINS = 20_000_000
 
 
@@ -42,12 +47,16 @@ class StateCache:
         self._recent: Memo[States] = Memo(limit_bytes // 2)
         self._checkpoints: Memo[States] = Memo(limit_bytes // 2)
         self._chains: Memo[Chain] = Memo(MOST_CHAINS)
+        self._settled: Memo[Settled] = Memo(MOST_CHAINS)
 
     def get(self, key: str, frame: int) -> States | None:
         return (self._checkpoints if frame % CHECKPOINT == 0 else self._recent).get(key)
 
     def put(self, key: str, frame: int, states: States) -> None:
         (self._checkpoints if frame % CHECKPOINT == 0 else self._recent).put(key, states)
+
+    def settled(self, key: str, find: Callable[[], Settled]) -> Settled:
+        return self._settled.once(key, find)
 
     def chain(self, key: str, first: int, frames: int) -> Chain:
         """frames : about how many it will have, which it is counted for"""
@@ -105,6 +114,36 @@ class StateHistory:
         steps = self._plan.steps
         return steps[: next(k for k, each in enumerate(steps) if each.id == step.id)]
 
+    @property
+    def loop(self) -> Loop:
+        return self._study.loop
+
+    def settled(self, step: PlannedStep, stepped: SteppedSystem) -> Settled:
+        """How many loops a system runs ahead until it repeats.
+
+        While something is dragged, one: what is shown then need not close.
+        """
+        if self._request.dragged:
+            return Settled(1, 1.0, False)
+        own = history_key(
+            self._study, self._request.piece, step.id, stepped.name, self._request.final
+        )
+        return self._states.settled(own, lambda: self._find_settled(step, stepped))
+
+    def _find_settled(self, step: PlannedStep, stepped: SteppedSystem) -> Settled:
+        frames, most = self.loop.frames, round(stepped.number("most_loops"))
+        most = max(1, min(most, MOST_WALKED // max(frames, 1) - 1))
+        tolerance = stepped.number("tolerance") / 100
+        before, left = self.states(step, stepped, 0), 1.0
+        for loops in range(1, most + 1):
+            share_is_done((loops - 1) / most)
+            after = self.states(step, stepped, loops * frames)
+            left = difference(before, after)
+            if left <= tolerance:
+                return Settled(loops - 1, left, True)
+            before = after
+        return Settled(most, left, False)
+
     def _known_chain(self, step: PlannedStep, stepped: SteppedMask | SteppedSystem) -> Chain:
         """The chain of all frames."""
         own = history_key(
@@ -113,13 +152,17 @@ class StateHistory:
         return self._states.chain(own, stepped.begins, self._study.loop.frames)
 
     def key(self, step: PlannedStep, stepped: SteppedMask | SteppedSystem, frame: float) -> str:
-        """Key of the states at a frame."""
-        return self._walk(step, stepped, floor(frame), states=False)[0]
+        """Key of the states that are read at a frame of the loop."""
+        moments = stepped.moments(self, frame)
+        found = [self._walk(step, stepped, floor(m.frame), states=False)[0] for m in moments]
+        return "+".join(
+            f"{key}*{moment.share!r}" for key, moment in zip(found, moments, strict=True)
+        )
 
     def states(
         self, step: PlannedStep, stepped: SteppedMask | SteppedSystem, frame: float
     ) -> States:
-        """The states at the whole frame before; none before the first.
+        """The states at the whole frame of the run before one; none before the first.
 
         Raises Cancelled where nobody waits any more; what was walked is kept.
         """
@@ -151,8 +194,8 @@ class StateHistory:
         most = max(MOST_WALKED, 2 * self._study.loop.frames)
         if last - first > most:
             raise ZygomorphError(
-                f"To know what a mask remembers at frame {last:,}, {last - first:,} frames "
-                f"before it would be walked; the limit is {most:,}.",
+                f"To know what is remembered at frame {last:,}, {last - first:,} frames before it "
+                f"would be walked; the limit is {most:,}.",
                 "Ask for a frame within the loop.",
             )
 
@@ -200,6 +243,8 @@ class StateHistory:
         found: States = known or {}
         for k in range(at + 1, len(frames)):
             go_on()
+            if k % TELL_EVERY == 0 and len(frames) - at > TELL_EVERY:
+                share_is_done((k - at) / (len(frames) - at))
             walked = self._at_frame(float(frames[k]), before[-1].id)
             for number, each in enumerate(before):
                 walked.take(number, each)

@@ -7,11 +7,13 @@ any frame from the state at the whole frame before it.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from typing import Any, Protocol
 
 import numpy as np
 
 from zygomorph.core.animation.context import Context
+from zygomorph.core.evaluation.closing import Moment, blended_moments
 from zygomorph.core.evaluation.dependencies import Dependencies
 from zygomorph.core.evaluation.planned import PlannedLayer, PlannedStep
 from zygomorph.core.geometry.mesh import Mesh
@@ -46,6 +48,10 @@ class Stepped(Protocol):
         """The same bytes for the same values at the moment, and only then."""
         ...
 
+    def moments(self, history: Any, frame: float) -> Sequence[Moment]:
+        """Where in its own run a frame of the loop is; none before it begins."""
+        ...
+
     def advance(self, known: States, frame: int, frames: int, walked: Walked) -> States:
         """States at a frame, from those so many frames before; none before the first."""
         ...
@@ -69,6 +75,9 @@ class SteppedMask:
     @property
     def dependencies(self) -> Dependencies:
         return Dependencies().joined(layer.dependencies for layer in self._layers)
+
+    def moments(self, history: Any, frame: float) -> Sequence[Moment]:
+        return [Moment(frame)]
 
     def fingerprint(self, walked: Walked) -> bytes:
         place = walked.context.place
@@ -109,8 +118,35 @@ class SteppedSystem:
         self._definition = step.definition
 
     @property
+    def id(self) -> str:
+        return self._step.id
+
+    @property
+    def closing(self) -> str:
+        found: str = self._step.values.still.discrete("closing")
+        return found
+
+    def number(self, name: str) -> float:
+        """One of the values that say how it closes, which stand still."""
+        return self._step.values.still.scalar(name)
+
+    @property
     def begins(self) -> int:
-        return self._definition.begins(self._step.values.still.discrete_values)
+        if self.closing == "settles":
+            return 0
+        before = self.number("prerun")
+        if self.closing == "blended":
+            before = max(before, self.number("blend"))
+        return -round(before)
+
+    def moments(self, history: Any, frame: float) -> Sequence[Moment]:
+        if self.closing == "settles":
+            # What came before the loop is the end of the loop before.
+            ahead = history.settled(self._step, self).loops * history.loop.frames
+            return [Moment(frame + ahead)] if frame + ahead >= 0 else []
+        if self.closing == "blended":
+            return blended_moments(frame, history.loop, round(self.number("blend")))
+        return [Moment(frame)] if frame >= self.begins else []
 
     @property
     def dependencies(self) -> Dependencies:
@@ -119,17 +155,21 @@ class SteppedSystem:
     def fingerprint(self, walked: Walked) -> bytes:
         layers = self._step.layers_at(walked.times, walked.context.place)
         own = self._step.values.at(walked.times).fingerprint
-        return b"|".join([own, *(layer.fingerprint for layer in layers)])
+        motion = self._step.motion(walked.times, walked.context.place)
+        carried = b"" if motion is None else motion.tobytes()
+        return b"|".join([own, carried, *(layer.fingerprint for layer in layers)])
 
     def advance(self, known: States, frame: int, frames: int, walked: Walked) -> States:
         mesh, values = walked.mask_mesh(self._step), self._step.values.at(walked.times)
         weights = walked.mask(self._step)
+        motion = self._step.motion(walked.times, walked.context.place)
+        context = replace(walked.context, parent_motion=motion)
         state = known.get(self._step.id)
         own = self._definition
         made = (
-            own.start(mesh, values, weights, walked.context)
+            own.start(mesh, values, weights, context)
             if state is None
-            else own.advance(state, mesh, values, weights, walked.context, frames)
+            else own.advance(state, mesh, values, weights, context, frames)
         )
         return {self._step.id: made}
 

@@ -155,6 +155,7 @@ def seam(study: Study, piece_id: str, evaluator: Evaluator, final: bool = False)
             if not _stands_out(np.quantile(jump, SHARES), there):
                 standing_out = 0.0
                 note = "its speed jumps there no more than elsewhere in the loop"
+    note = "; ".join(filter(None, [note, _settling(study, piece_id, evaluator, final)]))
     state = state_of(share, standing_out)
     worst = int((apart if share > CLOSED_POSITION else jump).argmax())
     return Seam(
@@ -168,6 +169,12 @@ def seam(study: Study, piece_id: str, evaluator: Evaluator, final: bool = False)
         _place_of(first, worst),
         elsewhere,
     )
+
+
+def _settling(study: Study, piece_id: str, evaluator: Evaluator, final: bool) -> str:
+    """How far the systems of a piece have settled, in words, or ""."""
+    found = evaluator.settled(study, piece_id, final)
+    return "; ".join(f"{step.definition.title}: {each.words()}" for step, each in found)
 
 
 def _of_other_faces(piece_id: str, start: Result, end: Result) -> Seam:

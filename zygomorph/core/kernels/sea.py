@@ -18,6 +18,7 @@ from zygomorph.core.kernels.compiled import (
     kernel,
     per_block,
 )
+from zygomorph.core.kernels.splines import spline_slopes, spline_weights
 from zygomorph.core.kernels.trigonometry import sine_cosine
 
 TURN = float32(2 * np.pi)
@@ -105,28 +106,6 @@ def interleaved(fields, foam, out):  # type: ignore[no-untyped-def]
 
 
 @inline
-def _weights(f):  # type: ignore[no-untyped-def]
-    """Of a cubic B-spline at four crossings, a share f of a cell after the second."""
-    g = float32(1.0) - f
-    sixth = float32(1.0 / 6.0)
-    one = g * g * g * sixth
-    two = (float32(4.0) - float32(6.0) * f * f + float32(3.0) * f * f * f) * sixth
-    three = (float32(4.0) - float32(6.0) * g * g + float32(3.0) * g * g * g) * sixth
-    return one, two, three, f * f * f * sixth
-
-
-@inline
-def _slopes(f):  # type: ignore[no-untyped-def]
-    """Derivatives of the same by f."""
-    g = float32(1.0) - f
-    half = float32(0.5)
-    one = -half * g * g
-    two = float32(1.5) * f * f - float32(2.0) * f
-    three = float32(2.0) * g - float32(1.5) * g * g
-    return one, two, three, half * f * f
-
-
-@inline
 def _crossing(position, per_tile, cells):  # type: ignore[no-untyped-def]
     """The crossing before a position along one side, and the share of a cell after it."""
     tiles = float64(position) * per_tile
@@ -153,7 +132,7 @@ def _along_row(flat, i, end, per_tile, cells, row, out):  # type: ignore[no-unty
     """The surface at points ``i`` up to ``end``, of which all are between the same rows."""
     for k in range(i, end):
         column, fx = _crossing(flat[3 * k], per_tile, cells)
-        x0, x1, x2, x3 = _weights(fx)
+        x0, x1, x2, x3 = spline_weights(fx)
         t = row[4 * column : 4 * column + 16]
         here = out[4 * k : 4 * k + 4]
         here[0] = x0 * t[0] + x1 * t[4] + x2 * t[8] + x3 * t[12]
@@ -168,8 +147,8 @@ def _slopes_along_row(flat, i, end, per_tile, cells, row, across, out):  # type:
     per_cell = float32(per_tile * cells)
     for k in range(i, end):
         column, fx = _crossing(flat[3 * k], per_tile, cells)
-        x0, x1, x2, x3 = _weights(fx)
-        s0, s1, s2, s3 = _slopes(fx)
+        x0, x1, x2, x3 = spline_weights(fx)
+        s0, s1, s2, s3 = spline_slopes(fx)
         t = row[4 * column : 4 * column + 16]
         u = across[4 * column : 4 * column + 16]
         here = out[6 * k : 6 * k + 6]
@@ -219,12 +198,17 @@ def surface_at(points, grid, per_tile, out, slopes):  # type: ignore[no-untyped-
                 first, _ = _crossing(flat[3 * i], per_tile, cells)
                 width = 16
             _between_rows(
-                field[4 * first :], row * wide, wide, width, _weights(fz), row_of[4 * first :]
+                field[4 * first :], row * wide, wide, width, spline_weights(fz), row_of[4 * first :]
             )
             _along_row(flat, i, end, per_tile, cells, row_of, flat_out)
             if sloped:
                 _between_rows(
-                    field[4 * first :], row * wide, wide, width, _slopes(fz), across[4 * first :]
+                    field[4 * first :],
+                    row * wide,
+                    wide,
+                    width,
+                    spline_slopes(fz),
+                    across[4 * first :],
                 )
                 _slopes_along_row(flat, i, end, per_tile, cells, row_of, across, flat_slopes)
             i = end

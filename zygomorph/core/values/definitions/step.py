@@ -7,8 +7,9 @@ from collections.abc import Callable, Hashable, Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from zygomorph.core.values.definitions.base import Definition, Discrete
+from zygomorph.core.values.definitions.base import Definition, Discrete, Opening
 from zygomorph.core.values.specimen import DEFAULT_SPECIMEN, Specimen
+from zygomorph.core.values.system_values import Closing, closing_values
 
 
 def _per_point(discrete: Discrete) -> str:
@@ -197,10 +198,6 @@ class CopiesDefinition(StepDefinition):
         return True
 
 
-def _at_the_first_frame(discrete: Discrete) -> int:
-    return 0
-
-
 @dataclass(frozen=True, kw_only=True)
 class SystemDefinition(StepDefinition):
     """A step whose result follows from the frames before.
@@ -211,14 +208,28 @@ class SystemDefinition(StepDefinition):
         changed in place; whatever it holds is kept as a checkpoint
     emit : ``(state, mesh, values, weights, context) -> Mesh`` at any frame, from the state at the
         whole frame before it; ``context.frame`` tells how far it is since
-    begins : from the discrete values to the first frame; before it the mesh is as it was
-    closes : how its loop closes: it is run ahead until it "settles", two runs are "blended", or it
-        goes "one way"
+    closes : how its loop may be made to close, the usual way first; the values that say how are
+        added to its own. In all of these functions ``context.frame`` is a frame of the system's own
+        run, which begins before the loop or goes on after it
     """
 
     start: Callable[..., Any]
     advance: Callable[..., Any]
     emit: Callable[..., Any]
     apply: Callable[..., Any] = lambda *_: None
-    begins: Callable[[Discrete], int] = _at_the_first_frame
-    closes: Literal["settles", "blended", "one way"] = "one way"
+    closes: tuple[Closing, ...] = ("once",)
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "values", {**self.values, **closing_values(self.closes)})
+        if "once" in self.closes:
+            best = next((way for way in self.closes if way != "once"), None)
+
+            def opens(values: Any, loop: Any) -> Opening | None:
+                return ("closing", best) if values.discrete("closing") == "once" else None
+
+            object.__setattr__(self, "opens", opens)
+        super().__post_init__()
+
+    @property
+    def carriable(self) -> bool:
+        return bool(self.handle or self.grips)
