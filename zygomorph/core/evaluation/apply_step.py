@@ -77,9 +77,18 @@ def acted_on(step: PlannedStep, geometry: Geometry) -> Literal["mesh", "copies",
     return "bases"
 
 
+def _with_copies_as_points(step: PlannedStep, geometry: Geometry) -> Geometry:
+    """What a step takes: of one that takes copies as points, these."""
+    definition = step.definition
+    if geometry.copies is None or not isinstance(definition, TopologyDefinition):
+        return geometry
+    return Geometry((geometry.copies.as_points(),)) if definition.of_copies else geometry
+
+
 def mask_mesh(step: PlannedStep, geometry: Geometry, values: Resolved, context: Context) -> Mesh:
     """What the mask of a step is read on: what the step acts on, of several bases the first, or the
     copies that it makes."""
+    geometry = _with_copies_as_points(step, geometry)
     if isinstance(step.definition, CopiesDefinition):
         made = composed(geometry, step.definition.apply(geometry, values, context)).copies
         assert made is not None
@@ -110,6 +119,7 @@ def applied(
     definition = step.definition
     if before is None:
         return Applied(_cut(Geometry.of(definition.apply(values, context))), ONE)
+    before = _with_copies_as_points(step, before)
     if isinstance(definition, CopiesDefinition):
         return _copied(step, before, values, mask, context)
     if isinstance(definition, SystemDefinition):

@@ -14,7 +14,7 @@ import numpy as np
 
 from zygomorph.core.budget import within_budget
 from zygomorph.core.geometry.bounding_box import box_of
-from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, NORMAL, REST, SHARD, UNIT, Mesh
+from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, NORMAL, REST, SHARD, SIZE, UNIT, Mesh
 from zygomorph.core.geometry.runs import ragged
 from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.kernels.copies import bounds_of_copies, centres_and_ups
@@ -73,6 +73,7 @@ class Copies:
                     NORMAL: ups,
                     ELEMENT_ID: self.ids,
                     UNIT: np.arange(len(self), dtype=np.int32),
+                    SIZE: np.abs(self.placements[:, :, 0]).max(axis=1).astype(np.float32),
                 }
             },
         )

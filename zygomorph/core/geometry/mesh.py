@@ -21,6 +21,11 @@ SMOOTHING = "smoothing"
 # Of loose points that stand for what had a surface, and the number of what each of them stands for.
 NORMAL = "normal"
 UNIT = "unit"
+# Of points that are soft balls, the radius and the strength of each; of points that stand for
+# copies, the size of each.
+BALL_RADIUS = "ball_radius"
+BALL_STRENGTH = "ball_strength"
+SIZE = "size"
 # Stored masks are point attributes under their names after this.
 MASK = "mask:"
 

@@ -50,9 +50,9 @@ ONE = np.ones(1, np.float32)
 UP = np.array([[0.0, 1.0, 0.0]], np.float32)
 # Of the grid, how much it goes on beyond an open rim, where waves are damped.
 BEYOND = 0.25
-# How deep water dips at most, in metres, that was pushed down with c / s m/s in the middle of a drop
-# of radius s, where waves run at c: the maximum over τ of ½ ∫ u² exp(-u² / 2) sin(u τ) du, by the
-# drop's Hankel transform.
+# How deep water dips at most, in metres, that was pushed down with c / s m/s in the middle of a
+# drop of radius s, where waves run at c: the maximum over τ of ½ ∫ u² exp(-u² / 2) sin(u τ) du, by
+# the drop's Hankel transform.
 DIP = 0.518
 # Stored masks.
 HEIGHT, SPEED, CRESTS = "height", "speed", "crests"

@@ -136,6 +136,8 @@ class TopologyDefinition(StepDefinition):
         :func:`~zygomorph.core.geometry.joining.joined` makes it
     apply : ``(mesh, structure, values, weights, context) -> (n, 3)`` positions of the new points,
         by default as their origin says
+    of_copies : whether it takes copies as points, which stand where they do, instead of changing
+        what is copied
     voxel : name of the value that is the size of its voxels, or ""
     keeps_volume : name of the switch that makes up for what its smoothing takes away, or ""
     rest_by_origin : whether the rest shape is as the origin says, wherever ``apply`` puts points
@@ -153,6 +155,7 @@ class TopologyDefinition(StepDefinition):
     takes_in: bool = False
     rest_by_origin: bool = False
     forgets_smoothing: bool = False
+    of_copies: bool = False
     voxel: str = ""
     keeps_volume: str = ""
     apply: Callable[..., Any] = follow_origin
