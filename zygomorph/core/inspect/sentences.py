@@ -33,7 +33,7 @@ from zygomorph.core.document.schema import MOVED
 from zygomorph.core.document.signal_context import NO_CONTEXT, SignalContext
 from zygomorph.core.document.study import Study
 from zygomorph.core.masking.blending import describe_layer
-from zygomorph.core.values.definitions import Definition
+from zygomorph.core.values.definitions import Definition, SystemDefinition
 from zygomorph.core.values.entries import definitions
 from zygomorph.core.values.figures import figure, with_unit
 from zygomorph.core.values.kinds import kind_of
@@ -198,6 +198,8 @@ def _by_time(part: Part) -> bool:
     if part.given.get("memory", "none") != "none":
         return True
     own = part.definition
+    if isinstance(own, SystemDefinition):
+        return True
     return own is not None and own.by_time is not None and own.by_time(part.discrete())
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache, cached_property
 from typing import NamedTuple
 
@@ -23,6 +23,8 @@ FALLOFFS = ("soft_objects", "metaballs")
 VOXEL_BYTES = 12
 # Bins along the longest side in which balls are looked up.
 MOST_BINS = 32
+# Of a voxel, how far a point of the skin may be put right.
+MOST_MOVED = 0.3
 # How often the interval is halved in which a falloff has a level.
 HALVINGS = 60
 
@@ -116,9 +118,24 @@ class Balls:
         return found
 
     def skin(self, cell: float) -> Skin:
-        """The surface on voxels of a size, metres, with normals from the field."""
+        """The surface on voxels of a size, metres, with points and normals as the field has them:
+        marching cubes meet it between grid points only nearly."""
         grid = self.grid(cell)
-        return skin_of(self.field(grid), grid)
+        skin = skin_of(self.field(grid), grid)
+        if len(skin.points) == 0:
+            return skin
+        field, slopes = self.sloped(skin.points)
+        steep = np.maximum(np.einsum("ij,ij->i", slopes, slopes), 1e-12)
+        # One step of Newton's method, by no more than a part of a cell.
+        share = (np.float32(self.threshold) - field) / steep
+        step = share[:, None] * slopes
+        length = np.linalg.norm(step, axis=1, keepdims=True)
+        step *= np.minimum(1, MOST_MOVED * cell / np.maximum(length, 1e-12))
+        points = np.ascontiguousarray(skin.points + step, np.float32)
+        _, slopes = self.sloped(points)
+        size = np.linalg.norm(slopes, axis=1, keepdims=True)
+        normals = np.where(size > 1e-6, -slopes / np.maximum(size, 1e-6), skin.normals)
+        return replace(skin, points=points, normals=np.ascontiguousarray(normals, np.float32))
 
     @cached_property
     def _bins(self) -> _Bins:

@@ -10,9 +10,13 @@ import numpy as np
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.results import Result
 from zygomorph.core.evaluation.scene import plan_camera
+from zygomorph.core.geometry.affine import transformed
+from zygomorph.core.geometry.surface_search import search_of
 from zygomorph.core.geometry.view import View
 from zygomorph.core.inspect.findings.finding import Look
 
+# Points of the copies of a holdout that are written out.
+MOST_WRITTEN = 200_000
 # Moments of a loop that are looked at where something moves.
 MOMENTS = 5
 
@@ -61,3 +65,27 @@ def within(view: View, points: np.ndarray) -> np.ndarray:
         high = np.maximum(ahead, 1e-9) * np.tan(np.radians(view.angle) / 2)
     inside: np.ndarray = (ahead > 0) & (np.abs(up) < high) & (np.abs(right) < high * view.aspect)
     return inside
+
+
+def visible(look: Look, each: Seen, points: np.ndarray) -> np.ndarray:
+    """(n,) bool: which of some points on the stage are within the picture and not hidden by a
+    holdout."""
+    found = within(each.view, points)
+    for piece in look.study.pieces:
+        if not piece.get("holdout") or not piece.get("visible", True) or piece["id"] == each.piece:
+            continue
+        try:
+            result = look.at(piece["id"], each.frame)
+        except ZygomorphError:
+            continue
+        mesh = result.geometry.some(MOST_WRITTEN).real
+        triangles = mesh.topology.triangles(mesh.points)
+        if len(triangles) == 0 or not found.any():
+            continue
+        ways = points[found] - each.view.position
+        far = np.linalg.norm(ways, axis=1)
+        search = search_of(transformed(mesh.points, result.place), triangles)
+        begins = np.broadcast_to(each.view.position, ways.shape)
+        distance, face = search.cast(begins, ways / np.maximum(far, 1e-9)[:, None])
+        found[found] = (face < 0) | (distance > far)
+    return found

@@ -9,7 +9,7 @@ import numpy as np
 from zygomorph.core.evaluation.scene import plan_camera
 from zygomorph.core.geometry.affine import transformed
 from zygomorph.core.inspect.findings.finding import Finding, Look
-from zygomorph.core.inspect.findings.seen import Seen, seen, within
+from zygomorph.core.inspect.findings.seen import Seen, seen, visible
 
 # Points of the rim that are looked at.
 LOOKED_AT = 2000
@@ -21,7 +21,7 @@ def find(look: Look) -> Iterator[Finding]:
     camera = plan_camera(look.study)
     told = set()
     for each in seen(look):
-        if each.piece in told or not _ends_in_view(each):
+        if each.piece in told or not _ends_in_view(look, each):
             continue
         told.add(each.piece)
         yield Finding(
@@ -35,7 +35,7 @@ def find(look: Look) -> Iterator[Finding]:
         )
 
 
-def _ends_in_view(each: Seen) -> bool:
+def _ends_in_view(look: Look, each: Seen) -> bool:
     """Whether the camera stands over a flat open surface and sees its rim."""
     mesh = each.result.geometry.mesh
     topology = mesh.topology
@@ -49,4 +49,4 @@ def _ends_in_view(each: Seen) -> bool:
         return False
     rim = np.flatnonzero(topology.border)
     rim = rim[:: max(1, len(rim) // LOOKED_AT)]
-    return bool(within(each.view, points[rim]).any())
+    return bool(visible(look, each, points[rim]).any())

@@ -9,7 +9,7 @@ import numpy as np
 from zygomorph.core.animation.tiles import tiles_of
 from zygomorph.core.geometry.affine import transformed
 from zygomorph.core.inspect.findings.finding import Finding, Fix, Look, set_value
-from zygomorph.core.inspect.findings.seen import Seen, seen, within
+from zygomorph.core.inspect.findings.seen import Seen, seen, visible
 from zygomorph.core.values.definitions import StepDefinition
 
 # Parts of a tile along each side that are told apart.
@@ -27,7 +27,7 @@ def find(look: Look) -> Iterator[Finding]:
         if each.piece not in tiled or each.piece in told:
             continue
         part, side = tiled[each.piece]
-        wide, twice = _seen_twice(each, side)
+        wide, twice = _seen_twice(look, each, side)
         if twice < NOTICED:
             continue
         told.add(each.piece)
@@ -48,11 +48,11 @@ def find(look: Look) -> Iterator[Finding]:
         )
 
 
-def _seen_twice(each: Seen, side: float) -> tuple[float, float]:
+def _seen_twice(look: Look, each: Seen, side: float) -> tuple[float, float]:
     """How far what is seen reaches along x or z, metres, and the share of it that is seen twice."""
     mesh = each.result.geometry.mesh
     points = mesh.points[:: max(1, len(mesh.points) // LOOKED_AT)]
-    shown = points[within(each.view, transformed(points, each.result.place))]
+    shown = points[visible(look, each, transformed(points, each.result.place))]
     if len(shown) == 0:
         return 0.0, 0.0
     cells = {(int(i), int(j)) for i, j in np.floor(shown[:, [0, 2]] * (PARTS / side))}

@@ -104,7 +104,7 @@ DEFINITION = FormDefinition(
         **{name: value for k in range(1, MOST + 1) for name, value in _of_a_ball(k).items()},
         **{name: _VALUES[name] for name in ("voxel", "falloff", "shown")},
     },
-    sentence="{count} soft balls, {shown}, voxels of {voxel}",
+    sentence="Soft balls, {count} of them, {shown}, voxels of {voxel}",
     apply=apply,
     grips=tuple(
         grip
