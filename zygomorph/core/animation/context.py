@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -66,6 +66,8 @@ class Context:
     undo_parent : (4, 4) that takes points to where they would be had the parent of the mask layer
         at hand not moved, or None
     parent_motion : (4, 4) how the parent of a system has moved since it was attached, or None
+    forces : of a system, the steps before it that move its points, see
+        :mod:`zygomorph.core.shared.forces`
     view : what the study's camera sees
     memo : keeps what entries make of counts alone, and searches over other pieces
     velocity : how fast points of a mesh that came out of all steps move on the stage at this frame,
@@ -82,6 +84,7 @@ class Context:
     sound: Sounds = made_sounds
     undo_parent: np.ndarray | None = None
     parent_motion: np.ndarray | None = None
+    forces: Sequence[Any] = ()
     velocity: Callable[[Mesh], np.ndarray] = _at_rest
     view: View = field(default_factory=lambda: View(np.zeros(3), np.array([0.0, 0.0, -1.0])))
     memo: Memo[Any] = field(default_factory=lambda: Memo(STRUCTURE_BYTES))

@@ -23,10 +23,12 @@ from zygomorph.core.geometry.rigid_copies import move_copies
 from zygomorph.core.geometry.rigid_shards import move_shards, sample_frame
 from zygomorph.core.geometry.structure import Structure
 from zygomorph.core.masking.blending import ONE
+from zygomorph.core.shared.forces import Force
 from zygomorph.core.transforms.parent_space import in_parent_space
 from zygomorph.core.values.definitions import (
     CopiesDefinition,
     DeformDefinition,
+    ForceDefinition,
     StepDefinition,
     SystemDefinition,
     TopologyDefinition,
@@ -35,6 +37,7 @@ from zygomorph.core.values.definitions import (
 # What a mask is of: points of a mesh, copies, or the points of bases one after the other.
 Weighed = Literal["points", "copies", "bases"]
 Masked = Callable[..., np.ndarray]
+MOMENT = np.zeros(1)
 
 
 class Applied(NamedTuple):
@@ -109,25 +112,33 @@ def applied(
     mask: Masked,
     motion: np.ndarray | None,
     context: Context,
+    times: np.ndarray = MOMENT,
     states: Sequence[tuple[Moment, Any]] = (),
 ) -> Applied:
     """before : None for a form; motion : of its parent
     mask : the step's, read on a mesh, on its points or on elements of a kind that is named
+    times : (1,) frames, the moment
     states : of a system, the moments of its own run that are seen together, with the states at the
         whole frames before; none before its first
     """
     definition = step.definition
     if before is None:
         return Applied(_cut(Geometry.of(definition.apply(values, context))), ONE)
+    if isinstance(definition, ForceDefinition):
+        layers = step.layers_at(times, context.place)
+        force = Force(definition.act, definition.hold, values, layers, motion)
+        return Applied(replace(before, forces=(*before.forces, force)), ONE)
     before = _with_copies_as_points(step, before)
     if isinstance(definition, CopiesDefinition):
         return _copied(step, before, values, mask, context)
     if isinstance(definition, SystemDefinition):
         mesh = before.real
         weights = mask(mesh)
-        given = _emitted(definition, mesh, values, weights, motion, context, states)
+        own = replace(context, forces=before.forces)
+        given = _emitted(definition, mesh, values, weights, motion, own, states)
         stored = _stored(given, step.store, weights) if step.store else given
-        return Applied(_cut(Geometry((stored,))), weights)
+        shown = definition.shown(stored, values, own) if definition.shown else stored
+        return Applied(_cut(Geometry.of(shown)), weights)
     on = acted_on(step, before)
     if on == "copies":
         return _on_copies(step, before, values, mask, motion, context)

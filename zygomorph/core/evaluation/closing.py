@@ -15,7 +15,7 @@ import numpy as np
 
 from zygomorph.core.document.loop import Loop
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.core.geometry.mesh import MASK, Mesh
+from zygomorph.core.geometry.mesh import REST, Mesh
 
 
 @dataclass(frozen=True)
@@ -94,7 +94,8 @@ def difference(one: Any, other: Any) -> float:
 
 
 def mixed(meshes: Sequence[Mesh], shares: Sequence[float]) -> Mesh:
-    """Points and stored masks of meshes of one topology, mixed by shares that make 1 together.
+    """Points and what is known of them, of meshes of one topology, mixed by shares that make 1
+    together; rest shapes are those of the first.
 
     Raises ZygomorphError where their counts differ.
     """
@@ -115,6 +116,7 @@ def mixed(meshes: Sequence[Mesh], shares: Sequence[float]) -> Mesh:
     own = dict(made.attributes.get("point", {}))
     for name in own:
         found = [mesh.get("point", name) for mesh in meshes]
-        if name.startswith(MASK) and all(each is not None for each in found):
+        real = name != REST and own[name].dtype.kind == "f"
+        if real and all(each is not None for each in found):
             own[name] = mix([each for each in found if each is not None])
     return replace(made, attributes={**made.attributes, "point": own})

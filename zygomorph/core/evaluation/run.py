@@ -29,7 +29,7 @@ from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.kernels.gate import GATE, SMALL
 from zygomorph.core.masking.blending import ResolvedLayer, weights
 from zygomorph.core.memo.memo import Memo
-from zygomorph.core.values.definitions import TopologyDefinition
+from zygomorph.core.values.definitions import SystemDefinition, TopologyDefinition
 
 
 @dataclass(frozen=True)
@@ -171,6 +171,11 @@ class Run:
         values = step.values.at(self.times)
         self.key = self.next_key(step, values, step.layers_at(self.times, self.context.place))
 
+    @property
+    def forces(self) -> tuple[Any, ...]:
+        """What will move the points of a system, of the steps that were taken."""
+        return self.kept.geometry.forces if self.kept else ()
+
     def mask_mesh(self, step: PlannedStep) -> Mesh:
         """What the mask of a step is read on."""
         assert self.kept is not None
@@ -227,8 +232,14 @@ class Run:
                 lambda mesh, kind="points": self._weights(step, layers, mesh, kind),
                 step.motion(self.times, self.context.place),
                 self.context,
+                self.times,
                 self._states(step),
             )
+        uses = isinstance(step.definition, SystemDefinition)
+        if before is not None and before.forces and not made.geometry.forces and not uses:
+            # They are handed on until a system has used them.
+            handed = replace(made.geometry, forces=before.forces)
+            made = made._replace(geometry=handed)
         low, high, finite = made.geometry.box
         if not finite:
             raise StepError(

@@ -29,6 +29,8 @@ class Walked(Protocol):
     context: Context
     times: np.ndarray
 
+    @property
+    def forces(self) -> Sequence[Any]: ...
     def mask_mesh(self, step: PlannedStep) -> Mesh: ...
     def mask(self, step: PlannedStep) -> np.ndarray: ...
 
@@ -163,7 +165,7 @@ class SteppedSystem:
         mesh, values = walked.mask_mesh(self._step), self._step.values.at(walked.times)
         weights = walked.mask(self._step)
         motion = self._step.motion(walked.times, walked.context.place)
-        context = replace(walked.context, parent_motion=motion)
+        context = replace(walked.context, parent_motion=motion, forces=walked.forces)
         state = known.get(self._step.id)
         own = self._definition
         made = (

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 
@@ -84,10 +85,12 @@ class Geometry:
     """One mesh, or bases with copies of them.
 
     bases : the meshes; without copies there is one, and it is the geometry itself
+    forces : what will move the points of a system after them
     """
 
     bases: tuple[Mesh, ...]
     copies: Copies | None = None
+    forces: tuple[Any, ...] = ()
 
     @classmethod
     def of(cls, made: Mesh | Geometry) -> Geometry:

@@ -187,7 +187,7 @@ def describe_step(
             definition, step.given.get("values", {}), loop, names, signals, _by_value(step)
         ),
         "where": _where(step, layers),
-        "when": _when(lanes, by_time),
+        "when": _when(lanes, by_time, _closing(step)),
         "by_time": by_time,
         "lanes": lanes,
     }
@@ -209,11 +209,19 @@ def _where(step: Part, layers: list[Part]) -> str:
     return said if moves == "natural" else f"{said}, {MOVED[moves]}"
 
 
-def _when(lanes: list[dict[str, Any]], by_time: bool) -> str:
+def _closing(step: Part) -> str:
+    """How the loop of a system closes, in words, or ""."""
+    if not isinstance(step.definition, SystemDefinition):
+        return ""
+    spec = step.definition.values["closing"]
+    return f"; loop closes {dict(spec.options)[step.discrete()['closing']]}"
+
+
+def _when(lanes: list[dict[str, Any]], by_time: bool, closing: str) -> str:
     if not lanes:
-        return "moves by itself" if by_time else "nothing moves"
+        return f"moves by itself{closing}" if by_time else "nothing moves"
     said = [f"{each['label'].lower()}: {each['signal']}" for each in lanes[:3]]
-    return ", ".join(said) + (f" and {len(lanes) - 3} more" if len(lanes) > 3 else "")
+    return ", ".join(said) + (f" and {len(lanes) - 3} more" if len(lanes) > 3 else "") + closing
 
 
 def _by_value(part: Part) -> dict[str, str]:

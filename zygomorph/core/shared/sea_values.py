@@ -29,8 +29,8 @@ SEA_VALUES: dict[str, Value] = {
     ),
     "direction": number(
         20.0,
-        "Wind blows towards",
-        "0° is along the x axis, 90° against the z axis.",
+        "Direction",
+        "Where the wind blows to: 0° is along the x axis, 90° against the z axis.",
         "°",
         (-180.0, 180.0),
         period=360.0,
@@ -135,7 +135,7 @@ SEA_VALUES: dict[str, Value] = {
     ),
     "swell_direction": number(
         -30.0,
-        "Swell runs towards",
+        "Swell runs to",
         "0° is along the x axis, 90° against the z axis.",
         "°",
         (-180.0, 180.0),

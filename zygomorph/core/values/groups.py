@@ -26,6 +26,7 @@ JOIN = Group("join", "With another piece", 30)
 MAKE = Group("make", "Make", 40)
 REPEAT = Group("repeat", "Repeat", 28)
 SYSTEMS = Group("systems", "Systems", 45)
+FORCES = Group("forces", "Forces of systems", 46)
 PLACE = Group("place", "Place", 50)
 
 # Mask layers

@@ -12,7 +12,7 @@ Closing = Literal["settles", "blended", "once"]
 _LABELS: dict[Closing, str] = {
     "settles": "by settling",
     "blended": "by cross-blending",
-    "once": "not: it goes one way",
+    "once": "not, it goes one way",
 }
 
 

@@ -6,6 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from zygomorph.core.geometry.chance import by_chance
+
 # The numbers of each drop that chance decides.
 MOMENT, PLACE, SIZE, STRENGTH = range(4)
 # Steps of a sequence that fills a square evenly (M. Roberts, "The Unreasonable Effectiveness of
@@ -42,19 +44,6 @@ class Drops:
     strength: np.ndarray
 
 
-def _unit(*keys: np.ndarray | int) -> np.ndarray:
-    """Numbers from 0 to 1 that whole numbers decide (SplitMix64; G. Steele et al. 2014; from
-    memory)."""
-    h = np.zeros(np.broadcast_shapes(*(np.shape(key) for key in keys)), np.uint64)
-    for key in keys:
-        h = h + np.asarray(key, np.int64).astype(np.uint64) * np.uint64(0x9E3779B97F4A7C15)
-        h = (h ^ (h >> np.uint64(30))) * np.uint64(0xBF58476D1CE4E5B9)
-        h = (h ^ (h >> np.uint64(27))) * np.uint64(0x94D049BB133111EB)
-        h = h ^ (h >> np.uint64(31))
-    found: np.ndarray = (h >> np.uint64(11)).astype(np.float64) * 2.0**-53
-    return found
-
-
 def drops_between(rain: Rain, after: float, until: float, evenly: bool) -> Drops:
     """The drops that fall after one frame and until another."""
     rounds = range(int(np.floor(after / rain.frames)), int(np.floor(until / rain.frames)) + 1)
@@ -76,7 +65,7 @@ def _of_a_loop(rain: Rain, number: int, evenly: bool) -> Drops:
     same = 0 if rain.repeats else number
 
     def chance(what: int, of: np.ndarray) -> np.ndarray:
-        return _unit(rain.seed, same, of, what)
+        return by_chance(rain.seed, same, of, what)
 
     # One in each part of the loop, so that they neither crowd nor stay away.
     share = (index + chance(MOMENT, index)) / rain.rate
@@ -86,7 +75,7 @@ def _of_a_loop(rain: Rain, number: int, evenly: bool) -> Drops:
         stretches = max(round(rain.frames / rain.keeps), 1)
         place = np.floor(share * stretches).astype(np.int64) * rain.spots + index % rain.spots
     if evenly:
-        begin = _unit(rain.seed, same, PLACE, np.arange(2))
+        begin = by_chance(rain.seed, same, PLACE, np.arange(2))
         where = (begin + place[:, None] * np.array(EVEN)) % 1.0
     else:
         where = np.stack([chance(PLACE, 2 * place), chance(PLACE, 2 * place + 1)], axis=1)

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from zygomorph.core.geometry.chance import by_chance
 from zygomorph.core.geometry.sea.dispersion import angular_frequency
 from zygomorph.core.geometry.sea.spectra import swell_waves, wind_waves
 from zygomorph.core.geometry.sea.spreading import spread_share
@@ -74,20 +75,10 @@ def wave_numbers(cells: int, tile: float) -> tuple[np.ndarray, np.ndarray]:
 def _chance(kx: np.ndarray, kz: np.ndarray, seed: int) -> np.ndarray:
     """Complex numbers of variance 1 by whole wavenumbers, as the Box-Muller transform has them."""
     x, z = (np.broadcast_to(k, (kz.size, kx.size)).astype(np.int64) for k in (kx, kz))
-    high = np.full(x.shape, np.uint64(seed), np.uint64)
-    for part in (x, z):
-        high = _mixed(high ^ (part.astype(np.uint64) * np.uint64(0x9E3779B97F4A7C15)))
-    first = ((high >> np.uint64(11)).astype(np.float64) + 0.5) * 2.0**-53
-    second = (_mixed(high) >> np.uint64(11)).astype(np.float64) * 2.0**-53
+    # Above 0, so that it has a logarithm.
+    first = by_chance(seed, x, z, 0) + 2.0**-54
+    second = by_chance(seed, x, z, 1)
     found: np.ndarray = np.sqrt(-np.log(first)) * np.exp(2j * np.pi * second)
-    return found
-
-
-def _mixed(h: np.ndarray) -> np.ndarray:
-    """SplitMix64's finaliser (G. Steele, D. Lea & C. Flood, 2014; from memory)."""
-    h = (h ^ (h >> np.uint64(30))) * np.uint64(0xBF58476D1CE4E5B9)
-    h = (h ^ (h >> np.uint64(27))) * np.uint64(0x94D049BB133111EB)
-    found: np.ndarray = h ^ (h >> np.uint64(31))
     return found
 
 

@@ -516,7 +516,7 @@ DEFINITION = SystemDefinition(
         ),
         "seed": SEED,
     },
-    sentence="Ripple tank, waves of {speed}, {rate} drops[, {mover} leaves a wake]",
+    sentence="Ripple tank, waves of {speed}, drops {rate}[, {mover} leaves a wake]",
     start=start,
     advance=advance,
     emit=emit,

@@ -211,6 +211,8 @@ class SystemDefinition(StepDefinition):
         changed in place; whatever it holds is kept as a checkpoint
     emit : ``(state, mesh, values, weights, context) -> Mesh`` at any frame, from the state at the
         whole frame before it; ``context.frame`` tells how far it is since
+    shown : ``(mesh, values, context) -> Mesh or Geometry``: what is made of what was emitted, after
+        runs are cross-blended; or None
     closes : how its loop may be made to close, the usual way first; the values that say how are
         added to its own. In all of these functions ``context.frame`` is a frame of the system's own
         run, which begins before the loop or goes on after it
@@ -220,6 +222,7 @@ class SystemDefinition(StepDefinition):
     advance: Callable[..., Any]
     emit: Callable[..., Any]
     apply: Callable[..., Any] = lambda *_: None
+    shown: Callable[..., Any] | None = None
     closes: tuple[Closing, ...] = ("once",)
 
     def __post_init__(self) -> None:
@@ -232,6 +235,26 @@ class SystemDefinition(StepDefinition):
 
             object.__setattr__(self, "opens", opens)
         super().__post_init__()
+
+    @property
+    def carriable(self) -> bool:
+        return bool(self.handle or self.grips)
+
+
+@dataclass(frozen=True, kw_only=True)
+class ForceDefinition(StepDefinition):
+    """What moves the points of systems after it; see :mod:`zygomorph.core.shared.forces`.
+
+    act : ``(acting, moving, values, weights, context)``: adds to what all forces do together
+    hold : ``(before, after, speeds, values, weights, context) -> (places, speeds, held)``: of what
+        keeps points from going somewhere, where they go and which of them stay there
+    """
+
+    act: Callable[..., Any] | None = None
+    hold: Callable[..., Any] | None = None
+    apply: Callable[..., Any] = lambda *_: None
+    prepares: bool = True
+    acts_per: Callable[[Discrete], str] = _per_point
 
     @property
     def carriable(self) -> bool:

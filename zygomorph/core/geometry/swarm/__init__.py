@@ -1,0 +1,1 @@
+"""Points that move by forces: where they are born, who is near whom, and how they go on."""
