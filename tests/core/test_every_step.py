@@ -100,6 +100,7 @@ def test_a_step_at_its_defaults_does_something_to_every_form(step, form):
     values = {k: "o" for k, v in definition.values.items() if v.kind == "piece"}
     values |= definition.suggest(before) if definition.suggest else {}
     idle = definition.prepares or definition.begins_empty
+    idle = idle or getattr(definition, "needs_motion", False)
     if idle or not definition.acts_on(before):
         finite_or_explained(*base, {"step": step, "values": values})
         return

@@ -162,7 +162,7 @@ def test_the_wind_carries_it_without_pressing_it_together():
         force("wind", speed=0.5, size=1.2, grip=200.0, octaves=1.0),
         count=500,
         form=form,
-        where="inside",
+        born="inside",
         steps=4,
     )
     begin, end = points(document, 0), points(document, 24)
@@ -187,7 +187,7 @@ def test_what_stays_inside_stays_inside():
         force("wind", speed=2.0, size=0.6),
         force("bounds", piece="o", way="inside"),
         other=OTHER,
-        where="inside",
+        born="inside",
     )
     evaluator = Evaluator()
     for frame in (10, 40, 80):
@@ -240,7 +240,7 @@ def test_limits_of_speed_hold():
 
 @pytest.mark.parametrize("where", ["surface", "points", "inside"])
 def test_it_is_born_where_it_says(where):
-    at = points(swarm(where=where, count=400), 0)
+    at = points(swarm(born=where, count=400), 0)
     away = np.linalg.norm(at, axis=1)
     if where == "inside":
         assert away.max() <= 0.5

@@ -52,6 +52,7 @@ def sort_into_cells(places, side, slots, cells, starts, order):  # type: ignore[
 def look_around(places, speeds, cells, starts, order, reach, rule, out):  # type: ignore[no-untyped-def]
     """What each point finds within a reach, (K, 4): a sum of vectors, and of weights.
 
+    places, speeds, cells : (K, 3) in the order of the cells; order : (K,) whose they are
     rule : 0, away from each that is near, the nearer the more: (1 - d / reach) times the way from
         it; 1, their speeds; 2, the ways to where they are
     """
@@ -59,32 +60,21 @@ def look_around(places, speeds, cells, starts, order, reach, rule, out):  # type
     mask = starts.shape[0] - 2
     squared = reach * reach
     for chunk in prange(CHUNKS):
-        seen = np.empty(27, np.int32)
-        for at in range(first_of(chunk, n), first_of(chunk + 1, n)):
-            p = order[at]
+        for p in range(first_of(chunk, n), first_of(chunk + 1, n)):
             px, py, pz = places[p, 0], places[p, 1], places[p, 2]
             sx = sy = sz = weight = float32(0.0)
-            found = 0
             for i in range(-1, 2):
                 for j in range(-1, 2):
                     for k in range(-1, 2):
                         ci, cj, ck = cells[p, 0] + i, cells[p, 1] + j, cells[p, 2] + k
                         s = _slot(ci, cj, ck, mask)
-                        # Two cells may share a slot, which counts once.
-                        again = False
-                        for m in range(found):
-                            again = again or seen[m] == s
-                        if again:
-                            continue
-                        seen[found] = s
-                        found += 1
-                        for q_at in range(starts[s], starts[s + 1]):
-                            q = order[q_at]
-                            if q == p:
+                        for q in range(starts[s], starts[s + 1]):
+                            # Several cells may share a slot.
+                            if cells[q, 0] != ci or cells[q, 1] != cj or cells[q, 2] != ck:
                                 continue
                             dx, dy, dz = places[q, 0] - px, places[q, 1] - py, places[q, 2] - pz
                             d2 = dx * dx + dy * dy + dz * dz
-                            if d2 >= squared:
+                            if d2 >= squared or q == p:
                                 continue
                             if rule == 0:
                                 d = max(d2 ** float32(0.5), float32(1e-9))
@@ -103,4 +93,5 @@ def look_around(places, speeds, cells, starts, order, reach, rule, out):  # type
                                 sy += dy
                                 sz += dz
                                 weight += float32(1.0)
-            out[p, 0], out[p, 1], out[p, 2], out[p, 3] = sx, sy, sz, weight
+            at = order[p]
+            out[at, 0], out[at, 1], out[at, 2], out[at, 3] = sx, sy, sz, weight

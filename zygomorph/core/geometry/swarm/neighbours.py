@@ -25,5 +25,6 @@ def around(places: np.ndarray, speeds: np.ndarray, reach: float, rule: str) -> n
     # Far from the origin cells are told apart as long as their numbers are.
     side = np.float32(max(reach, float(np.abs(places).max()) / 2**30))
     sort_into_cells(places, side, slots, cells, starts, order)
-    look_around(places, speeds, cells, starts, order, np.float32(reach), RULES.index(rule), out)
+    ordered = (np.ascontiguousarray(each[order]) for each in (places, speeds, cells))
+    look_around(*ordered, starts, order, np.float32(reach), RULES.index(rule), out)
     return out

@@ -16,6 +16,7 @@ from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import LOOSE_BYTES, within_budget
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.geometry.chance import by_chance
+from zygomorph.core.geometry.extent import extent_of
 from zygomorph.core.geometry.geometry import Copies, Geometry
 from zygomorph.core.geometry.mesh import (
     BALL_RADIUS,
@@ -68,7 +69,7 @@ def _born(
         # Each loop has the same births.
         lives = max(round(context.loop.seconds / _life(values, context)), 1)
         generation = generation % lives
-    places, ways = born(mesh, values.discrete("where"), index, generation, seed)
+    places, ways = born(mesh, values.discrete("born"), index, generation, seed)
     speeds = ways * np.float32(values.scalar("leaves"))
     random = values.scalar("scatter")
     if random:
@@ -308,6 +309,12 @@ def shown(mesh: Mesh, values: Resolved, context: Context) -> Mesh | Geometry:
     return Geometry((other.geometry.real,), table)
 
 
+def suggest(mesh: Mesh) -> dict[str, Any]:
+    found = extent_of(mesh)
+    own = {} if mesh.topology.face_count else {"born": "points"}
+    return own | ({"radius": found.share(0.04)} if found else {})
+
+
 DEFINITION = SystemDefinition(
     key="swarm",
     title="Swarm",
@@ -326,7 +333,7 @@ DEFINITION = SystemDefinition(
             moves=False,
             tested_to=60,
         ),
-        "where": choice(
+        "born": choice(
             "surface",
             "Born",
             "Evenly by chance on the surface, at its points, or inside.",
@@ -458,12 +465,14 @@ DEFINITION = SystemDefinition(
         ),
         "seed": SEED,
     },
-    sentence="Swarm of {count} points, born {where} {births}",
+    sentence="Swarm of {count} points, born {born} {births}",
     start=start,
     advance=advance,
     emit=emit,
+    makes_points=True,
     shown=shown,
     closes=("settles", "blended", "once"),
+    suggest=suggest,
     specimen=Specimen(
         ("icosphere", {"radius": 0.3, "halvings": 2}),
         {"count": 400, "births": "steadily", "lifetime": 1.0, "leaves": 0.6},

@@ -211,6 +211,8 @@ class SystemDefinition(StepDefinition):
         changed in place; whatever it holds is kept as a checkpoint
     emit : ``(state, mesh, values, weights, context) -> Mesh`` at any frame, from the state at the
         whole frame before it; ``context.frame`` tells how far it is since
+    needs_motion : whether it does nothing where nothing before it moves
+    makes_points : whether it gives points of its own instead of moving those that there are
     shown : ``(mesh, values, context) -> Mesh or Geometry``: what is made of what was emitted, after
         runs are cross-blended; or None
     closes : how its loop may be made to close, the usual way first; the values that say how are
@@ -222,6 +224,8 @@ class SystemDefinition(StepDefinition):
     advance: Callable[..., Any]
     emit: Callable[..., Any]
     apply: Callable[..., Any] = lambda *_: None
+    needs_motion: bool = False
+    makes_points: bool = False
     shown: Callable[..., Any] | None = None
     closes: tuple[Closing, ...] = ("once",)
 
@@ -235,6 +239,10 @@ class SystemDefinition(StepDefinition):
 
             object.__setattr__(self, "opens", opens)
         super().__post_init__()
+
+    @property
+    def changes_topology(self) -> bool:
+        return self.makes_points
 
     @property
     def carriable(self) -> bool:
