@@ -224,9 +224,9 @@ def test_a_picture_of_a_film_is_chosen_and_stays():
 
 
 def test_a_film_at_its_own_rate_is_told_not_to_close():
-    opens = definitions("layer")["film"].opens
-    assert opens({"plays": "rate"}) == "plays"
-    assert opens({"plays": "loop"}) is None
+    film = definitions("layer")["film"]
+    assert film.opens(resolved(film, plays="rate"), Loop()) == ("plays", "loop")
+    assert film.opens(resolved(film, plays="loop"), Loop()) is None
 
 
 def test_a_look_has_the_colours_of_a_picture_and_its_own_where_that_is_clear():

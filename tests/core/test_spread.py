@@ -18,7 +18,12 @@ from zygomorph.core.evaluation.rebuild import rebuilt
 from zygomorph.core.geometry.elements import elements_of
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.inspect.seam import seam
-from zygomorph.core.values.definitions import TopologyDefinition
+from zygomorph.core.shared.forces import Acting, Moving
+from zygomorph.core.values.definitions import (
+    ForceDefinition,
+    SystemDefinition,
+    TopologyDefinition,
+)
 from zygomorph.core.values.entries import definitions
 
 STRANDS = {"step": "strands", "values": {"strands": 6, "count": 5, "vary": 0.0}}
@@ -176,7 +181,12 @@ EACH = [
 ]
 # Those that take faces as units, or change the topology.
 BY_UNIT = [(d, name) for d, name in EACH if d.sort == "step" and d.changes_topology]
-EACH = [each for each in EACH if each not in BY_UNIT]
+# What moves by itself has tests of its own, and balls melt with those around them.
+BY_ITSELF = (SystemDefinition,)
+EACH = [each for each in EACH if each not in BY_UNIT and not isinstance(each[0], BY_ITSELF)]
+BY_UNIT = [(d, name) for d, name in BY_UNIT if not getattr(d, "of_copies", False)]
+# What acts where points meet a surface does nothing to most of them.
+EACH = [(d, name) for d, name in EACH if not isinstance(d, ForceDefinition) or d.act]
 NEEDS = {
     "across_wavelength": {"across": 0.1},
     "across_phase": {"across": 0.1},
@@ -222,6 +232,16 @@ def test_a_number_for_each_unit_does_what_one_for_all_does_there(definition, nam
         assert np.allclose(together[of_unit], alone[of_unit], atol=3e-4)
 
 
+def forced(definition, mesh, values, context):
+    """The speeds that a force gives to points that move a little."""
+    speeds = np.tile(np.float32([0.2, 0.1, -0.3]), (len(mesh.points), 1))
+    acting = Acting.on(len(mesh.points))
+    moving = Moving(mesh, speeds, np.zeros(len(mesh.points), np.float32), 0.1)
+    definition.act(acting, moving, values, np.ones(1, np.float32), context)
+    pushed = speeds + 0.1 * (acting.push + acting.towards)
+    return pushed / (1 + 0.1 * acting.rate)[:, None]
+
+
 @pytest.mark.parametrize(("definition", "name"), EACH, ids=lambda x: getattr(x, "key", x))
 def test_a_number_for_each_point_does_what_one_for_all_does_there(definition, name):
     mesh = form("torus", around=16, section=8)
@@ -241,6 +261,8 @@ def test_a_number_for_each_point_does_what_one_for_all_does_there(definition, na
         values = Resolved({**base.numbers, name: numbers}, base.discrete_values)
         if definition.sort == "layer":
             return np.broadcast_to(definition.apply(mesh, values, context), len(mesh.points))
+        if isinstance(definition, ForceDefinition):
+            return forced(definition, mesh, values, context)
         return definition.apply(mesh, values, np.ones(1, np.float32), context).points
 
     together = run(ramp)

@@ -97,7 +97,9 @@ def test_the_catalogue_describes_every_value():
     described = describe_catalogue()
     library = ROOT / "zygomorph" / "core" / "library"
     for sort, folder in ({"layers": "masks"} | {k: k for k in SORTS}).items():
-        files = [path for path in (library / folder).glob("*.py") if path.stem != "__init__"]
+        folders = [folder, "systems"] if folder == "steps" else [folder]
+        every = [path for name in folders for path in (library / name).glob("*.py")]
+        files = [path for path in every if path.stem != "__init__"]
         declared = {re.search(r'^    key="(.+)",$', f.read_text(), re.M)[1] for f in files}
         assert declared == {entry["key"] for entry in described[sort]}, sort
     for sort in ("forms", "steps", "layers", "signals"):

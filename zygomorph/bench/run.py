@@ -24,6 +24,7 @@ SUBJECTS: dict[str, tuple[str, ...]] = {
     "rebuild.bench_rebuild": ("rebuild_",),
     "solids.bench_solids": ("solids_",),
     "copies.bench_copies": ("copies_",),
+    "systems.bench_systems": ("sea_", "ripple_tank", "soft_balls", "swarm_"),
     "history.bench_history": ("history_",),
     "stage.bench_stage": (
         "server_ready",

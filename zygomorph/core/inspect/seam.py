@@ -13,21 +13,24 @@ jumps is put down to it.
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import asdict, dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import asdict, dataclass, replace
 from typing import Any
 
 import numpy as np
 import scipy
 
 from zygomorph.core.animation.loop_closure import ends_of, moving_numbers
+from zygomorph.core.document.parts import roots
 from zygomorph.core.document.study import Study
 from zygomorph.core.evaluation.evaluate import Evaluator, Request, Result
 from zygomorph.core.evaluation.plan import plan_piece, used_pieces
-from zygomorph.core.geometry.affine import transformed
+from zygomorph.core.geometry.affine import inverse, transformed
 from zygomorph.core.geometry.elements import face_centres
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.geometry.surface_search import search_of
+from zygomorph.core.transforms.motion import WorldTransform
+from zygomorph.core.transforms.world_transform import world_transform
 
 # Below this share of the size a frame nothing is seen to move, and rounding would be compared
 # with rounding.
@@ -116,8 +119,15 @@ def seam(study: Study, piece_id: str, evaluator: Evaluator, final: bool = False)
         return Seam(piece_id, 0.0, 0.0, 0.0, None, "closed", "nothing moves")
     frames = study.loop.frames
 
+    camera = _camera_of(study, piece_id)
+
     def at(frame: float) -> Result:
-        return evaluator.evaluate(study, Request(piece_id, frame, final=final, shared=True))
+        found = evaluator.evaluate(study, Request(piece_id, frame, final=final, shared=True))
+        if camera is None:
+            return found
+        # What a camera carries is where the camera sees it.
+        back = inverse(camera.unscaled_at(np.array([frame])))
+        return replace(found, place=back @ found.place)
 
     start, end = at(0), at(frames)
     if start.geometry.shape != end.geometry.shape:
@@ -175,6 +185,22 @@ def _settling(study: Study, piece_id: str, evaluator: Evaluator, final: bool) ->
     """How far the systems of a piece have settled, in words, or ""."""
     found = evaluator.settled(study, piece_id, final)
     return "; ".join(f"{step.definition.title}: {each.words()}" for step, each in found)
+
+
+def _camera_of(study: Study, piece_id: str) -> WorldTransform | None:
+    """The camera that carries a piece, directly or through others; None where none does."""
+    known: dict[tuple[str, str], Mapping[str, Any]] = {
+        (root.kind, root.id): root.given for root in roots(study.document)
+    }
+    by, name = "piece", piece_id
+    for _ in known:
+        carried = known.get((by, name), {}).get("carried")
+        if not carried:
+            return None
+        by, name = carried["by"], carried["id"]
+        if by == "camera":
+            return world_transform(study, "camera", name)
+    return None
 
 
 def _of_other_faces(piece_id: str, start: Result, end: Result) -> Seam:

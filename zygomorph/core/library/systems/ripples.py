@@ -358,7 +358,7 @@ DEFINITION = SystemDefinition(
             1.0, "Damping", "How fast waves fade.", "per s", (0.0, 5.0), hard=(0.0, 1e4)
         ),
         "rate": number(
-            2.0,
+            4.0,
             "Drops",
             "That fall in a second, by chance; whole ones in a loop.",
             "per s",
@@ -367,9 +367,9 @@ DEFINITION = SystemDefinition(
             moves=False,
         ),
         "strongest": number(
-            0.06, "Strongest", "About how deep the strongest drop dips.", "m", (0.0, 0.3)
+            0.12, "Strongest", "About how deep the strongest drop dips.", "m", (0.0, 0.3)
         ),
-        "largest": _length(0.06, "Largest", "The radius of the largest drop."),
+        "largest": _length(0.1, "Largest", "The radius of the largest drop."),
         "rim": choice(
             "reflects",
             "Rim",
@@ -380,9 +380,9 @@ DEFINITION = SystemDefinition(
             100.0, "Height", "Of the waves that are shown.", "%", (0.0, 300.0), hard=(-1e4, 1e4)
         ),
         "weakest": number(
-            0.02, "Weakest", "About how deep the weakest drop dips.", "m", (0.0, 0.3), main=False
+            0.04, "Weakest", "About how deep the weakest drop dips.", "m", (0.0, 0.3), main=False
         ),
-        "smallest": _length(0.03, "Smallest", "The radius of the smallest drop.", main=False),
+        "smallest": _length(0.05, "Smallest", "The radius of the smallest drop.", main=False),
         "places": choice(
             "chance",
             "Places of drops",
