@@ -10,7 +10,7 @@ import { Debounce } from "./debounce";
 import { cameraOf, type Cameras } from "./FlatViews";
 import { frames } from "./frameSource";
 import { layer } from "./KeptLayer";
-import { Finish, isFinished, makeTarget } from "./finish";
+import { Finish, isFinished, makeTarget, type FinishTold } from "./finish";
 import { keepShaders } from "./keptShaders";
 import { MadeReady } from "./madeReady";
 import { panesOf, type Pane } from "./panes";
@@ -141,6 +141,24 @@ export function Picture({ state, cameras }: Props) {
   const trails = useMemo(() => new Trails(), []);
   const resting = useMemo(() => new TrailsAtRest(), []);
   const lastLeft = useMemo(() => ({ frame: null as number | null }), []);
+  // Another moment is wanted than the one whose trails are being drawn.
+  const playhead = useInterface((s) => s.frame);
+  useEffect(() => resting.stop(), [playhead, resting]);
+  // What arrives is drawn before this component knows of it.
+  useEffect(() => {
+    if (resting.wanted !== null && resting.wanted === whole) invalidate();
+  }, [whole, resting, invalidate]);
+  /** All that trails at rest depend on: what is shown, from where, and how much is left of it. */
+  const dependsOn = ({ trails: left, trails_as: as }: FinishTold): unknown[] => [
+    useInterface.getState().frame,
+    size.width,
+    size.height,
+    left,
+    as,
+    ...Object.values(useShown.getState().shown).map((one) => one.data),
+    ...camera.matrixWorld.elements,
+    ...camera.projectionMatrix.elements,
+  ];
   /** Draws one of the pictures of which something is left in the one at rest. */
   const drawTrail = () => {
     const { finish } = sceneMoment(state, resting.wanted!);
@@ -149,13 +167,18 @@ export function Picture({ state, cameras }: Props) {
     const one = eyeOfView(cameras, camera, size);
     if (one) finisher.darken(gl, target, finish, one);
     trails.add(gl, target, finish);
-    if (!resting.drawn()) return invalidate();
+    if (!resting.drawn()) {
+      // The next is drawn when it arrives.
+      if (resting.wanted === whole) invalidate();
+      return;
+    }
     finisher.render(gl, trails.target, finish);
     if (rims) rims.render(gl, target.width, target.height);
     drawn.pictures += 1;
     gl.domElement.dataset.pictures = String(drawn.pictures);
     gl.domElement.dataset.detail = "full";
     gl.domElement.dataset.trails = "drawn";
+    resting.keep(dependsOn(finish));
   };
   useEffect(
     () => () => {
@@ -240,7 +263,13 @@ export function Picture({ state, cameras }: Props) {
     if (!onScreen) {
       const one = useInterface.getState().four ? null : eyeOfView(cameras, camera, size);
       if (finished && one && !atOnce) finisher.darken(gl, target, finish, one);
-      if (trailed && playing && whole !== null) {
+      const rested = trailed && !playing && whole !== null && resting.has(dependsOn(finish));
+      if (rested) {
+        // A handle has changed, or something that shows nothing else.
+        trails.again(gl, picture, finish);
+        finisher.render(gl, trails.target, finish);
+      } else if (trailed && playing && whole !== null) {
+        resting.forget();
         const { frames: count } = loopOf(documentOf(state));
         // Where pictures were left out, their trails have faded meanwhile.
         trails.add(
@@ -253,12 +282,13 @@ export function Picture({ state, cameras }: Props) {
         finisher.render(gl, trails.target, finish);
       } else {
         lastLeft.frame = null;
+        resting.forget();
         trails.begin();
         finisher.render(gl, picture, finished ? finish : null);
       }
       gl.domElement.dataset.lens = atOnce ? "open" : "";
     }
-    if (trailed && !playing && whole !== null) {
+    if (trailed && !playing && whole !== null && !resting.has(dependsOn(finish))) {
       const { frames: count } = loopOf(documentOf(state));
       resting.after(whole, count, finish.trails, () => {
         trails.begin();

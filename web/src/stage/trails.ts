@@ -62,6 +62,12 @@ void main() {
     this.isEmpty = false;
   }
 
+  /** The last picture once more, as it is now, with what was left before it. */
+  again(gl: THREE.WebGLRenderer, picture: THREE.WebGLRenderTarget, told: FinishTold) {
+    [this.kept, this.next] = [this.next, this.kept];
+    this.add(gl, picture, told);
+  }
+
   /** Nothing is left of what was before. */
   begin() {
     this.isEmpty = true;

@@ -13,10 +13,12 @@ const MOST = 32;
 export class TrailsAtRest {
   private timer: ReturnType<typeof setTimeout> | undefined;
   private waiting: number[] = [];
+  private kept: readonly unknown[] = [];
 
   /** A picture of a frame was drawn without its trails. advance : has the next one drawn */
   after(frame: number, frames: number, share: number, begin: () => void) {
     this.stop();
+    this.kept = [];
     this.timer = setTimeout(() => {
       const { times } = timesBefore(frame, null, share, frames);
       this.waiting = [...times.slice(-MOST).map((t) => inLoopAt(t, frames)), frame];
@@ -35,6 +37,21 @@ export class TrailsAtRest {
     this.waiting.shift();
     useOffscreen.setState({ frame: this.waiting[0] ?? null });
     return this.waiting.length === 0;
+  }
+
+  /** All were drawn; of : all that they depend on */
+  keep(of: readonly unknown[]) {
+    this.kept = of;
+  }
+
+  /** Whether they are those of what is to be drawn now, so that only the picture itself is. */
+  has(of: readonly unknown[]): boolean {
+    return this.kept.length === of.length && this.kept.every((each, k) => each === of[k]);
+  }
+
+  /** They were drawn over. */
+  forget() {
+    this.kept = [];
   }
 
   /** Something else is to be seen. */

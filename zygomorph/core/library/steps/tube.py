@@ -11,7 +11,7 @@ from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.geometry.curve_frames import curve_frames
 from zygomorph.core.geometry.mesh import UV, Mesh
 from zygomorph.core.geometry.origins import Origin
-from zygomorph.core.geometry.structure import Structure
+from zygomorph.core.geometry.structure import Structure, unchanged
 from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.values.definitions import TopologyDefinition
 from zygomorph.core.values.grips import Y, reach
@@ -83,6 +83,9 @@ def skin_topology(topology: Topology, sides: int, caps: bool) -> tuple[Topology,
 
 def structure(mesh: Mesh, values: Resolved, mask: None) -> Structure:
     topology = mesh.topology
+    if topology.point_count == 0:
+        # What has not begun to grow yet has nothing to put a skin on.
+        return unchanged(topology)
     if topology.curve_count == 0:
         raise ZygomorphError(
             "There are no curves here.", "Tube works on lines, circles, helices and strands."
@@ -98,6 +101,8 @@ def apply(
     mesh: Mesh, structure: Structure, values: Resolved, weights: np.ndarray, context: Context
 ) -> np.ndarray:
     topology = mesh.topology
+    if topology.point_count == 0:
+        return mesh.points
     lengths = np.diff(topology.curve_starts)
     order = np.arange(len(topology.curve_points)) - np.repeat(topology.curve_starts[:-1], lengths)
     share = order / np.maximum(np.repeat(lengths, lengths) - 1, 1)

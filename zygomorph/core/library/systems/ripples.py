@@ -268,7 +268,17 @@ def advance(
     for frame in range(round(context.frame) - frames, round(context.frame)):
         pushed = _pushes(tank, mesh, values, context, frame)
         state = advanced(state, water, tank.basin, pushed, 1 / rate, steps)
+        state = replace(state, heights=_levelled(state.heights, tank))
     return state
+
+
+def _levelled(heights: np.ndarray, tank: Tank) -> np.ndarray:
+    """Heights without what rounding has added to the water, which nothing would take away again."""
+    wet = tank.basin.water
+    if wet is None:
+        return heights - heights.mean(dtype=np.float64).astype(np.float32)
+    found: np.ndarray = heights - wet * heights[wet].mean(dtype=np.float64).astype(np.float32)
+    return found
 
 
 def _between(

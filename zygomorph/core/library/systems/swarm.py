@@ -470,6 +470,8 @@ DEFINITION = SystemDefinition(
     advance=advance,
     emit=emit,
     makes_points=True,
+    # Who begins another life is somewhere else at once.
+    jumps=lambda discrete: discrete["births"] == "steadily",
     shown=shown,
     closes=("settles", "blended", "once"),
     suggest=suggest,
