@@ -53,3 +53,25 @@ class Specimen:
 
 
 DEFAULT_SPECIMEN = Specimen()
+
+
+# Points as what is seen in a small picture.
+AS_BALLS = {"step": "melt_balls", "values": {"radius": 0.045, "voxel": 0.04}}
+
+
+def moving_swarm(values: Mapping[str, Any], other: Made | None = None, **swarm: Any) -> Specimen:
+    """What a force does to a swarm, which is seen moving; swarm : values of that."""
+    own = {
+        "count": 120,
+        "radius": 0.045,
+        "born": "inside",
+        "closing": "blended",
+        "blend": 16,
+        "prerun": 12,
+    }
+    return Specimen(
+        values=values,
+        after=[{"step": "swarm", "values": own | swarm}, AS_BALLS],
+        other=other,
+        shows_other=other is not None,
+    )

@@ -10,10 +10,12 @@ from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.geometry.affine import transformed
 from zygomorph.core.values.definitions import ForceDefinition
 from zygomorph.core.values.groups import FORCES
+from zygomorph.core.values.specimen import moving_swarm
 from zygomorph.core.values.value import choice, number, piece
 
 # How far from a surface points are put that it keeps, metres.
 CLEAR = 1e-4
+SMALL = ("icosphere", {"radius": 0.66, "halvings": 3})
 
 
 class _Surface:
@@ -99,5 +101,6 @@ DEFINITION = ForceDefinition(
     sentence="Bounds: {way} {piece}",
     hold=hold,
     per_element=frozenset({"bounce", "friction"}),
+    specimen=moving_swarm({"piece": "o", "way": "inside"}, SMALL, scatter=1.2),
     order=270,
 )

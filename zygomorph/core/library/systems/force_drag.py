@@ -10,6 +10,7 @@ from zygomorph.core.geometry.chance import by_chance
 from zygomorph.core.shared.forces import Acting, Moving
 from zygomorph.core.values.definitions import ForceDefinition
 from zygomorph.core.values.groups import FORCES
+from zygomorph.core.values.specimen import moving_swarm
 from zygomorph.core.values.value import SEED, number
 
 
@@ -37,5 +38,6 @@ DEFINITION = ForceDefinition(
     act=act,
     amounts=("least", "most"),
     per_element=frozenset({"least", "most"}),
+    specimen=moving_swarm({"least": 1.0, "most": 6.0}, leaves=1.0, born="surface"),
     order=240,
 )

@@ -10,6 +10,7 @@ from zygomorph.core.geometry.affine import unit
 from zygomorph.core.shared.forces import Acting, Moving
 from zygomorph.core.values.definitions import ForceDefinition
 from zygomorph.core.values.groups import FORCES
+from zygomorph.core.values.specimen import moving_swarm
 from zygomorph.core.values.value import direction, number
 
 
@@ -35,5 +36,6 @@ DEFINITION = ForceDefinition(
     handle="arrows",
     amounts=("strength",),
     per_element=frozenset({"strength"}),
+    specimen=moving_swarm({"strength": 0.8}, scatter=0.6),
     order=250,
 )

@@ -14,6 +14,7 @@ from zygomorph.core.geometry.swarm.neighbours import around
 from zygomorph.core.shared.forces import Acting, Moving
 from zygomorph.core.values.definitions import ForceDefinition
 from zygomorph.core.values.groups import FORCES
+from zygomorph.core.values.specimen import moving_swarm
 from zygomorph.core.values.value import choice, number
 
 
@@ -71,5 +72,6 @@ DEFINITION = ForceDefinition(
     act=act,
     amounts=("strength",),
     per_element=frozenset({"strength"}),
+    specimen=moving_swarm({"distance": 0.25, "strength": 6.0}, scatter=0.8),
     order=230,
 )

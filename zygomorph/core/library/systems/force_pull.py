@@ -14,6 +14,7 @@ from zygomorph.core.shared.forces import Acting, Moving
 from zygomorph.core.values.definitions import ForceDefinition
 from zygomorph.core.values.grips import X, reach, spot
 from zygomorph.core.values.groups import FORCES
+from zygomorph.core.values.specimen import moving_swarm, sine
 from zygomorph.core.values.value import choice, number, piece, vector
 
 
@@ -116,5 +117,6 @@ DEFINITION = ForceDefinition(
     grips=(spot("centre"), reach("radius", X, "centre")),
     amounts=("strength",),
     per_element=frozenset({"speed", "strength", "arrives", "radius"}),
+    specimen=moving_swarm({"centre": [sine(-0.7, 0.7), 0, 0], "speed": 2.0, "strength": 4.0}),
     order=220,
 )

@@ -11,6 +11,7 @@ from zygomorph.core.shared.forces import Acting, Moving
 from zygomorph.core.values.definitions import ForceDefinition
 from zygomorph.core.values.grips import X, reach, spot
 from zygomorph.core.values.groups import FORCES
+from zygomorph.core.values.specimen import moving_swarm
 from zygomorph.core.values.value import direction, number, vector
 
 
@@ -63,5 +64,6 @@ DEFINITION = ForceDefinition(
     grips=(spot("centre"), reach("core", X, "centre")),
     amounts=("speed", "lift", "draws"),
     per_element=frozenset({"speed", "core", "lift", "draws", "grip"}),
+    specimen=moving_swarm({"speed": 0.9, "core": 0.4}),
     order=260,
 )

@@ -12,6 +12,7 @@ from zygomorph.core.shared.forces import Acting, Moving
 from zygomorph.core.shared.pattern_values import PATTERN_VALUES, pattern_of
 from zygomorph.core.values.definitions import ForceDefinition
 from zygomorph.core.values.groups import FORCES
+from zygomorph.core.values.specimen import moving_swarm, saw
 from zygomorph.core.values.value import direction, number
 
 # Of the pattern: how it is folded and sampled does not matter to a flow.
@@ -53,5 +54,6 @@ DEFINITION = ForceDefinition(
     handle="arrows",
     amounts=("speed", "steady"),
     per_element=frozenset({"speed", "steady", "grip"}),
+    specimen=moving_swarm({"speed": 0.7, "size": 0.7, "evolve": saw(0, 1)}),
     order=210,
 )

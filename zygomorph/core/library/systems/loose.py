@@ -241,7 +241,8 @@ DEFINITION = SystemDefinition(
         {"of": "shards", "gather": sine(3.0, 8.0)},
         before=[
             {"step": "split", "values": {}},
-            {"step": "force_wind", "values": {"speed": 0.5, "size": 0.6, "steady": 0.2}},
+            {"step": "force_wind", "values": {"speed": 0.9, "size": 0.6}},
+            {"step": "force_pull", "values": {"speed": 0.8, "strength": 2.0, "arrives": 0.8}},
         ],
     ),
     order=45,

@@ -34,7 +34,7 @@ from zygomorph.core.shared.copy_places import upright
 from zygomorph.core.shared.forces import Acting, Moving
 from zygomorph.core.values.definitions import SystemDefinition
 from zygomorph.core.values.groups import SYSTEMS
-from zygomorph.core.values.specimen import Specimen
+from zygomorph.core.values.specimen import AS_BALLS, Specimen
 from zygomorph.core.values.value import SEED, choice, fineness, number, piece, switch, whole
 
 # Points beyond so many metres are lost.
@@ -477,9 +477,9 @@ DEFINITION = SystemDefinition(
     suggest=suggest,
     specimen=Specimen(
         ("icosphere", {"radius": 0.3, "halvings": 2}),
-        {"count": 400, "births": "steadily", "lifetime": 1.0, "leaves": 0.6},
+        {"count": 160, "births": "steadily", "lifetime": 1.0, "leaves": 0.6, "radius": 0.05},
         before=[{"step": "force_wind", "values": {"speed": 0.8, "size": 0.5}}],
-        thickness=0.03,
+        after=[AS_BALLS],
     ),
     order=40,
 )
