@@ -120,31 +120,73 @@ def _field(x, y, z, centres, reach, strength, kind, starts, balls, origin, bins)
 BALLS = (F2, F1, F1, types.int64, I1, I1, F1, F1)
 
 
-@kernel(types.void(F2, *BALLS, types.boolean, F1W, F2W))
-def field_at(  # type: ignore[no-untyped-def]
-    points, centres, reach, strength, kind, starts, balls, origin, bins, sloped, out, slopes
+@per_block
+def _sloped(x, y, z, centres, reach, strength, kind, starts, balls, origin, bins):  # type: ignore[no-untyped-def]
+    """The field at a place, and how it changes along x, y and z."""
+    total = gx = gy = gz = float32(0.0)
+    at = _bin_of(x, y, z, origin, bins)
+    if at >= 0:
+        for n in range(starts[at], starts[at + 1]):
+            b = balls[n]
+            dx, dy, dz = x - centres[b, 0], y - centres[b, 1], z - centres[b, 2]
+            scale = float32(1.0) / (reach[b] * reach[b])
+            q = (dx * dx + dy * dy + dz * dz) * scale
+            if q < float32(1.0):
+                total += strength[b] * falloff(q, kind)
+                change = float32(2.0) * scale * strength[b] * steepness(q, kind)
+                gx += change * dx
+                gy += change * dy
+                gz += change * dz
+    return total, gx, gy, gz
+
+
+@kernel(types.void(F2, *BALLS, F1W, F2W))
+def field_at(points, centres, reach, strength, kind, starts, balls, origin, bins, out, slopes):  # type: ignore[no-untyped-def]
+    """The field at points, (P,), and how it changes there, (P, 3), or (0, 3) where nobody asks."""
+    n = points.shape[0]
+    sloped = slopes.shape[0] > 0
+    for chunk in prange(CHUNKS):
+        for p in range(first_of(chunk, n), first_of(chunk + 1, n)):
+            x, y, z = points[p, 0], points[p, 1], points[p, 2]
+            if not sloped:
+                out[p] = _field(
+                    x, y, z, centres, reach, strength, kind, starts, balls, origin, bins
+                )
+                continue
+            out[p], slopes[p, 0], slopes[p, 1], slopes[p, 2] = _sloped(
+                x, y, z, centres, reach, strength, kind, starts, balls, origin, bins
+            )
+
+
+@kernel(types.void(F2W, F2W, types.float32, types.float32, *BALLS))
+def put_onto_level(  # type: ignore[no-untyped-def]
+    points, normals, level, most, centres, reach, strength, kind, starts, balls, origin, bins
 ):
-    """The field at points, (P,), and where ``sloped`` how it changes there, (P, 3)."""
+    """Move points, in their place, by one step of Newton's method to where the field has a level,
+    by ``most`` metres at most, and give them the normals that the field has there."""
     n = points.shape[0]
     for chunk in prange(CHUNKS):
         for p in range(first_of(chunk, n), first_of(chunk + 1, n)):
             x, y, z = points[p, 0], points[p, 1], points[p, 2]
-            out[p] = _field(x, y, z, centres, reach, strength, kind, starts, balls, origin, bins)
-            if not sloped:
+            f, gx, gy, gz = _sloped(
+                x, y, z, centres, reach, strength, kind, starts, balls, origin, bins
+            )
+            steep = (gx * gx + gy * gy + gz * gz) ** float32(0.5)
+            if steep < float32(1e-9):
                 continue
-            gx = gy = gz = float32(0.0)
-            at = _bin_of(x, y, z, origin, bins)
-            for n_th in range(starts[max(at, 0)], starts[max(at, 0) + 1] if at >= 0 else 0):
-                b = balls[n_th]
-                dx, dy, dz = x - centres[b, 0], y - centres[b, 1], z - centres[b, 2]
-                scale = float32(1.0) / (reach[b] * reach[b])
-                q = (dx * dx + dy * dy + dz * dz) * scale
-                if q < float32(1.0):
-                    change = float32(2.0) * scale * strength[b] * steepness(q, kind)
-                    gx += change * dx
-                    gy += change * dy
-                    gz += change * dz
-            slopes[p, 0], slopes[p, 1], slopes[p, 2] = gx, gy, gz
+            way = min(max((level - f) / steep, -most), most) / steep
+            x, y, z = x + way * gx, y + way * gy, z + way * gz
+            points[p, 0], points[p, 1], points[p, 2] = x, y, z
+            _, gx, gy, gz = _sloped(
+                x, y, z, centres, reach, strength, kind, starts, balls, origin, bins
+            )
+            steep = (gx * gx + gy * gy + gz * gz) ** float32(0.5)
+            if steep > float32(1e-9):
+                normals[p, 0], normals[p, 1], normals[p, 2] = (
+                    -gx / steep,
+                    -gy / steep,
+                    -gz / steep,
+                )
 
 
 @kernel(types.void(F2, *BALLS, I1W))

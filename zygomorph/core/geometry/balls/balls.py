@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cache, cached_property
 from typing import NamedTuple
 
@@ -15,6 +15,7 @@ from zygomorph.core.kernels.soft_balls import (
     along_lines,
     field_at,
     field_of_balls,
+    put_onto_level,
     strongest_at,
 )
 
@@ -122,20 +123,18 @@ class Balls:
         marching cubes meet it between grid points only nearly."""
         grid = self.grid(cell)
         skin = skin_of(self.field(grid), grid)
-        if len(skin.points) == 0:
-            return skin
-        field, slopes = self.sloped(skin.points)
-        steep = np.maximum(np.einsum("ij,ij->i", slopes, slopes), 1e-12)
-        # One step of Newton's method, by no more than a part of a cell.
-        share = (np.float32(self.threshold) - field) / steep
-        step = share[:, None] * slopes
-        length = np.linalg.norm(step, axis=1, keepdims=True)
-        step *= np.minimum(1, MOST_MOVED * cell / np.maximum(length, 1e-12))
-        points = np.ascontiguousarray(skin.points + step, np.float32)
-        _, slopes = self.sloped(points)
-        size = np.linalg.norm(slopes, axis=1, keepdims=True)
-        normals = np.where(size > 1e-6, -slopes / np.maximum(size, 1e-6), skin.normals)
-        return replace(skin, points=points, normals=np.ascontiguousarray(normals, np.float32))
+        put_onto_level(
+            skin.points,
+            skin.normals,
+            np.float32(self.threshold),
+            np.float32(MOST_MOVED * cell),
+            self.centres,
+            self.reach,
+            self.strength,
+            self.code,
+            *self._bins,
+        )
+        return skin
 
     @cached_property
     def _bins(self) -> _Bins:
@@ -172,27 +171,19 @@ class Balls:
 
     def at(self, points: np.ndarray) -> np.ndarray:
         """(P,) float32: the field at points, (P, 3) float32."""
-        return self._at(points, False)[0]
+        return self._at(points, np.empty((0, 3), np.float32))
 
     def sloped(self, points: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
         """The same, and how it changes per metre, (P, 3) float32."""
-        return self._at(points, True)
+        slopes = np.empty((len(points), 3), np.float32)
+        return self._at(points, slopes), slopes
 
-    def _at(self, points: np.ndarray, sloped: bool) -> tuple[np.ndarray, np.ndarray]:
+    def _at(self, points: np.ndarray, slopes: np.ndarray) -> np.ndarray:
         out = np.empty(len(points), np.float32)
-        slopes = np.empty((len(points) if sloped else 0, 3), np.float32)
         field_at(
-            points,
-            self.centres,
-            self.reach,
-            self.strength,
-            self.code,
-            *self._bins,
-            sloped,
-            out,
-            slopes,
+            points, self.centres, self.reach, self.strength, self.code, *self._bins, out, slopes
         )
-        return out, slopes
+        return out
 
     def strongest(self, points: np.ndarray) -> np.ndarray:
         """(P,) int32: the ball that gives most at points, (P, 3) float32; -1 where none does."""

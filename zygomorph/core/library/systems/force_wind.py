@@ -37,7 +37,9 @@ DEFINITION = ForceDefinition(
     also=("turbulence", "curl noise", "air", "flow", "gust", "storm"),
     values={
         "speed": number(0.5, "Swirls", "The speed of the noise.", "m/s", (0.0, 4.0)),
-        "steady": number(0.0, "Steady", "The speed of the steady wind.", "m/s", (-4.0, 4.0)),
+        "steady": number(
+            0.0, "Steady", "The speed of the steady wind.", "m/s", (-4.0, 4.0), idle=0.0
+        ),
         "direction": direction((1.0, 0.0, 0.0), "Direction", "Of the steady wind."),
         "grip": number(
             3.0,
