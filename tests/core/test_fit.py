@@ -248,3 +248,35 @@ def test_chained_links_are_fitted_after_what_they_follow():
     fit, after = fitted(before)
     assert fit.remains == []
     assert seam(after, "p", Evaluator()).state == "closed"
+
+
+def over_a_sea(way, tile=6.0):
+    """A camera that travels over a sea, at one speed."""
+    travel = {
+        "signal": "keys",
+        "keys": [{"frame": 0, "value": 0.0, "ease": "linear"}, {"frame": 240, "value": way}],
+    }
+    sheet = {"step": "sheet", "values": {"width": 20.0, "depth": 20.0, "columns": 8, "rows": 8}}
+    sea = {"step": "sea", "values": {"tile": tile, "grid": 32}}
+    values = {"position": [0.3, 1.0, travel], "target": [0.3, 0.5, -4.0]}
+    eye = {"id": "camera", "name": "Camera", "camera": "perspective", "values": values}
+    return check_document(document(sheet, sea, frames=240) | {"cameras": [eye]})
+
+
+def test_a_camera_that_has_travelled_whole_tiles_of_a_sea_has_closed():
+    # It sees the same as at the beginning (derived: the sea repeats after its tile).
+    assert fit_to_loop(over_a_sea(-12.0)).changes == []
+    assert fit_to_loop(over_a_sea(-12.0, tile=5.0)).changes != []
+
+
+def test_a_travel_over_a_sea_is_fitted_to_whole_tiles():
+    fit, after = fitted(over_a_sea(-11.0))
+    assert len(fit.changes) == 1
+    last = after.cameras[0]["values"]["position"][2]["keys"][-1]
+    assert last["value"] == pytest.approx(-12.0)
+    # Without a sea it would have to come back.
+    alone = dict(over_a_sea(-11.0).document)
+    alone["pieces"][0]["recipe"][1]["on"] = False
+    moved = check_document(alone)
+    assert moved.cameras[0]["values"]["position"][2]["keys"][-1]["value"] == -11.0
+    assert fit_to_loop(moved).operations != fit.operations
