@@ -84,7 +84,9 @@ def test_the_khronos_validator_finds_nothing_in_the_demo_deliveries(example, tmp
     issues = validated(made.data, tmp_path)
     assert issues["numErrors"] == 0, issues["messages"][:3]
     assert issues["numWarnings"] == 0, issues["messages"][:3]
-    assert all(d["error_relative"] <= 1e-3 for d in made.details)
+    # With an eighth of the frames all goes eight times as fast, so that more lies between frames
+    # than the 1e-3 of whole loops.
+    assert all(d["error_relative"] <= 3e-3 for d in made.details)
 
 
 def moving_study(**push):

@@ -18,6 +18,8 @@ from zygomorph.core.cancelling import go_on
 MOST_ROUNDS, MOST_NODES = 4000, 200_000
 # Of a step; what goes less far stands still, and would grow for ever.
 STUCK = 0.4
+# Rounds for which a target draws a branch that comes no nearer.
+PATIENCE = 12
 # Of a stem, how the sum of its branches' areas makes its own (C. Murray, 1926): r³ = Σ r³.
 MURRAY = 3.0
 
@@ -58,6 +60,7 @@ def grown(
     keep = far > reached
     left, far, near = left[keep], far[keep], near[keep]
     count = len(every)
+    waited = np.zeros(len(left), np.int64)
     for number in range(1, MOST_ROUNDS):
         drawn = far <= sees
         if number == 1 and not drawn.any() and len(left):
@@ -88,11 +91,13 @@ def grown(
         every = np.concatenate([every, new])
         nearer, at = cKDTree(new).query(left)
         better = nearer < far
+        # Round what lies in the way of a branch it would go for ever.
+        waited = np.where(nearer < far - 0.02 * step, 0, waited + drawn)
         far = np.where(better, nearer, far)
         near = np.where(better, at + count, near)
         count = len(every)
-        keep = far > reached
-        left, far, near = left[keep], far[keep], near[keep]
+        keep = (far > reached) & (waited < PATIENCE)
+        left, far, near, waited = left[keep], far[keep], near[keep], waited[keep]
         if len(left) == 0:
             break
     found = np.concatenate(parent).astype(np.int64)

@@ -141,6 +141,7 @@ def seam(study: Study, piece_id: str, evaluator: Evaluator, final: bool = False)
     worst = int(apart.argmax())
 
     def without_speed(note: str) -> Seam:
+        note = "; ".join(filter(None, [note, _settling(study, piece_id, evaluator, final)]))
         share = position / size
         state, place = state_of(share, None), _place_of(first, worst)
         return Seam(piece_id, position, share, None, worst, state, note, place)

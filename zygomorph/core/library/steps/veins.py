@@ -27,7 +27,7 @@ from zygomorph.core.geometry.swarm.births import born
 from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.values.definitions import TopologyDefinition
 from zygomorph.core.values.groups import MAKE
-from zygomorph.core.values.specimen import Specimen, sine
+from zygomorph.core.values.specimen import Specimen, saw
 from zygomorph.core.values.value import SEED, choice, fineness, number, whole
 
 # Of the fineness, how far targets are seen and how near to them a branch has come.
@@ -70,10 +70,18 @@ def _tree(mesh: Mesh, values: Resolved) -> Tree:
     return found[1]
 
 
+def _moment(tree: Tree, share: float) -> float:
+    """The round of growth, with its part, in which there is a share of all branches."""
+    rounds, many = np.unique(tree.born, return_counts=True)
+    # The roots, which are there before the first round, are no part of it.
+    grown_by = np.cumsum(np.concatenate([[0], many[1:]]))
+    return float(np.interp(share * grown_by[-1], grown_by, rounds))
+
+
 def _seen(tree: Tree, share: float) -> tuple[np.ndarray, list[np.ndarray], np.ndarray]:
     """What has grown: places of points, (n, 3), runs of them, and the nodes they stand for, (n,).
     The tip of each branch is on its way to its next node."""
-    moment = share * (float(tree.born.max(initial=0.0)) + 1)
+    moment = _moment(tree, share)
     places, nodes, runs, count = [], [], [], 0
     for run in branches(tree.parent, tree.born):
         there = run[tree.born[run] <= moment]
@@ -115,7 +123,7 @@ def structure(mesh: Mesh, values: Resolved, mask: np.ndarray | None) -> Structur
     corners = triangles[np.maximum(face, 0)]
     shares = shares_in(found, mesh.points.astype(np.float64)[corners])
     last = max(float(tree.born.max(initial=1.0)), 1.0)
-    moment = values.scalar("grown") / 100 * (last + 1)
+    moment = _moment(tree, values.scalar("grown") / 100)
     # What grew long ago is thicker than what has just grown.
     age = np.clip((moment - tree.born[nodes]) / last, 0, 1)
     thick = tree.thick[nodes] * np.clip((moment - tree.born[nodes]) / (0.25 * last) + 0.15, 0, 1)
@@ -204,8 +212,8 @@ DEFINITION = TopologyDefinition(
     suggest=suggest,
     specimen=Specimen(
         ("icosphere", {"radius": 0.66, "halvings": 3}),
-        {"grown": sine(5.0, 100.0), "targets": 300, "step": 0.03},
-        after=[{"step": "tube", "values": {"radius": 0.014, "sides": 5}}],
+        {"grown": saw(30.0, 100.0), "targets": 260, "step": 0.035},
+        after=[{"step": "tube", "values": {"radius": 0.022, "sides": 5}}],
     ),
     order=95,
 )

@@ -117,6 +117,8 @@ DEFINITION = ForceDefinition(
     grips=(spot("centre"), reach("radius", X, "centre")),
     amounts=("strength",),
     per_element=frozenset({"speed", "strength", "arrives", "radius"}),
-    specimen=moving_swarm({"centre": [sine(-0.7, 0.7), 0, 0], "speed": 2.0, "strength": 4.0}),
+    specimen=moving_swarm(
+        {"centre": [sine(-0.6, 0.6), 0, 0], "speed": 1.2, "strength": 1.5}, radius=0.07
+    ),
     order=220,
 )
