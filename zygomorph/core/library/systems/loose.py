@@ -14,16 +14,18 @@ import numpy as np
 from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.geometry.between import between
 from zygomorph.core.geometry.chance import by_chance
 from zygomorph.core.geometry.elements import Elements, elements_of
 from zygomorph.core.geometry.extent import extent_of
 from zygomorph.core.geometry.mesh import ELEMENT_ID, MASK, REST, Mesh
 from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.shared.forces import Acting, Moving
+from zygomorph.core.shared.swarm_values import STEPS_A_FRAME
 from zygomorph.core.values.definitions import SystemDefinition
 from zygomorph.core.values.groups import SYSTEMS
 from zygomorph.core.values.specimen import Specimen, sine
-from zygomorph.core.values.value import SEED, choice, number, whole
+from zygomorph.core.values.value import SEED, choice, number
 
 GONE = "gone"
 # Nearer than this, metres, what is held is where it was; farther than that it is lost.
@@ -129,12 +131,11 @@ def _between(
     after = advance(state, mesh, values, weights, replace(context, frame=before + 1), 1)
     if len(after.ways) != len(state.ways):
         return after
-    frame = np.float32(1 / context.loop.rate)
-    rise, back = after.ways - state.ways, 1 - part
-    one, two = state.speeds * frame, after.speeds * frame
-    ways = state.ways + part * rise + part * back * (back * (one - rise) - part * (two - rise))
-    turned = back * state.turned + part * after.turned
-    return Loose(ways.astype(np.float32), after.speeds, turned.astype(np.float32))
+    ways = between(
+        part, 1 / context.loop.rate, (state.ways, state.speeds), (after.ways, after.speeds)
+    )
+    turned = (1 - part) * state.turned + part * after.turned
+    return Loose(ways, after.speeds, turned.astype(np.float32))
 
 
 def emit(state: Loose, mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
@@ -217,16 +218,7 @@ DEFINITION = SystemDefinition(
             hard=(1e-6, 1e6),
             main=False,
         ),
-        "steps": whole(
-            1,
-            "Steps a frame",
-            "More follow fast turns more closely.",
-            (1, 8),
-            hard=(1, 64),
-            moves=False,
-            main=False,
-            tested_to=3,
-        ),
+        "steps": STEPS_A_FRAME,
         "seed": SEED,
     },
     sentence="Let {of} go with the forces above",

@@ -16,6 +16,7 @@ from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.geometry.affine import placed, transformed
+from zygomorph.core.geometry.between import between
 from zygomorph.core.geometry.extent import extent_of
 from zygomorph.core.geometry.mesh import MASK, Mesh
 from zygomorph.core.geometry.ripples.cells import Cells, cells_over, covered, crossed
@@ -31,20 +32,11 @@ from zygomorph.core.geometry.ripples.tank import (
 )
 from zygomorph.core.kernels.along_directions import push
 from zygomorph.core.kernels.ripples import add_drops, fields_on
+from zygomorph.core.shared.ripple_values import RIPPLE_VALUES
 from zygomorph.core.values.definitions import SystemDefinition
 from zygomorph.core.values.grips import X, reach, spot
 from zygomorph.core.values.groups import SYSTEMS
 from zygomorph.core.values.specimen import SHEET, Specimen
-from zygomorph.core.values.value import (
-    SEED,
-    choice,
-    fineness,
-    number,
-    piece,
-    text,
-    vector,
-    whole,
-)
 
 ONE = np.ones(1, np.float32)
 UP = np.array([[0.0, 1.0, 0.0]], np.float32)
@@ -293,15 +285,14 @@ def _between(
     after = advance(state, mesh, values, weights, replace(context, frame=before + 1), 1)
     if after.heights.shape != state.heights.shape:
         return after
-    frame = np.float32(1 / context.loop.rate)
-    rise = after.heights - state.heights
-    one, two = state.speeds * frame, after.speeds * frame
-    back = 1 - part
-    heights = (
-        state.heights + part * rise + part * back * (back * (one - rise) - part * (two - rise))
+    heights = between(
+        part,
+        1 / context.loop.rate,
+        (state.heights, state.speeds),
+        (after.heights, after.speeds),
     )
-    speeds = back * state.speeds + part * after.speeds
-    return State(heights.astype(np.float32), speeds.astype(np.float32))
+    speeds = (1 - part) * state.speeds + part * after.speeds
+    return State(heights, speeds.astype(np.float32))
 
 
 def emit(state: State, mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
@@ -343,10 +334,6 @@ def suggest(mesh: Mesh) -> dict[str, Any]:
     }
 
 
-def _length(default: float, label: str, help: str, **more: Any) -> Any:
-    return number(default, label, help, "m", (0.005, 0.5), scale="log", hard=(1e-5, 1e5), **more)
-
-
 DEFINITION = SystemDefinition(
     key="ripples",
     title="Ripple tank",
@@ -354,178 +341,7 @@ DEFINITION = SystemDefinition(
     help="Waves on a pond: drops, wakes and pushes run out, are thrown back by walls and rim or "
     "leave, and fade.",
     also=("water", "pond", "rain", "drops", "wake", "wave equation", "puddle", "pool"),
-    values={
-        "speed": number(
-            1.0,
-            "Speed",
-            "Of waves.",
-            "m/s",
-            (0.05, 10.0),
-            scale="log",
-            hard=(1e-4, 1e4),
-        ),
-        "damping": number(
-            1.0, "Damping", "How fast waves fade.", "per s", (0.0, 5.0), hard=(0.0, 1e4)
-        ),
-        "rate": number(
-            4.0,
-            "Drops",
-            "That fall in a second, by chance; whole ones in a loop.",
-            "per s",
-            (0.0, 20.0),
-            hard=(0.0, 2000.0),
-            moves=False,
-        ),
-        "strongest": number(
-            0.12, "Strongest", "About how deep the strongest drop dips.", "m", (0.0, 0.3)
-        ),
-        "largest": _length(0.1, "Largest", "The radius of the largest drop."),
-        "rim": choice(
-            "reflects",
-            "Rim",
-            "Throws waves back, or lets them leave.",
-            {"reflects": "throws back", "open": "open"},
-        ),
-        "height": number(
-            100.0, "Height", "Of the waves that are shown.", "%", (0.0, 300.0), hard=(-1e4, 1e4)
-        ),
-        "weakest": number(
-            0.04, "Weakest", "About how deep the weakest drop dips.", "m", (0.0, 0.3), main=False
-        ),
-        "smallest": _length(0.05, "Smallest", "The radius of the smallest drop.", main=False),
-        "places": choice(
-            "chance",
-            "Places of drops",
-            "Anywhere by chance, evenly spread, or as a stored mask weighs the points.",
-            {"chance": "by chance", "even": "evenly", "mask": "by a stored mask"},
-            main=False,
-        ),
-        "stored": text(
-            "",
-            "Stored mask",
-            "The name it was stored under.",
-            moves=False,
-            shown_when=("places", ("mask",)),
-            main=False,
-        ),
-        "keeps": whole(
-            0,
-            "New places after",
-            "For so long drops fall on the same spots; 0 gives each a place of its own.",
-            (0, 120),
-            "frames",
-            hard=(0, 100_000),
-            moves=False,
-            main=False,
-            idle=0,
-        ),
-        "spots": whole(
-            1,
-            "Spots",
-            "On which drops fall in turn, until there are new places.",
-            (1, 12),
-            hard=(1, 1000),
-            moves=False,
-            main=False,
-        ),
-        "push": number(
-            0.0,
-            "Push",
-            "Swings the water at the source, such as a sound or a cycle does it.",
-            "m/s²",
-            (-20.0, 20.0),
-            hard=(-1e5, 1e5),
-            main=False,
-            idle=0.0,
-        ),
-        "sinks": number(
-            0.0,
-            "Weighs down",
-            "How deep the water dips at the source: when it moves, or a marker carries it, it "
-            "leaves a wake.",
-            "m",
-            (0.0, 0.3),
-            hard=(-1e3, 1e3),
-            main=False,
-            idle=0.0,
-        ),
-        "centre": vector((0.0, 0.0, 0.0), "Source", "Of push and weight.", main=False),
-        "radius": _length(0.08, "Radius of source", "How wide it is.", main=False),
-        "mover": piece(
-            "Moves through it",
-            "A piece that stands in the water and leaves a wake where it moves.",
-            idle="",
-            main=False,
-        ),
-        "draught": number(
-            0.05,
-            "Draught",
-            "How deep the water dips under that piece.",
-            "m",
-            (0.0, 0.5),
-            hard=(-1e3, 1e3),
-            main=False,
-        ),
-        "walls": piece(
-            "Walls",
-            "A piece that stands in the water and throws waves back.",
-            idle="",
-            main=False,
-        ),
-        "outline": choice(
-            "sheet",
-            "Outline",
-            "Of the basin: the sheet’s own, where its mask is at least half, or the shadow of "
-            "another piece.",
-            {"sheet": "the sheet’s", "mask": "the mask’s", "piece": "another piece’s"},
-            main=False,
-        ),
-        "basin": piece(
-            "Piece", "Whose shadow it is.", shown_when=("outline", ("piece",)), main=False
-        ),
-        "stiffness": number(
-            0.0,
-            "Stiffness",
-            "How strongly the water is drawn back to its level.",
-            "per s²",
-            (0.0, 100.0),
-            hard=(0.0, 1e6),
-            main=False,
-            idle=0.0,
-        ),
-        "smoothing": number(
-            0.0,
-            "Smoothing",
-            "Takes away short waves first.",
-            "m²/s",
-            (0.0, 0.05),
-            hard=(0.0, 1e3),
-            main=False,
-            idle=0.0,
-        ),
-        "grid": fineness(
-            160,
-            "Grid",
-            "Cells along the longer side.",
-            (128, 320),
-            (32, 512),
-            (8, 2048),
-            unit="cells",
-            moves=False,
-            tested_to=40,
-        ),
-        "shown": number(
-            0.03,
-            "Stored in full",
-            "The height at which the stored masks “height”, “speed” and “crests” are 1.",
-            "m",
-            (0.001, 0.5),
-            scale="log",
-            hard=(1e-6, 1e4),
-            main=False,
-        ),
-        "seed": SEED,
-    },
+    values=RIPPLE_VALUES,
     sentence="Ripple tank, waves of {speed}, drops {rate}[, {mover} leaves a wake]",
     start=start,
     advance=advance,

@@ -15,6 +15,7 @@ from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import LOOSE_BYTES, within_budget
 from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.geometry.between import between
 from zygomorph.core.geometry.chance import by_chance
 from zygomorph.core.geometry.extent import extent_of
 from zygomorph.core.geometry.geometry import Copies, Geometry
@@ -32,10 +33,10 @@ from zygomorph.core.geometry.swarm.state import SwarmState
 from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.shared.copy_places import upright
 from zygomorph.core.shared.forces import Acting, Moving
+from zygomorph.core.shared.swarm_values import SWARM_VALUES
 from zygomorph.core.values.definitions import SystemDefinition
 from zygomorph.core.values.groups import SYSTEMS
 from zygomorph.core.values.specimen import AS_BALLS, Specimen
-from zygomorph.core.values.value import SEED, choice, fineness, number, piece, switch, whole
 
 # Points beyond so many metres are lost.
 FARTHEST = 1e6
@@ -213,16 +214,14 @@ def _between(
     after = advance(state, mesh, values, weights, replace(context, frame=before + 1), 1)
     if len(after.places) != len(state.places):
         return after
-    frame = np.float32(1 / context.loop.rate)
-    rise = after.places - state.places
-    one, two, back = state.speeds * frame, after.speeds * frame, 1 - part
-    places = state.places + part * rise + part * back * (back * (one - rise) - part * (two - rise))
+    frame = 1 / context.loop.rate
+    places = between(part, frame, (state.places, state.speeds), (after.places, after.speeds))
     goes_on = after.generation == state.generation
     return replace(
         state,
         places=np.where(goes_on[:, None], places, state.places).astype(np.float32),
-        speeds=(back * state.speeds + part * after.speeds).astype(np.float32),
-        age=state.age + part * frame,
+        speeds=((1 - part) * state.speeds + part * after.speeds).astype(np.float32),
+        age=state.age + part * np.float32(frame),
     )
 
 
@@ -322,149 +321,7 @@ DEFINITION = SystemDefinition(
     help="Points that are born on or in what there is, and moved by the forces above: wind, pull, "
     "neighbours, drag, and what they bounce off.",
     also=("particles", "flock", "boids", "sparks", "insects", "fireflies", "points", "emitter"),
-    values={
-        "count": fineness(
-            300,
-            "Points",
-            "At most at once.",
-            (300, 600),
-            (10, 5000),
-            (1, 1_000_000),
-            moves=False,
-            tested_to=60,
-        ),
-        "born": choice(
-            "surface",
-            "Born",
-            "Evenly by chance on the surface, at its points, or inside.",
-            {"surface": "on the surface", "points": "at the points", "inside": "inside"},
-        ),
-        "births": choice(
-            "once",
-            "Births",
-            "All at the beginning, or one after the other, each for a lifetime.",
-            {"once": "all at once", "steadily": "steadily"},
-        ),
-        "lifetime": number(
-            2.0,
-            "Lifetime",
-            "From birth to birth of a point.",
-            "s",
-            (0.2, 20.0),
-            hard=(0.01, 1e5),
-            moves=False,
-            shown_when=("births", ("steadily",)),
-        ),
-        "leaves": number(
-            0.0,
-            "Leaves with",
-            "The speed away from the surface at birth.",
-            "m/s",
-            (-2.0, 2.0),
-            hard=(-1e4, 1e4),
-            idle=0.0,
-        ),
-        "becomes": choice(
-            "points",
-            "Becomes",
-            "Loose points, copies of another piece, or curves along where they were.",
-            {"points": "points", "copies": "copies", "trails": "trails"},
-        ),
-        "copies": piece("Copies of", "The piece to copy.", shown_when=("becomes", ("copies",))),
-        "aligned": switch(
-            True,
-            "Looks ahead",
-            "Turns copies to where they go.",
-            shown_when=("becomes", ("copies",)),
-        ),
-        "trail": whole(
-            16,
-            "Trail",
-            "How far back it reaches.",
-            (2, 60),
-            "frames",
-            hard=(1, 1000),
-            moves=False,
-            shown_when=("becomes", ("trails",)),
-            tested_to=8,
-        ),
-        "scatter": number(
-            0.0,
-            "Scatter",
-            "A speed every way by chance at birth, at most.",
-            "m/s",
-            (0.0, 2.0),
-            hard=(0.0, 1e4),
-            main=False,
-            idle=0.0,
-        ),
-        "slowest": number(
-            0.0,
-            "Slowest",
-            "No point is slower.",
-            "m/s",
-            (0.0, 2.0),
-            hard=(0.0, 1e4),
-            main=False,
-            idle=0.0,
-        ),
-        "fastest": number(
-            0.0,
-            "Fastest",
-            "No point is faster; 0 is without a limit.",
-            "m/s",
-            (0.0, 10.0),
-            hard=(0.0, 1e4),
-            main=False,
-            idle=0.0,
-        ),
-        "smallest": number(
-            60.0,
-            "Smallest",
-            "Of copies and balls, by chance.",
-            "%",
-            (0.0, 200.0),
-            hard=(0.0, 1e4),
-            main=False,
-        ),
-        "largest": number(
-            100.0,
-            "Largest",
-            "Of copies and balls, by chance.",
-            "%",
-            (0.0, 200.0),
-            hard=(0.0, 1e4),
-            main=False,
-        ),
-        "radius": number(
-            0.05,
-            "Radius",
-            "Of each as a ball, for steps that melt or press.",
-            "m",
-            (0.005, 0.5),
-            scale="log",
-            hard=(0.0, 1e4),
-            main=False,
-        ),
-        "grows": switch(
-            True,
-            "Grows and shrinks",
-            "Over the ends of each life.",
-            shown_when=("births", ("steadily",)),
-            main=False,
-        ),
-        "steps": whole(
-            1,
-            "Steps a frame",
-            "More follow fast turns more closely.",
-            (1, 8),
-            hard=(1, 64),
-            moves=False,
-            main=False,
-            tested_to=3,
-        ),
-        "seed": SEED,
-    },
+    values=SWARM_VALUES,
     sentence="Swarm of {count} points, born {born} {births}",
     start=start,
     advance=advance,
