@@ -183,17 +183,11 @@ RISES = {
 }
 
 
-def with_meshes(study):
-    from dataclasses import replace
-
-    return replace(study, meshes=Evaluator().placed_mesh)
-
-
 def stuck():
     """A lamp over a sheet that rises by a metre and turns by 90 degrees about z."""
     plain = document(SHEET, RISES)
     own = {"id": "l", "name": "Lamp", "light": "point", "values": {"position": [0.5, 0.4, 0.0]}}
-    study = with_meshes(check_document(plain | {"lights": [own]}))
+    study = Evaluator().with_geometry(check_document(plain | {"lights": [own]}))
     operations = attach(study, "/lights/l", "piece", "p", 0.0, on_surface=True)
     changed, _ = apply_edit(dict(study.document), [Set(**each) for each in operations])
     return study.with_document(changed)
@@ -221,7 +215,7 @@ def test_a_light_sticks_to_what_a_step_makes_of_the_surface():
 def test_only_what_has_a_place_sticks():
     plain = document(SHEET)
     sun = {"id": "l", "name": "Sun", "light": "sun", "values": {}}
-    study = with_meshes(check_document(plain | {"lights": [sun]}))
+    study = Evaluator().with_geometry(check_document(plain | {"lights": [sun]}))
     with pytest.raises(ZygomorphError, match="has a place"):
         attach(study, "/lights/l", "piece", "p", 0.0, on_surface=True)
 

@@ -32,12 +32,14 @@ class Carrier(Strict):
 
 class AttachBody(Strict):
     """path : of a piece, marker, light, camera, step or mask layer; carrier : None lets it go
-    on_surface : of a light, whether it sticks to the nearest point of the piece's surface"""
+    on_surface : whether it sticks to the nearest point of the piece's surface
+    smooth : metres over which the motion of the surface there is smoothed"""
 
     path: Path
     carrier: Carrier | None = None
     frame: Frame = 0.0
     on_surface: bool = False
+    smooth: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] = 0.0
 
 
 class Edits(BaseModel):
@@ -55,7 +57,7 @@ def attach_to(path: StudyPath, body: AttachBody) -> Response:
         operations = let_go(study, body.path, body.frame)
     else:
         by, name = body.carrier.by, body.carrier.id
-        operations = attach(study, body.path, by, name, body.frame, body.on_surface)
+        operations = attach(study, body.path, by, name, body.frame, body.on_surface, body.smooth)
     return jsonify({"operations": operations})
 
 

@@ -71,10 +71,12 @@ class CarriedShape(BaseModel):
     start: list[float] = []
 
 
-class LightCarriedShape(CarriedShape):
-    """at_rest : of a piece, the place on its rest shape to which the light sticks"""
+class SurfaceCarriedShape(CarriedShape):
+    """at_rest : of a piece, the place on its rest shape to which it sticks
+    smooth : metres over which the motion of the surface there is smoothed"""
 
     at_rest: list[float] | None = None
+    smooth: float = 0.0
 
 
 class LayerShape(BaseModel):
@@ -155,7 +157,7 @@ class PieceShape(BaseModel):
     recipe: list[StepShape]
     groups: list[GroupShape] = []
     place: Values = {}
-    carried: CarriedShape | None = None
+    carried: SurfaceCarriedShape | None = None
     looks: list[LookShape] = []
 
 
@@ -163,7 +165,7 @@ class MarkerShape(BaseModel):
     id: str
     name: str
     place: Values = {}
-    carried: CarriedShape | None = None
+    carried: SurfaceCarriedShape | None = None
 
 
 class LightShape(BaseModel):
@@ -172,7 +174,7 @@ class LightShape(BaseModel):
     visible: bool = True
     light: str
     values: Values = {}
-    carried: LightCarriedShape | None = None
+    carried: SurfaceCarriedShape | None = None
 
 
 class CameraShape(BaseModel):
@@ -180,7 +182,7 @@ class CameraShape(BaseModel):
     name: str
     camera: str
     values: Values = {}
-    carried: CarriedShape | None = None
+    carried: SurfaceCarriedShape | None = None
 
 
 class BackdropShape(BaseModel):

@@ -123,13 +123,8 @@ class Service:
 
     def study(self, document: Mapping[str, Any]) -> Study:
         """A checked document, with the sounds that are stored here."""
-        return Study(
-            document,
-            self.assets.sound,
-            self.evaluator.curve,
-            self.assets.images,
-            self.evaluator.placed_mesh,
-        )
+        study = Study(document, self.assets.sound, images=self.assets.images)
+        return self.evaluator.with_geometry(study)
 
     def known_study(self, key: str) -> Study | None:
         """The study in which a piece has this content key, if that was given out not long ago, or

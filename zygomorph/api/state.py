@@ -12,6 +12,7 @@ import numpy as np
 from zygomorph.api.image_addresses import radiance_address, shown_address
 from zygomorph.core.animation.sound.audible import audible
 from zygomorph.core.document.addresses import linked_values
+from zygomorph.core.document.parents import attached_parts
 from zygomorph.core.document.parts import roots
 from zygomorph.core.document.study import Study
 from zygomorph.core.document.variants import addresses_of
@@ -129,8 +130,8 @@ def _scene_key(study: Study) -> str:
     parts: list[Any] = [document.get(name) for name in SCENE_PARTS]
     parts += [[p.get(k) for k in ("id", "name", "place", "carried")] for p in study.pieces]
     follows = any(path_of(camera) for camera in roots(document, "camera"))
-    stuck = (light.get("carried") or {} for light in document.get("lights", []))
-    if follows or any(each.get("at_rest") for each in stuck):
+    stuck = any(each.given["carried"].get("at_rest") for each in attached_parts(document))
+    if follows or stuck:
         # A path and a surface may be made of anything.
         parts.append(study.pieces)
     parts.append(linked_values(document, parts))

@@ -53,10 +53,8 @@ def load_study(name: str, data: Path) -> Study:
 def _fitted(study: Study, data: Path) -> Study:
     """With pictures, curves and meshes from the store and its evaluator."""
     _, assets = open_store(data)
-    evaluator = evaluator_of(data)
-    return replace(
-        study, curves=evaluator.curve, images=assets.images, meshes=evaluator.placed_mesh
-    )
+    fitted: Study = evaluator_of(data).with_geometry(replace(study, images=assets.images))
+    return fitted
 
 
 @cache

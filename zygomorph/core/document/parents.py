@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
-from zygomorph.core.document.parts import Part, parts, roots
+from zygomorph.core.document.parts import Part, parts, parts_of, roots, steps_of
 
 
 def carrying_order(layers: Sequence[Mapping[str, Any]]) -> list[str]:
@@ -36,26 +36,62 @@ def attached_parts(document: Mapping[str, Any]) -> Iterator[Part]:
     return (part for part in parts(document) if part.given.get("carried"))
 
 
-def depends_on(document: Mapping[str, Any], by: str, name: str) -> set[tuple[str, str]]:
+# The kind and id of a part for where it is on the stage, or ("mesh", id) for the mesh of a piece,
+# which depends on more.
+Node = tuple[str, str]
+MESH = "mesh"
+
+
+def depends_on(document: Mapping[str, Any], by: str, name: str) -> set[Node]:
     """Pieces, markers and cameras that one of them is moved by, directly or through others: what
-    carries it, and what a camera looks at or has in focus."""
-    known: dict[tuple[str, str], Part] = {(r.kind, r.id): r for r in roots(document)}
-    found: set[tuple[str, str]] = set()
+    carries it, what a camera looks at or has in focus, and where a surface carries it, all that
+    this surface depends on."""
+    known: dict[Node, Part] = {(r.kind, r.id): r for r in roots(document)}
+    found: set[Node] = set()
     waiting = [(by, name)]
     while waiting:
-        root = known.get(waiting.pop())
+        kind, each = waiting.pop()
+        root = known.get(("piece" if kind == MESH else kind, each))
         if root is None:
             continue
-        carried = root.given.get("carried")
-        after = [(carried["by"], carried["id"])] if carried else []
-        after += [
-            named(value.given)
-            for value in root.values()
-            if value.spec.kind == "anchor" and value.given
-        ]
-        waiting += [each for each in after if each not in found]
+        after = list(_of_mesh(document, root) if kind == MESH else _moved_by(root))
+        waiting += [node for node in after if node not in found]
         found.update(after)
     return found
+
+
+def _moved_by(part: Part) -> Iterator[Node]:
+    """What a part is attached to, and what a camera looks at, has in focus or goes along."""
+    carried = part.given.get("carried")
+    if carried and carried["by"] != "layer":
+        yield carried["by"], carried["id"]
+        if carried.get("at_rest") is not None:
+            yield MESH, carried["id"]
+    for value in part.values():
+        if value.spec.kind == "anchor" and value.given:
+            yield named(value.given)
+
+
+def _of_mesh(document: Mapping[str, Any], piece: Part) -> Iterator[Node]:
+    """What the mesh of a piece depends on: its place, and what its steps and masks name."""
+    yield "piece", piece.id
+    walked = (part for step in steps_of(piece) for part in parts_of(step))
+    for part in walked:
+        yield from _moved_by(part)
+        for section in part.sections:
+            for name, spec in section.specs.items():
+                given = section.given.get(name, spec.default)
+                if spec.kind == "piece" and given:
+                    yield MESH, given
+                if any(read == "camera" for option, read in spec.reads if option == given):
+                    yield "camera", chosen_camera(document)
+
+
+def chosen_camera(document: Mapping[str, Any]) -> str:
+    """Id of the study's camera: the one that is chosen, or else the first."""
+    cameras = [camera["id"] for camera in document.get("cameras", [])]
+    chosen: str | None = document.get("camera")
+    return chosen if chosen and chosen in cameras else next(iter(cameras), "")
 
 
 def named(anchor: str) -> tuple[str, str]:

@@ -67,14 +67,17 @@ class CarriedBy(Strict):
     ]
 
 
-class LightCarriedBy(CarriedBy):
-    """What carries a light.
+class SurfaceCarriedBy(CarriedBy):
+    """What carries something that may stick to a surface.
 
-    at_rest : of a piece, the place on its rest shape to which the light sticks, metres; None where
-        it moves with the piece as a whole
+    at_rest : of a piece, the place on its rest shape to which it sticks, metres; None where it
+        moves with the piece as a whole
+    smooth : metres around that place over which the motion of the surface is smoothed; 0 sticks to
+        the one face there
     """
 
     at_rest: Annotated[list[Finite], Field(min_length=3, max_length=3)] | None = None
+    smooth: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False, strict=True)] = 0.0
 
 
 class LayerCarriedBy(CarriedBy):
@@ -184,15 +187,13 @@ def _one_of(models: dict[str, type[BaseModel]], key: str) -> Any:
     return Annotated[Union[tuple(models.values())], Field(discriminator=key)]
 
 
-def _entries_type(
-    sort: Literal["light", "camera", "backdrop"], fields: Any, carried_by: Any = CarriedBy
-) -> Any:
+def _entries_type(sort: Literal["light", "camera", "backdrop"], fields: Any) -> Any:
     """A model of each entry of a sort, with its values and what all of the sort have."""
     made = {}
     for key, definition in definitions(sort).items():
         name = f"{key.title().replace('_', '')}{sort.title()}"
         own = values_model(f"{name}Values", dict(definition.values))
-        carried = {"carried": (carried_by | None, None)} if definition.carriable else {}
+        carried = {"carried": (SurfaceCarriedBy | None, None)} if definition.carriable else {}
         made[key] = model(
             name,
             {**fields, sort: (Literal[key], ...), "values": (own, Field(default_factory=own))}
@@ -283,7 +284,7 @@ def study_model() -> type[BaseModel]:
     """The model of a whole study document."""
     step = _steps_type("form", "step")
     looks = looks_type()
-    light = _entries_type("light", _NAMED | {"visible": (_SWITCH, True)}, LightCarriedBy)
+    light = _entries_type("light", _NAMED | {"visible": (_SWITCH, True)})
     lights = Annotated[list[light], Field(max_length=60)]
     camera = _entries_type("camera", _NAMED)
     cameras = Annotated[list[camera], Field(min_length=1, max_length=60)]
@@ -302,7 +303,7 @@ def study_model() -> type[BaseModel]:
             "recipe": (Annotated[list[step], Field(min_length=1, max_length=500)], ...),
             "groups": (Annotated[list[Group], Field(max_length=100)], []),
             "place": (place, Field(default_factory=place)),
-            "carried": (CarriedBy | None, None),
+            "carried": (SurfaceCarriedBy | None, None),
             "looks": (looks, Field(default_factory=lambda: beginnings("look"))),
         },
     )
@@ -313,7 +314,7 @@ def study_model() -> type[BaseModel]:
             "id": (Identifier, ...),
             "name": (Name, ...),
             "place": (marker_place, Field(default_factory=marker_place)),
-            "carried": (CarriedBy | None, None),
+            "carried": (SurfaceCarriedBy | None, None),
         },
     )
     return model(

@@ -13,7 +13,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from itertools import islice
-from typing import Any, TypeVar
+from typing import Any, Protocol, TypeVar
 
 import numpy as np
 from pydantic import ValidationError
@@ -289,6 +289,34 @@ def no_meshes(study: Study, piece_id: str, frame: float, final: bool) -> None:
     return
 
 
+class SurfaceFrames(Protocol):
+    """Where places of the surfaces of pieces are."""
+
+    def __call__(
+        self,
+        study: Study,
+        piece_id: str,
+        at_rest: Sequence[float],
+        smooth: float,
+        frame: float,
+        final: bool,
+    ) -> np.ndarray | None:
+        """(4, 4) on the stage: the frame of reference of a place of a piece's surface; None where
+        it has none. See :func:`zygomorph.core.geometry.surface_frame.surface_frame`."""
+
+
+def no_surfaces(
+    study: Study,
+    piece_id: str,
+    at_rest: Sequence[float],
+    smooth: float,
+    frame: float,
+    final: bool,
+) -> None:
+    """Of a study that nobody evaluates."""
+    return
+
+
 @dataclass(frozen=True)
 class Study:
     """A checked document and ways to read it. The document is never changed in place.
@@ -296,7 +324,8 @@ class Study:
     sounds : where the sounds are that its signals follow
     curves : where the points of pieces are that its cameras follow
     images : where the pictures are that lie behind and around it
-    meshes : where the surfaces are that its lights stick to
+    meshes : where the surfaces are that something may be put on
+    surfaces : where the places of surfaces are that something sticks to
     """
 
     document: Mapping[str, Any]
@@ -304,11 +333,12 @@ class Study:
     curves: Curves = field(default=no_curves, compare=False)
     images: Images = field(default_factory=Images, compare=False)
     meshes: Meshes = field(default=no_meshes, compare=False)
+    surfaces: SurfaceFrames = field(default=no_surfaces, compare=False)
     _known: Memo[Any] = field(default_factory=lambda: Memo(KNOWN_BYTES), repr=False, compare=False)
 
     def with_document(self, document: Mapping[str, Any]) -> Study:
         """The same with another document, of which nothing is known yet."""
-        return Study(document, self.sounds, self.curves, self.images, self.meshes)
+        return replace(self, document=document, _known=Memo(KNOWN_BYTES))
 
     def once(self, key: Any, make: Callable[[], T]) -> T:
         """What ``make`` finds out about this document, found out once."""

@@ -36,6 +36,7 @@ from zygomorph.core.evaluation.scene import view_at
 from zygomorph.core.evaluation.shading import Faults, shaded
 from zygomorph.core.evaluation.state_history import StateCache, StateHistory
 from zygomorph.core.evaluation.stepped import stepped_system
+from zygomorph.core.evaluation.surface_frames import KeptSurfaceFrames
 from zygomorph.core.geometry.affine import transformed
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.images import Images
@@ -71,6 +72,12 @@ class Evaluator:
         self.cache: Memo[Kept] = Memo(self._cache_bytes)
         self.structures: Memo[Any] = Memo(STRUCTURE_BYTES)
         self.states = StateCache(self._cache_bytes // 4)
+        self.surfaces = KeptSurfaceFrames(self.placed_mesh)
+
+    def with_geometry(self, study: Study) -> Study:
+        """The study, whose cameras, lights and markers find the curves and surfaces of its pieces,
+        as this evaluator makes them."""
+        return replace(study, curves=self.curve, meshes=self.placed_mesh, surfaces=self.surfaces)
 
     def evaluate(self, study: Study, request: Request) -> Result:
         """The mesh of a piece at a frame.
@@ -119,7 +126,7 @@ class Evaluator:
         if all(piece["id"] != piece_id for piece in study.pieces):
             return None
         try:
-            result = self._run(study, Request(piece_id, frame, final), ())
+            result = self._run(study, Request(piece_id, frame, final), (), told=False)
             return result.geometry.real, result.place
         except ZygomorphError:
             # The piece itself says what is wrong with it.
@@ -136,7 +143,7 @@ class Evaluator:
         if all(piece["id"] != piece_id for piece in study.pieces):
             return None
         try:
-            result = self._run(study, Request(piece_id, frame, final), ())
+            result = self._run(study, Request(piece_id, frame, final), (), told=False)
         except ZygomorphError:
             # The piece itself says what is wrong with it.
             return None
@@ -246,12 +253,17 @@ class Evaluator:
             memo=self.structures,
         )
 
-    def _run(self, study: Study, request: Request, trail: tuple[str, ...]) -> Result:
-        """One piece, and those it uses, within one passage of the gate."""
+    def _run(
+        self, study: Study, request: Request, trail: tuple[str, ...], told: bool = True
+    ) -> Result:
+        """One piece, and those it uses, within one passage of the gate.
+
+        told : whether it is this piece that is waited for, so that its steps are told as progress
+        """
         run = self._begun(study, request, trail)
         for index, step in enumerate(plan_piece(study, request.piece, request.final).steps):
             go_on()
-            if not trail:
+            if told and not trail:
                 step_begins(step.id)
             run.take(index, step)
             if step.id == request.until:

@@ -16,6 +16,7 @@ import numpy as np
 from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.document.addresses import linked_values
+from zygomorph.core.document.parts import parts_of, roots
 from zygomorph.core.document.study import Study
 from zygomorph.core.evaluation.dependencies import Dependencies
 from zygomorph.core.evaluation.plan import (
@@ -25,10 +26,10 @@ from zygomorph.core.evaluation.plan import (
     used_pieces,
 )
 from zygomorph.core.evaluation.planned import PlannedStep
-from zygomorph.core.evaluation.scene import camera_key, camera_path
+from zygomorph.core.evaluation.scene import camera_key, camera_of, camera_path
 from zygomorph.core.masking.blending import ResolvedLayer
 from zygomorph.core.program import program_digest
-from zygomorph.core.transforms.world_transform import parents_of_piece
+from zygomorph.core.transforms.world_transform import parents_of_piece, surfaces_under
 from zygomorph.core.values.entries import recipe_definitions
 
 
@@ -104,11 +105,10 @@ def _camera(study: Study) -> list[Any]:
 def _depends_on(study: Study, piece_id: str, names: list[str], final: bool) -> list[Any]:
     """Parts of the document that a piece depends on besides its own recipe: the pieces that it
     uses, by their names, the parents of any of them, the camera where it is read, and the loop."""
-    used = [_without_words(study, other) for other in names]
-    pieces = [piece_id, *names]
+    pieces, seen = _with_surfaces(study, [piece_id, *names], final)
+    used = [_without_words(study, other) for other in pieces[1:]]
     parents = {n: part for each in pieces for n, part in parents_of_piece(study, each).items()}
     places = [parents[name] for name in sorted(parents)]
-    seen = any(sees_camera(study, each, final) for each in pieces)
     return [
         used,
         places,
@@ -116,6 +116,22 @@ def _depends_on(study: Study, piece_id: str, names: list[str], final: bool) -> l
         study.document.get("loop", {}),
         final,
     ]
+
+
+def _with_surfaces(study: Study, pieces: list[str], final: bool) -> tuple[list[str], bool]:
+    """Some pieces and those to whose surfaces something of them sticks, with all that these use,
+    and whether any of them depends on the study's camera."""
+    found = list(pieces)
+    seen = False
+    for each in found:
+        parts = list(parts_of(next(p for p in roots(study.document, "piece") if p.id == each)))
+        if sees_camera(study, each, final):
+            seen = True
+            parts.append(camera_of(study.document))
+        for under in surfaces_under(study, parts):
+            new = [under, *used_pieces(study, under, final)]
+            found += [name for name in dict.fromkeys(new) if name not in found]
+    return found, seen
 
 
 def _digest(parts: list[Any]) -> str:

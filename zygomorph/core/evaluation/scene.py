@@ -9,7 +9,7 @@ from typing import Any, TypeVar
 import numpy as np
 
 from zygomorph.core.animation.resolve import Prepared, Resolved, prepare
-from zygomorph.core.document.parents import named
+from zygomorph.core.document.parents import chosen_camera, named
 from zygomorph.core.document.parts import Part, PartKind, roots
 from zygomorph.core.document.study import Study
 from zygomorph.core.geometry.view import View
@@ -141,10 +141,9 @@ def _finish(values: Resolved) -> Finish:
 
 
 def camera_of(document: Mapping[str, Any]) -> Part:
-    """The study's camera: the one that is chosen, or else the first."""
-    cameras = list(roots(document, "camera"))
-    chosen = document.get("camera")
-    return next((each for each in cameras if each.id == chosen), cameras[0])
+    """The study's camera."""
+    chosen = chosen_camera(document)
+    return next(each for each in roots(document, "camera") if each.id == chosen)
 
 
 def _planned(study: Study, part: Part, final: bool) -> PlannedEntry:

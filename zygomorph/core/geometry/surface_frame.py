@@ -1,11 +1,15 @@
-"""A frame of reference that sticks to one point of a surface."""
+"""A frame of reference that sticks to one place of a surface."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
+from scipy.spatial import cKDTree
 
 from zygomorph.core.geometry.affine import unit
 from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.surface_motion import plane_shares, within
 from zygomorph.core.geometry.surface_search import search_of
 
 
@@ -22,36 +26,67 @@ def nearest_at_rest(mesh: Mesh, place: np.ndarray) -> np.ndarray | None:
     return at_rest
 
 
-def surface_frame(mesh: Mesh, at_rest: np.ndarray) -> np.ndarray | None:
-    """(4, 4) where the point of the surface is now that lies nearest to a place on the rest shape:
-    its origin there, its second axis along the normal, its first along a side of the triangle.
+def surface_frame(mesh: Mesh, at_rest: np.ndarray, smooth: float = 0.0) -> np.ndarray | None:
+    """(4, 4) where a surface is now that was at a place on the rest shape: its origin there, its
+    second axis along the normal.
 
-    None where there is no surface. Where the topology is the same, so is the triangle.
+    at_rest : (3,) metres; smooth : metres at rest over which the surface is smoothed, 0 for the one
+        triangle nearest to the place, along whose side the first axis goes
+
+    None where there is no surface. Where the topology is the same, so are the points that count.
     """
-    triangles = mesh.topology.drawn_triangles
-    if not len(triangles):
+    if not len(mesh.topology.drawn_triangles):
         return None
     rest = mesh.rest
+    find = _near_by if smooth > 0 else _triangle
     # The rest shape is kept beside what was found, so that its address is not another's meanwhile.
-    key = ("anchor at rest", at_rest.tobytes(), id(rest))
-    _, corners, shares = mesh.topology.derived(
-        key, lambda: (rest, *_found(rest, triangles, at_rest))
-    )
-    now = mesh.points[corners].astype(np.float64)
-    along = unit(now[1] - now[0])
-    normal = unit(np.cross(along, now[2] - now[0]))
+    key = ("anchor at rest", at_rest.tobytes(), smooth, id(rest))
+    _, near = mesh.topology.derived(key, lambda: (rest, find(mesh, at_rest, smooth)))
+    now = mesh.points[near.points].astype(np.float64)
+    along = unit(near.along @ now)
+    normal = unit(np.cross(along, near.aside @ now))
     frame = np.eye(4)
     frame[:3, 0], frame[:3, 1], frame[:3, 2] = along, normal, np.cross(along, normal)
-    frame[:3, 3] = shares @ now
+    frame[:3, 3] = near.place @ now
     return frame
 
 
-def _found(
-    rest: np.ndarray, triangles: np.ndarray, place: np.ndarray
-) -> tuple[np.ndarray, np.ndarray]:
-    found, _, face = search_of(rest, triangles).nearest(place[None])
+@dataclass(frozen=True)
+class Near:
+    """Which points of a mesh count at a place of its surface, and how: a place and two directions
+    along the surface are fixed mixtures of where they are.
+
+    points : (n,) int; place, along, aside : (n,) shares; those of the directions add up to 0
+    """
+
+    points: np.ndarray
+    place: np.ndarray
+    along: np.ndarray
+    aside: np.ndarray
+
+
+def _triangle(mesh: Mesh, place: np.ndarray, smooth: float) -> Near:
+    triangles = mesh.topology.drawn_triangles
+    found, _, face = search_of(mesh.rest, triangles).nearest(place[None])
     corners = triangles[face[0]]
-    return corners, _shares(rest[corners].astype(np.float64), found[0])
+    shares = _shares(mesh.rest[corners].astype(np.float64), found[0])
+    return Near(corners, shares, np.array([-1.0, 1.0, 0.0]), np.array([-1.0, 0.0, 1.0]))
+
+
+def _near_by(mesh: Mesh, place: np.ndarray, smooth: float) -> Near:
+    """A plane fitted to the points within a radius, in two directions along which they spread most
+    at rest."""
+    tree = cKDTree(mesh.rest)
+    near, reach = within(tree, place, smooth)
+    away = mesh.rest[near].astype(np.float64) - place
+    _, _, axes = np.linalg.svd(away - away.mean(axis=0), full_matrices=False)
+    triangle = _triangle(mesh, place, smooth)
+    corners = mesh.rest[triangle.points].astype(np.float64)
+    normal = np.cross(triangle.along @ corners, triangle.aside @ corners)
+    along, aside = axes[0], axes[min(1, len(axes) - 1)]
+    if np.cross(along, aside) @ normal < 0:
+        aside = -aside
+    return Near(near, *plane_shares(away @ np.stack([along, aside], axis=1), reach))
 
 
 def _shares(corners: np.ndarray, place: np.ndarray) -> np.ndarray:

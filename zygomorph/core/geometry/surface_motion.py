@@ -38,17 +38,12 @@ def near(rest: np.ndarray, places: np.ndarray, radius: float) -> Near:
     level = rest[:, [0, 2]].astype(np.float64)
     at = places[:, [0, 2]].astype(np.float64)
     tree = cKDTree(level)
-    found = tree.query_ball_point(at, radius)
     rows: list[np.ndarray] = []
     mixed: list[np.ndarray] = []
-    for place, indices in zip(at, found, strict=True):
-        near_by, reach = np.array(indices, np.int64), radius
-        if len(near_by) < FEWEST:
-            distance, near_by = tree.query(place, min(FEWEST, len(level)))
-            near_by = np.atleast_1d(near_by)
-            reach = max(float(np.max(distance)) * BEYOND, 1e-9)
+    for place in at:
+        near_by, reach = within(tree, place, radius)
         rows.append(near_by)
-        mixed.append(_plane(level[near_by] - place, reach))
+        mixed.append(plane_shares(level[near_by] - place, reach))
     starts = np.concatenate([[0], np.cumsum([len(each) for each in rows])])
     columns = np.concatenate(rows) if rows else np.zeros(0, np.int64)
     shares = np.concatenate(mixed, axis=1) if mixed else np.zeros((3, 0))
@@ -57,7 +52,17 @@ def near(rest: np.ndarray, places: np.ndarray, radius: float) -> Near:
     return Near(*made)
 
 
-def _plane(away: np.ndarray, reach: float) -> np.ndarray:
+def within(tree: cKDTree, place: np.ndarray, radius: float) -> tuple[np.ndarray, float]:
+    """(n,) the points within a radius of a place, or the nearest few where these are fewer, and the
+    radius within which they are, metres."""
+    near_by = np.array(tree.query_ball_point(place, radius), np.int64)
+    if len(near_by) >= FEWEST:
+        return near_by, radius
+    distance, nearest = tree.query(place, min(FEWEST, tree.n))
+    return np.atleast_1d(nearest), max(float(np.max(distance)) * BEYOND, 1e-9)
+
+
+def plane_shares(away: np.ndarray, reach: float) -> np.ndarray:
     """(3, n) shares of the values of n points in the height and the two slopes, at the origin, of
     the plane that fits them; away : (n, 2) metres"""
     q = np.minimum(np.linalg.norm(away, axis=1) / reach, 1)

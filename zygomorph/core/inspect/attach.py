@@ -5,7 +5,7 @@ What is attached keeps the place that it has at that moment.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -23,7 +23,7 @@ from zygomorph.core.evaluation.planned import PlannedLayer, PlannedStep
 from zygomorph.core.geometry.affine import inverse, placed, transformed, turns_of
 from zygomorph.core.geometry.surface_frame import nearest_at_rest
 from zygomorph.core.transforms.parents import Parent, layer_place
-from zygomorph.core.transforms.world_transform import frame_on, moving_parent, world_transform
+from zygomorph.core.transforms.world_transform import moving_parent, world_transform
 from zygomorph.core.values.value import Value
 
 Operations = list[dict[str, Any]]
@@ -51,19 +51,26 @@ class Attached:
 
 
 def attach(
-    study: Study, path: str, by: str, name: str, frame: float, on_surface: bool = False
+    study: Study,
+    path: str,
+    by: str,
+    name: str,
+    frame: float,
+    on_surface: bool = False,
+    smooth: float = 0.0,
 ) -> Operations:
     """Edits that let a "piece", a "marker" or a "layer" be the parent of the part at a path.
 
     path : of a piece, a marker, a step or a mask layer, as edits have it
-    on_surface : of a light, whether it sticks to the nearest point of the piece's surface
+    on_surface : whether it sticks to the nearest point of the piece's surface
+    smooth : metres over which the motion of the surface there is smoothed
 
     Raises ZygomorphError where there is no such parent, EditError where there is no such path.
     """
     times = np.array([frame], np.float64)
     held = _held(study, path, times)
     if on_surface:
-        return _stick(study, path, held, by, name, frame)
+        return _stick(study, path, held, by, name, frame, smooth)
     # Where it is carried to already is where it stays.
     start = inverse(held.motion) @ _seen(study, held, by, name, times)
     flat = [round(float(v), DIGITS) for v in start.reshape(-1)]
@@ -71,32 +78,56 @@ def attach(
     return [{"do": "set", "path": f"{path}/carried", "value": carried}]
 
 
-def _stick(study: Study, path: str, held: Attached, by: str, name: str, frame: float) -> Operations:
+def _stick(
+    study: Study, path: str, held: Attached, by: str, name: str, frame: float, smooth: float
+) -> Operations:
+    if by != "piece":
+        raise ZygomorphError("Only a piece has a surface.", "Let a piece carry it.")
+    stands = _stands(study, path, held, np.array([frame]))
+    before = held.part.get("carried") or {}
+    # What sticks there already does so at the same place, however smoothly.
+    stuck = before.get("at_rest") if before.get("id") == name else None
+    if stuck is None:
+        stuck = _nearest(study, name, stands, frame)
+    now = None if stuck is None else study.surfaces(study, name, stuck, smooth, frame, False)
+    if now is None:
+        raise ZygomorphError("The piece has no surface.", "Choose one that has faces.")
+    start = inverse(held.motion) @ now
+    flat = [round(float(v), DIGITS) for v in start.reshape(-1)]
+    carried = {"by": by, "id": name, "start": flat, "at_rest": stuck, "smooth": smooth}
+    return [{"do": "set", "path": f"{path}/carried", "value": carried}]
+
+
+def _nearest(study: Study, piece: str, place: np.ndarray, frame: float) -> Sequence[float] | None:
+    """On the rest shape of a piece, the point of its surface that is nearest to a place now."""
+    made = study.meshes(study, piece, frame, False)
+    if made is None:
+        return None
+    mesh, to_stage = made
+    found = nearest_at_rest(mesh.moved(transformed(mesh.points, to_stage)), place)
+    return None if found is None else [round(float(v), DIGITS) for v in found]
+
+
+def _stands(study: Study, path: str, held: Attached, times: np.ndarray) -> np.ndarray:
+    """(3,) where something stands that is to stick to a surface, metres on the stage."""
+    by, name = _name_of(path) if path.count("/") == 2 else ("", "")
+    if by in ("piece", "marker", "camera"):
+        world = world_transform(study, by, name)
+        assert world is not None  # it was found at its path
+        found: np.ndarray = world.at(times)[:3, 3]
+        return found
     place = next((n for n, spec in held.places.items() if spec.kind == "vector"), None)
-    if by != "piece" or place is None or not path.startswith("/lights/"):
+    if by != "light" or place is None:
         raise ZygomorphError(
-            "Only a light that has a place sticks to a surface.",
-            "Let a piece carry a point, spot or area light.",
+            "Only what has a place on the stage sticks to a surface.",
+            "Let a marker stick there, and let it carry this.",
         )
     given = held.part.get("values", {}).get(place, held.places[place].default)
     if is_moving(given):
         raise ZygomorphError(
             "The light moves by itself.", "Let its place stand still, and put it to the surface."
         )
-    made = study.meshes(study, name, frame, False)
-    stands = placed(np.array(given, np.float64), held.motion)
-    at_rest = None
-    if made is not None:
-        mesh, to_stage = made
-        at_rest = nearest_at_rest(mesh.moved(transformed(mesh.points, to_stage)), stands)
-    now = None if at_rest is None else frame_on(study, name, at_rest, frame)
-    if at_rest is None or now is None:
-        raise ZygomorphError("The piece has no surface.", "Choose one that has faces.")
-    start = inverse(held.motion) @ now
-    flat = [round(float(v), DIGITS) for v in start.reshape(-1)]
-    stuck = [round(float(v), DIGITS) for v in at_rest]
-    carried = {"by": by, "id": name, "start": flat, "at_rest": stuck}
-    return [{"do": "set", "path": f"{path}/carried", "value": carried}]
+    return placed(np.array(given, np.float64), held.motion)
 
 
 def let_go(study: Study, path: str, frame: float) -> Operations:

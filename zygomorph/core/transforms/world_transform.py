@@ -16,8 +16,7 @@ from zygomorph.core.animation.resolve import Prepared, in_jumps, is_moving, prep
 from zygomorph.core.document.parents import named
 from zygomorph.core.document.parts import Part, parts_of, roots
 from zygomorph.core.document.study import Study
-from zygomorph.core.geometry.affine import inverse, placement, transformed
-from zygomorph.core.geometry.surface_frame import surface_frame
+from zygomorph.core.geometry.affine import inverse, placement
 from zygomorph.core.transforms.camera import PlannedCamera
 from zygomorph.core.transforms.motion import MovingParent, WorldTransform
 from zygomorph.core.transforms.parents import MatricesAt
@@ -121,9 +120,8 @@ def moving_parent(study: Study, part: Mapping[str, Any], final: bool) -> MovingP
     if not carried or above is None:
         return None
     back = inverse(start_of(carried))
-    at_rest = carried.get("at_rest")
-    if at_rest is not None:
-        return _stuck(study, carried["id"], np.array(at_rest, np.float64), above, back, final)
+    if carried.get("at_rest") is not None:
+        return _stuck(study, carried, above, back, final)
 
     def motion(times: np.ndarray) -> np.ndarray:
         moved: np.ndarray = above.unscaled(times) @ back
@@ -133,35 +131,23 @@ def moving_parent(study: Study, part: Mapping[str, Any], final: bool) -> MovingP
 
 
 def _stuck(
-    study: Study,
-    piece_id: str,
-    at_rest: np.ndarray,
-    above: WorldTransform,
-    back: np.ndarray,
-    final: bool,
+    study: Study, carried: Mapping[str, Any], above: WorldTransform, back: np.ndarray, final: bool
 ) -> MovingParent:
-    """What sticks to a point of a piece's surface; where there is no surface it moves with the
-    piece."""
+    """What sticks to a place of a piece's surface; where there is no surface it moves with the
+    piece.
+
+    back : (4, 4) the inverse of where that place was when something was attached to it
+    """
+    at_rest, smooth = carried["at_rest"], carried.get("smooth", 0.0)
 
     def motion(times: np.ndarray) -> np.ndarray:
         frames = []
         for k, time in enumerate(times):
-            found = frame_on(study, piece_id, at_rest, float(time), final)
+            found = study.surfaces(study, carried["id"], at_rest, smooth, float(time), final)
             frames.append(above.unscaled_at(times[k : k + 1]) if found is None else found)
         return np.stack(frames) @ back
 
     return MovingParent(motion, True, above.jumps)
-
-
-def frame_on(
-    study: Study, piece_id: str, at_rest: np.ndarray, time: float, final: bool = False
-) -> np.ndarray | None:
-    """(4, 4) on the stage: the frame of a point of a piece's surface; None where there is none."""
-    made = study.meshes(study, piece_id, time, final)
-    if made is None:
-        return None
-    mesh, place = made
-    return surface_frame(mesh.moved(transformed(mesh.points, place)), at_rest)
 
 
 def _own(values: Prepared, times: np.ndarray, scaled: bool) -> np.ndarray:
@@ -211,3 +197,12 @@ def parents_of_piece(study: Study, piece_id: str) -> dict[tuple[str, str], dict[
     """The same for a piece, its steps and its masks."""
     piece = next(roots({"pieces": [study.piece(piece_id)]}))
     return parents_of(study, parts_of(piece))
+
+
+def surfaces_under(study: Study, parts: Iterable[Part]) -> list[str]:
+    """Ids of the pieces to whose surfaces some parts stick, directly or through others."""
+    walked = list(parts)
+    own = [part.given.get("carried") or {} for part in walked]
+    others = [each["carried"] or {} for each in parents_of(study, walked).values()]
+    stuck = {each["id"] for each in (*own, *others) if each.get("at_rest") is not None}
+    return sorted(name for name in stuck if _part(study, "piece", name) is not None)
