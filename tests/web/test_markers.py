@@ -80,6 +80,35 @@ def test_a_marker_is_moved_by_a_signal_and_carries_a_step(page: Page):
     expect(page.get_by_role("combobox", name="Carried by")).to_contain_text("Drifter")
 
 
+def test_a_marker_sticks_to_a_surface_and_feels_it_smoothly(page: Page):
+    """It goes up and down with the wave at its place, less where it is smoothed over more of it."""
+    saw = {"signal": "cycle", "shape": "saw", "cycles": 1, "low": 0.0, "high": 1.0}
+    wave = {"amplitude": 0.2, "wavelength": 0.8, "phase": saw}
+    made = document({"step": "sheet"}, {"step": "wave", "values": wave})
+    made["markers"] = [{"id": "m", "name": "Buoy", "place": {"move": [0.1, 0.0, 0.0]}}]
+    stored_study(page, made)
+
+    def swing() -> float:
+        heights = [place[13] for place in study_state(page)["markers"][0]["places"]]
+        return max(heights) - min(heights)
+
+    page.get_by_role("button", name="1 piece").click()
+    page.get_by_role("menuitem", name="Buoy").click()
+    page.get_by_role("combobox", name="Carried by").click()
+    page.get_by_role("option", name="Piece", exact=True).click()
+    document_after(page, 1)
+    page.get_by_label("sticks to its surface").click()
+    document_after(page, 2)
+    assert swing() == pytest.approx(0.4, rel=0.05)
+    page.get_by_role("button", name="Smoothed").click()
+    page.keyboard.type("0.6")
+    page.keyboard.press("Enter")
+    assert document_after(page, 3)["markers"][0]["carried"]["smooth"] == pytest.approx(0.6)
+    assert swing() < 0.25
+    page.get_by_label("sticks to its surface").click()
+    assert not document_after(page, 4)["markers"][0]["carried"].get("at_rest")
+
+
 def test_the_place_of_a_piece_is_dragged_on_the_stage(page: Page):
     stored_study(page, document({"step": "box"}))
     view_from(page, "Front")

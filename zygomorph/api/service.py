@@ -15,12 +15,15 @@ from zygomorph.api.frames import FrameOptions, pack_frame, pack_topology
 from zygomorph.api.lanes import PATIENCE_S, Lanes
 from zygomorph.api.state import state_of
 from zygomorph.api.thumbnails import Thumbnails
+from zygomorph.api.workers import Task, Workers
 from zygomorph.api.working import Working
 from zygomorph.core.cancelling import cancelled_when
+from zygomorph.core.document.parents import sticks_to_surfaces
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.evaluation.keys import piece_key
+from zygomorph.core.evaluation.loop_frames import LoopFrames
 from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.inspect.seam import Seam, seam_of_study
 from zygomorph.core.kernels.compile_ahead import CompileAhead
@@ -77,6 +80,7 @@ class Service:
         self.delivered = delivered or folder / "delivered"
         clear_left(self.delivered)
         self._lanes = Lanes(CORES)
+        self._finishing = Workers(1, "surfaces")
         self._by_key: Memo[Study] = Memo(MAX_KEYS)
         self._frames: Memo[memoryview] = Memo(FRAME_CACHE_BYTES)
         self._topologies: Memo[Topology] = Memo(TOPOLOGY_BYTES)
@@ -159,7 +163,29 @@ class Service:
         """Everything a window needs to know of a study."""
         study = self.study(stored.document)
         self.remember(study)
-        return state_of(stored, study)
+        if not sticks_to_surfaces(study.document):
+            return state_of(stored, study)
+        surfaces = self.evaluator.loop_frames()
+        shown = replace(study, surfaces=surfaces).with_document(study.document)
+
+        def work() -> dict[str, Any]:
+            with GATE.wide(PATIENCE_S):
+                return state_of(stored, shown)
+
+        told = self._lanes.run(work, f"{stored.id}/state", False)
+        if surfaces.unfinished:
+            self._finishing.give(Task(lambda: self._finish(stored, surfaces)))
+        return told
+
+    def _finish(self, stored: Stored, surfaces: LoopFrames) -> None:
+        """Compute all frames of the surfaces that something sticks to, and let windows ask again;
+        none, where the study has changed meanwhile."""
+        for work in surfaces.unfinished:
+            if self.studies.get(stored.id).revision != stored.revision:
+                return
+            with GATE.narrow():
+                work()
+        self.events.publish("study", {"id": stored.id, "revision": stored.revision, "places": True})
 
     def frame(
         self,

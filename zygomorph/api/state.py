@@ -12,7 +12,7 @@ import numpy as np
 from zygomorph.api.image_addresses import radiance_address, shown_address
 from zygomorph.core.animation.sound.audible import audible
 from zygomorph.core.document.addresses import linked_values
-from zygomorph.core.document.parents import attached_parts
+from zygomorph.core.document.parents import sticks_to_surfaces
 from zygomorph.core.document.parts import roots
 from zygomorph.core.document.study import Study
 from zygomorph.core.document.variants import addresses_of
@@ -106,6 +106,9 @@ def scene_of(study: Study) -> dict[str, Any]:
 
     Most edits change no part of it, so that what it came to is kept.
     """
+    if sticks_to_surfaces(study.document):
+        # A surface may be made of anything, and is kept itself.
+        return _scene(study)
     key = _scene_key(study)
     kept = _SCENES.get(key)
     if kept is None:
@@ -130,9 +133,8 @@ def _scene_key(study: Study) -> str:
     parts: list[Any] = [document.get(name) for name in SCENE_PARTS]
     parts += [[p.get(k) for k in ("id", "name", "place", "carried")] for p in study.pieces]
     follows = any(path_of(camera) for camera in roots(document, "camera"))
-    stuck = any(each.given["carried"].get("at_rest") for each in attached_parts(document))
-    if follows or stuck:
-        # A path and a surface may be made of anything.
+    if follows:
+        # A path may be made of anything.
         parts.append(study.pieces)
     parts.append(linked_values(document, parts))
     return hashlib.blake2b(json.dumps(parts, sort_keys=True).encode(), digest_size=16).hexdigest()

@@ -11,7 +11,9 @@ export type DocValue =
   Scalar | Scalar[] | Record<string, unknown>[] | string | boolean | OwnGradient | MovingColour;
 export type KeyPoint = Schemas["KeyShape"];
 /** What carries a piece, a marker, a step or a mask layer. */
-export type Carried = Schemas["CarriedShape"];
+/** What carries something; of what may stick to a surface, at which place of it as well. */
+export type Carried = Schemas["CarriedShape"] &
+  Partial<Pick<Schemas["SurfaceCarriedShape"], "at_rest" | "smooth">>;
 export type Layer = Schemas["LayerShape"];
 export type Step = Schemas["StepShape"];
 export type Front = Schemas["FrontShape"];

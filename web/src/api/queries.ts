@@ -115,8 +115,10 @@ export function useStudy(id: string) {
     () =>
       listen((event) => {
         const known = queries.getQueryData<StudyState>(["study", id]);
-        const newer = event.kind === "study" && event.data.id === id;
-        if (newer && known && Number(event.data.revision) > known.revision) {
+        const own = event.kind === "study" && event.data.id === id;
+        // What sticks to surfaces is told again when all of the loop is known.
+        const more = event.data.places || Number(event.data.revision) > (known?.revision ?? 0);
+        if (own && known && more) {
           void queries.invalidateQueries({ queryKey: ["study", id] });
         }
         if (event.kind === "hello") void queries.invalidateQueries({ queryKey: ["study", id] });

@@ -1377,7 +1377,8 @@ export interface components {
         /**
          * AttachBody
          * @description path : of a piece, marker, light, camera, step or mask layer; carrier : None lets it go
-         *     on_surface : of a light, whether it sticks to the nearest point of the piece's surface
+         *     on_surface : whether it sticks to the nearest point of the piece's surface
+         *     smooth : metres over which the motion of the surface there is smoothed
          */
         AttachBody: {
             /** @default null */
@@ -1394,6 +1395,11 @@ export interface components {
             on_surface?: boolean;
             /** Path */
             path: string;
+            /**
+             * Smooth
+             * @default 0
+             */
+            smooth?: number;
         };
         /**
          * AudibleSound
@@ -1539,7 +1545,7 @@ export interface components {
             /** Camera */
             camera: string;
             /** @default null */
-            carried?: components["schemas"]["CarriedShape"] | null;
+            carried?: components["schemas"]["SurfaceCarriedShape"] | null;
             /** Id */
             id: string;
             /** Name */
@@ -2707,33 +2713,10 @@ export interface components {
         } & {
             [key: string]: unknown;
         };
-        /**
-         * LightCarriedShape
-         * @description at_rest : of a piece, the place on its rest shape to which the light sticks
-         */
-        LightCarriedShape: {
-            /**
-             * At Rest
-             * @default null
-             */
-            at_rest?: number[] | null;
-            /**
-             * By
-             * @enum {string}
-             */
-            by: "piece" | "marker" | "camera" | "layer";
-            /** Id */
-            id: string;
-            /**
-             * Start
-             * @default []
-             */
-            start?: number[];
-        };
         /** LightShape */
         LightShape: {
             /** @default null */
-            carried?: components["schemas"]["LightCarriedShape"] | null;
+            carried?: components["schemas"]["SurfaceCarriedShape"] | null;
             /** Id */
             id: string;
             /** Light */
@@ -2882,7 +2865,7 @@ export interface components {
         /** MarkerShape */
         MarkerShape: {
             /** @default null */
-            carried?: components["schemas"]["CarriedShape"] | null;
+            carried?: components["schemas"]["SurfaceCarriedShape"] | null;
             /** Id */
             id: string;
             /** Name */
@@ -3329,7 +3312,7 @@ export interface components {
         /** PieceShape */
         PieceShape: {
             /** @default null */
-            carried?: components["schemas"]["CarriedShape"] | null;
+            carried?: components["schemas"]["SurfaceCarriedShape"] | null;
             /**
              * Groups
              * @default []
@@ -4199,6 +4182,35 @@ export interface components {
             strength: number;
             /** Towards */
             towards: number[];
+        };
+        /**
+         * SurfaceCarriedShape
+         * @description at_rest : of a piece, the place on its rest shape to which it sticks
+         *     smooth : metres over which the motion of the surface there is smoothed
+         */
+        SurfaceCarriedShape: {
+            /**
+             * At Rest
+             * @default null
+             */
+            at_rest?: number[] | null;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "piece" | "marker" | "camera" | "layer";
+            /** Id */
+            id: string;
+            /**
+             * Smooth
+             * @default 0
+             */
+            smooth?: number;
+            /**
+             * Start
+             * @default []
+             */
+            start?: number[];
         };
         /**
          * SwapBody

@@ -14,18 +14,19 @@ import { useCatalogue } from "../api/queries";
 import { useChange } from "./useStep";
 import { carriersFor, layersFor } from "../model/carrying";
 import { useAttach } from "./useAttach";
+import { PlainRuler } from "./values/PlainRuler";
 
 interface Props {
   state: StudyState;
   /** Of a piece, a marker, a step or a mask layer. */
   address: string;
-  carried: (Carried & { at_rest?: number[] | null }) | null | undefined;
+  carried: Carried | null | undefined;
   /** Of a mask: its layers, and which of them this is. */
   layers?: Layer[];
   layer?: string;
   /** It has a place of its own, which can be that of its carrier. */
   placed?: boolean;
-  /** It can stick to a point of the surface of a piece. */
+  /** It can stick to a place of the surface of a piece. */
   sticks?: boolean;
 }
 
@@ -53,6 +54,14 @@ export function CarriedRow({
       { do: "set", path: `${address}/place/turn`, value: [0, 0, 0] as never },
     ]);
   };
+  const smoothOver = (smooth: number) =>
+    void attach(
+      address,
+      { by: "piece", id: carried!.id },
+      "Smooth what it feels of the surface",
+      true,
+      smooth,
+    );
   const { pieces, markers, cameras } = carriersFor(documentOf(state), address);
   const others = layersFor(layers, layer);
   const title = (l: Layer) => catalogue?.layers.find((d) => d.key === l.layer)?.title ?? l.layer;
@@ -120,6 +129,20 @@ export function CarriedRow({
           label="sticks to its surface"
           slotProps={{ typography: { variant: "body2" } }}
         />
+      )}
+      {sticks && carried?.at_rest && (
+        <Box sx={{ gridColumn: "1 / 3" }}>
+          <PlainRuler
+            label="Smoothed"
+            value={carried.smooth ?? 0}
+            unit="m"
+            soft={[0, 2]}
+            least={0}
+            tone="roles.what"
+            set={() => undefined}
+            store={smoothOver}
+          />
+        </Box>
       )}
       {placed && carried && known && (
         <Button onClick={putOn} sx={{ gridColumn: 2, justifySelf: "start", px: 0.5, py: 0 }}>

@@ -15,12 +15,13 @@ export function useAttach(study: string) {
     }
   };
   return {
-    /** onSurface : of a light, to stick to the nearest point of the piece's surface */
-    attach: (path: string, carrier: Carried | null, label: string, onSurface = false) =>
+    /** onSurface : to stick to the nearest point of the piece's surface; smooth : metres over which
+     * the motion of the surface there is smoothed */
+    attach: (path: string, carrier: Carried | null, label: string, onSurface = false, smooth = 0) =>
       edit(label, async (frame) => {
         const answer = await client.POST("/api/studies/{study_id}/attach", {
           params: { path: { study_id: study } },
-          body: { path, carrier, frame, on_surface: onSurface },
+          body: { path, carrier, frame, on_surface: onSurface, smooth },
         });
         return unwrap(answer).operations as Operation[];
       }),

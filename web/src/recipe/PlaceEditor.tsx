@@ -38,7 +38,7 @@ export function PlaceEditor({ state, base, holder, entries, lanes, piece, childr
         store={change.store}
       />
       <Box sx={{ borderTop: "1px solid", borderColor: "divider", mt: 1, pt: 0.75, mb: 0.75 }}>
-        <CarriedRow state={state} address={base} carried={holder.carried} placed />
+        <CarriedRow state={state} address={base} carried={holder.carried} placed sticks />
       </Box>
       {children}
       {lanes.map((lane) => (

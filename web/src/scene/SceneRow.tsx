@@ -98,7 +98,7 @@ export function SceneRow(props: Props) {
               state={state}
               address={base}
               carried={part.carried}
-              sticks={kind === "light" && "position" in entry.values}
+              sticks={kind === "camera" || (kind === "light" && "position" in entry.values)}
             />
           </ScenePart>
         </Box>

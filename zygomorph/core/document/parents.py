@@ -36,6 +36,11 @@ def attached_parts(document: Mapping[str, Any]) -> Iterator[Part]:
     return (part for part in parts(document) if part.given.get("carried"))
 
 
+def sticks_to_surfaces(document: Mapping[str, Any]) -> bool:
+    """Whether something sticks to the surface of a piece."""
+    return any(part.given["carried"].get("at_rest") for part in attached_parts(document))
+
+
 # The kind and id of a part for where it is on the stage, or ("mesh", id) for the mesh of a piece,
 # which depends on more.
 Node = tuple[str, str]

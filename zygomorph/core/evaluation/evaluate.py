@@ -28,6 +28,8 @@ from zygomorph.core.document.study import Study
 from zygomorph.core.errors import StepError, ZygomorphError
 from zygomorph.core.evaluation.closing import Settled
 from zygomorph.core.evaluation.drawable import Drawn, cut_for_looks, drawable
+from zygomorph.core.evaluation.loop_frames import KEPT_BYTES as LOOPS_BYTES
+from zygomorph.core.evaluation.loop_frames import LoopFrames
 from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.evaluation.planned import PlannedStep
 from zygomorph.core.evaluation.results import Request, Result, StepReport
@@ -73,11 +75,17 @@ class Evaluator:
         self.structures: Memo[Any] = Memo(STRUCTURE_BYTES)
         self.states = StateCache(self._cache_bytes // 4)
         self.surfaces = KeptSurfaceFrames(self.placed_mesh)
+        self._over_loops: Memo[np.ndarray] = Memo(LOOPS_BYTES)
 
     def with_geometry(self, study: Study) -> Study:
         """The study, whose cameras, lights and markers find the curves and surfaces of its pieces,
         as this evaluator makes them."""
         return replace(study, curves=self.curve, meshes=self.placed_mesh, surfaces=self.surfaces)
+
+    def loop_frames(self) -> LoopFrames:
+        """Where places of surfaces are over a whole loop, for what is told of it before all of it
+        is computed."""
+        return LoopFrames(self.surfaces, self._over_loops)
 
     def evaluate(self, study: Study, request: Request) -> Result:
         """The mesh of a piece at a frame.

@@ -2,7 +2,7 @@ import BrushOutlined from "@mui/icons-material/BrushOutlined";
 import { Box, Button, ToggleButton, ToggleButtonGroup, Typography } from "@mui/material";
 import type { DocValue } from "../../api/document";
 import { useParts, type Brush } from "../store/store";
-import { ToolRuler } from "./ToolRuler";
+import { PlainRuler } from "./PlainRuler";
 
 interface Props {
   value: DocValue;
@@ -54,7 +54,7 @@ export function StrokesCell({ value, store }: Props) {
             <ToggleButton value="erase">erase</ToggleButton>
             <ToggleButton value="soften">soften</ToggleButton>
           </ToggleButtonGroup>
-          <ToolRuler
+          <PlainRuler
             label="Size"
             value={brush.size ?? 0.1}
             unit="m"
@@ -62,14 +62,14 @@ export function StrokesCell({ value, store }: Props) {
             scale="log"
             set={(size) => change({ size })}
           />
-          <ToolRuler
+          <PlainRuler
             label="Strength"
             value={brush.strength}
             unit="%"
             soft={[0, 100]}
             set={(strength) => change({ strength })}
           />
-          <ToolRuler
+          <PlainRuler
             label="Softness"
             value={brush.softness}
             unit="%"

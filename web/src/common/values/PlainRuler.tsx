@@ -8,11 +8,17 @@ interface Props {
   unit: string;
   soft: [number, number];
   scale?: "linear" | "log";
+  /** Lowest value that may be typed. */
+  least?: number;
+  tone?: string;
+  /** While it is dragged, and, without another way to store it, when that ends. */
   set: (value: number) => void;
+  store?: (value: number) => void;
 }
 
-/** A setting of a tool, which belongs to nobody's study. */
-export function ToolRuler({ label, value, unit, soft, scale = "linear", set }: Props) {
+/** A number that is none of an entry's values: a setting of a tool, or of how something is carried. */
+export function PlainRuler({ label, value, unit, soft, scale = "linear", ...more }: Props) {
+  const { least = 1e-4, tone = "roles.where", set, store = set } = more;
   const entry: ValueEntry = {
     kind: "number",
     default: value,
@@ -20,7 +26,7 @@ export function ToolRuler({ label, value, unit, soft, scale = "linear", set }: P
     help: "",
     unit,
     soft,
-    hard: unit === "%" ? [0, 100] : [1e-4, 1e6],
+    hard: unit === "%" ? [0, 100] : [least, 1e6],
     scale,
     options: [],
     shown_when: null,
@@ -49,10 +55,10 @@ export function ToolRuler({ label, value, unit, soft, scale = "linear", set }: P
           entry={entry}
           label={label}
           value={value}
-          tone="roles.where"
+          tone={tone}
           rate={24}
           onLive={set}
-          onStore={set}
+          onStore={store}
         />
         {/* As wide as the wave of values that can move, so that rulers stand in one column. */}
         <Box sx={{ width: 18, flex: "none" }} />
