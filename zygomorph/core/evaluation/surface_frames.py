@@ -27,8 +27,8 @@ class _Kept(NamedTuple):
 
 
 class KeptSurfaceFrames:
-    """Frames of reference on surfaces. They are kept, because all that sticks to one place asks for it,
-    and again where the same frame is drawn."""
+    """Frames of reference on surfaces. They are kept, because all that sticks to one place asks
+    for it, and again where the same frame is drawn."""
 
     def __init__(self, placed_mesh: Meshes) -> None:
         self._placed_mesh = placed_mesh
