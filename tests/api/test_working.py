@@ -3,7 +3,7 @@
 import threading
 import time
 
-from tests.api.actions import edit, frame_url
+from tests.api.actions import edit, frame_url, set_value
 from tests.conftest import document
 
 LONG = {"step": "fracture", "values": {"count": 1500, "gap": 0.01}}
@@ -67,3 +67,28 @@ def test_what_was_stopped_is_not_begun_again_until_it_is_changed(client):
 def test_stopping_nothing_is_no_error(client):
     study = made(client)
     assert client.post(f"/api/studies/{study['id']}/pieces/p/stop").json == {"frames": 0}
+
+
+SHAKEN = {
+    "step": "place",
+    "values": {"move": [{"signal": "cycle", "low": -0.2, "high": 0.2}, 0.0, 0.0]},
+}
+
+
+def restarts(client, study, path, value):
+    body = {"operations": [set_value(path, value)]}
+    return client.post(f"/api/studies/{study['id']}/restarts", json=body)
+
+
+def test_what_a_change_lets_begin_again_is_told_before_it_is_stored(client):
+    springs = {"step": "springs", "values": {"closing": "once"}}
+    study = made(client, SHAKEN, springs, {"step": "twist"})
+    told = restarts(client, study, "/pieces/p/recipe/s0/values/radius", 0.7).json["restarts"]
+    assert [(each["step"], each["title"], each["name"]) for each in told] == [
+        ("s2", "Springs", "Piece")
+    ]
+    assert told[0]["frames"] == 24 and told[0]["seconds"] is None
+    assert restarts(client, study, "/pieces/p/recipe/s3/values/angle", 9.0).json["restarts"] == []
+    assert client.get(f"/api/studies/{study['id']}").json["revision"] == study["revision"]
+    wrong = restarts(client, study, "/pieces/p/recipe/s0/values/radius", "wide")
+    assert wrong.status_code == 422

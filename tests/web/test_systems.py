@@ -49,6 +49,36 @@ def test_rain_falls_on_a_pond_and_its_rim_is_opened(page: Page):
     expect(page.get_by_text("Ripple tank: it settled in")).to_be_visible()
 
 
+def test_what_starts_again_is_said_while_a_value_is_in_the_hand(page: Page):
+    """Of a tank, its own values let it start again, and those of a step below it do not."""
+    values = {"grid": 220, "damping": 1.5, "rate": 4.0, "speed": 0.8}
+    steps = [{"step": "sheet"}, {"step": "ripples", "values": values}, {"step": "twist"}]
+    stored_study(page, document(*steps, frames=48))
+    expect(page.get_by_test_id("seam")).to_contain_text("closed")
+    told = page.get_by_test_id("restarts")
+
+    def hold(step: str, label: str) -> None:
+        page.locator(f'[data-step="{step}"] button').first.click()
+        box = page.get_by_role("slider", name=label).first.bounding_box()
+        assert box is not None
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        page.mouse.move(x, y)
+        page.mouse.down()
+        page.mouse.move(x + 12, y, steps=4)
+
+    hold("s1", "Speed")
+    expect(told).to_contain_text("Ripple tank starts again")
+    page.mouse.up()
+    expect(told).to_have_count(0)
+    document_after(page, 1)
+    settled(page)
+    with page.expect_response(lambda answer: answer.url.endswith("/restarts")) as asked:
+        hold("s2", "Angle")
+    assert asked.value.json() == {"restarts": []}
+    expect(told).to_have_count(0)
+    page.mouse.up()
+
+
 def test_a_swarm_chases_a_marker_that_is_dragged(page: Page):
     pull = {"speed": 4.0, "strength": 9.0, "arrives": 0.3}
     ball = {"step": "icosphere", "values": {"radius": 0.3, "halvings": 1}}

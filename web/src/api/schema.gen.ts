@@ -1082,6 +1082,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/restarts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Systems, and masks that remember, which changes that are not stored would let begin again. */
+        post: operations["working_restarts_of_studies__string_study_id__restarts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/restore": {
         parameters: {
             query?: never;
@@ -3672,6 +3689,49 @@ export interface components {
             values: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * RestartState
+         * @description A step whose past is walked again from its first frame.
+         *
+         *     title : of the step; name : of its piece
+         *     seconds : that it takes about; None where nobody knows
+         */
+        RestartState: {
+            /** Frames */
+            frames: number;
+            /** Name */
+            name: string;
+            /** Piece */
+            piece: string;
+            /** Seconds */
+            seconds: number | null;
+            /** Step */
+            step: string;
+            /** Title */
+            title: string;
+        };
+        /** Restarts */
+        Restarts: {
+            /** Restarts */
+            restarts: components["schemas"]["RestartState"][];
+        };
+        /**
+         * RestartsBody
+         * @description Changes that are not stored.
+         */
+        RestartsBody: {
+            /**
+             * Operations
+             * @default []
+             */
+            operations?: (components["schemas"]["Set"] | components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Remove"])[];
+            /**
+             * Quality
+             * @default draft
+             * @enum {string}
+             */
+            quality?: "draft" | "final";
         };
         /**
          * Same
@@ -9125,6 +9185,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Edits"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    working_restarts_of_studies__string_study_id__restarts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestartsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Restarts"];
                 };
             };
             /** @description Bad Request */

@@ -7,6 +7,7 @@ import { NEW_TABLE } from "../model/tableState";
 import { countWords } from "../model/countWords";
 import { LEGEND } from "./legend";
 import { Choice, chip, Corner } from "./stageButtons";
+import { useRestarts } from "./useRestarts";
 import { ViewControls } from "./ViewControls";
 
 const DRAW: Record<DrawMode, string> = {
@@ -63,6 +64,7 @@ export function StageOverlay(props: { state: StudyState; empty: boolean; loading
     "set",
   );
   const compiling = useCompiling();
+  const restarts = useRestarts(state);
   return (
     <>
       <Corner at={{ left: 14, top: 12 }}>
@@ -116,6 +118,21 @@ export function StageOverlay(props: { state: StudyState; empty: boolean; loading
       {gripSays && (
         <Corner at={{ left: "50%", bottom: 10, transform: "translateX(-50%)", ...LEGEND }}>
           {gripSays}
+        </Corner>
+      )}
+      {restarts && !toolSays && (
+        <Corner
+          at={{
+            left: "50%",
+            top: 54,
+            transform: "translateX(-50%)",
+            whiteSpace: "nowrap",
+            ...LEGEND,
+          }}
+        >
+          <span role="status" data-testid="restarts">
+            ↻ {restarts}
+          </span>
         </Corner>
       )}
       {toolSays && (

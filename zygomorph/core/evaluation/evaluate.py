@@ -32,6 +32,7 @@ from zygomorph.core.evaluation.loop_frames import KEPT_BYTES as LOOPS_BYTES
 from zygomorph.core.evaluation.loop_frames import LoopFrames
 from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.evaluation.planned import PlannedStep
+from zygomorph.core.evaluation.restarts import Restart, restarts
 from zygomorph.core.evaluation.results import Request, Result, StepReport
 from zygomorph.core.evaluation.run import Kept, Run
 from zygomorph.core.evaluation.scene import view_at
@@ -197,6 +198,10 @@ class Evaluator:
                 with GATE.narrow():
                     found.append((step, self._begun(study, request, ()).history.settled(step, own)))
         return found
+
+    def restarts(self, before: Study, after: Study, final: bool = False) -> list[Restart]:
+        """Steps whose past a change lets begin again."""
+        return restarts(self.states, before, after, final)
 
     def recount(self) -> None:
         """Count what was derived of new meshes since they were made; called when a frame is done,

@@ -13,6 +13,7 @@ most, and what they give is nearly what all of them will when the hand lets go.
 from __future__ import annotations
 
 import threading
+import time as clock
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from math import ceil, floor
@@ -48,6 +49,7 @@ class StateCache:
         self._checkpoints: Memo[States] = Memo(limit_bytes // 2)
         self._chains: Memo[Chain] = Memo(MOST_CHAINS)
         self._settled: Memo[Settled] = Memo(MOST_CHAINS)
+        self._took: Memo[float] = Memo(MOST_CHAINS)
 
     def get(self, key: str, frame: int) -> States | None:
         return (self._checkpoints if frame % CHECKPOINT == 0 else self._recent).get(key)
@@ -57,6 +59,19 @@ class StateCache:
 
     def settled(self, key: str, find: Callable[[], Settled]) -> Settled:
         return self._settled.once(key, find)
+
+    def known_settled(self, key: str) -> int | None:
+        """Loops that a system ran ahead until it settled; None where nobody found out."""
+        found = self._settled.get(key)
+        return None if found is None else found.loops
+
+    def note(self, piece: str, step: str, frames: int, seconds: float) -> None:
+        """What it took to walk some frames of a step."""
+        if frames:
+            self._took.put((piece, step), seconds / frames)
+
+    def seconds_a_frame(self, piece: str, step: str) -> float | None:
+        return self._took.get((piece, step))
 
     def chain(self, key: str, first: int, frames: int) -> Chain:
         """frames : about how many it will have, which it is counted for"""
@@ -241,6 +256,7 @@ class StateHistory:
             at -= 1
         before = self._before(step)
         found: States = known or {}
+        started = clock.perf_counter()
         for k in range(at + 1, len(frames)):
             go_on()
             if k % TELL_EVERY == 0 and len(frames) - at > TELL_EVERY:
@@ -251,4 +267,7 @@ class StateHistory:
             passed = frames[k] - frames[k - 1] if k else 1
             found = stepped.advance(found, frames[k], passed, walked)
             self._states.put(keys[k], frames[k], found)
+        walked_frames = len(frames) - (at + 1)
+        seconds = clock.perf_counter() - started
+        self._states.note(self._request.piece, step.id, walked_frames, seconds)
         return found
