@@ -1,5 +1,7 @@
 """The ripple tank against the wave equation: modes, energy, bounds of steps, rims, wakes."""
 
+import re
+
 import numpy as np
 import pytest
 import scipy.ndimage
@@ -98,6 +100,24 @@ def test_steps_keep_within_the_courant_limit():
     # The speed that it offers goes.
     offered = float(raised.value.hint.split(" m/s")[0].split()[-1])
     assert steps_for(Water(offered), 0.01, 1 / 24) <= 400
+
+
+@pytest.mark.parametrize("speed", [0.4, 3.0])
+def test_the_steps_that_it_takes_are_told(speed):
+    """As many as are needed for the Courant limit, and so that speed × time = cells × their size."""
+    made, evaluator = pond(speed=speed), Evaluator()
+    first, again = (evaluator.evaluate(made, Request("p", 3.0)).steps[1] for _ in range(2))
+    found = re.match(
+        r"(\d+) steps? a frame on (\d+) × (\d+) cells of ([\d.]+) mm; in each, waves cross "
+        r"([\d.]+) of a cell, where 0.71 is the limit",
+        first.told,
+    )
+    steps, columns, rows, size, crossed_in_each = (float(each) for each in found.groups())
+    assert columns == rows == 64
+    assert steps * crossed_in_each * size / 1000 == pytest.approx(speed / 24, rel=0.02)
+    assert crossed_in_each <= 0.71
+    # What is kept is told again.
+    assert again.told == first.told
 
 
 def test_too_fast_waves_are_told_of_the_step():

@@ -164,7 +164,9 @@ class LookHeader(Strict):
 
 
 class StepCost(Strict):
-    """What a step made, and how long it took; reused : whether it was kept from before"""
+    """What a step made, and how long it took; reused : whether it was kept from before
+    told : what it has chosen by itself, in a sentence, or ""
+    """
 
     id: str
     ms: float
@@ -173,6 +175,7 @@ class StepCost(Strict):
     copies: int
     reused: bool
     volume_change: float | None = None
+    told: str = ""
 
 
 class FrameHeader(Strict):

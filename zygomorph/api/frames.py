@@ -277,6 +277,7 @@ def pack_frame(piece_id: str, drawn: Drawn, options: FrameOptions) -> memoryview
                 "copies": s.copies,
                 "reused": s.reused,
                 "volume_change": s.volume_change,
+                "told": s.told,
             }
             for s in result.steps
         ],

@@ -4043,6 +4043,7 @@ export interface components {
         /**
          * StepCost
          * @description What a step made, and how long it took; reused : whether it was kept from before
+         *     told : what it has chosen by itself, in a sentence, or ""
          */
         StepCost: {
             /** Copies */
@@ -4057,6 +4058,11 @@ export interface components {
             points: number;
             /** Reused */
             reused: boolean;
+            /**
+             * Told
+             * @default
+             */
+            told?: string;
             /**
              * Volume Change
              * @default null

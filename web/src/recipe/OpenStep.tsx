@@ -54,6 +54,11 @@ export function OpenStep(props: Props) {
             {time.counts}
           </Box>
         )}
+        {time?.told && (
+          <Box component="span" sx={{ display: "block", fontFamily: FIGURES, fontSize: 11 }}>
+            {time.told}
+          </Box>
+        )}
         <Volume change={time?.volume} {...props} />
       </Typography>
       <StepNote step={props.step} store={(note) => change.store("note", note, "Note on step")} />

@@ -174,6 +174,7 @@ function report(piece: string, data: FrameData) {
             change: changeWords(steps[k - 1], s),
             counts: changeInFull(steps[k - 1], s),
             volume: s.volume_change ?? null,
+            told: s.told ?? "",
           },
         ]),
       ),

@@ -19,6 +19,7 @@ class StepReport:
     points, faces : of copies, those of all together
     volume_change : of a step that smooths a solid, the share by which its volume grew or, below 0,
         shrank
+    told : what the step says that it has chosen by itself, or ""
     """
 
     step_id: str
@@ -28,6 +29,7 @@ class StepReport:
     copies: int
     reused: bool
     volume_change: float | None = None
+    told: str = ""
 
 
 @dataclass

@@ -29,17 +29,21 @@ from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.kernels.gate import GATE, SMALL
 from zygomorph.core.masking.blending import ResolvedLayer, weights
 from zygomorph.core.memo.memo import Memo
-from zygomorph.core.values.definitions import SystemDefinition, TopologyDefinition
+from zygomorph.core.values.definitions import StepDefinition, SystemDefinition, TopologyDefinition
 
 
 @dataclass(frozen=True)
 class Kept:
-    """A geometry in the cache with the weights its last step had."""
+    """A geometry in the cache with the weights its last step had.
+
+    told : what this step says that it has chosen
+    """
 
     geometry: Geometry
     made: Applied
     low: np.ndarray
     high: np.ndarray
+    told: str = ""
 
     @cached_property
     def volume(self) -> float | None:
@@ -247,7 +251,16 @@ class Run:
                 f"{step.definition.title} gave points that are not finite numbers.",
                 "Bring its values nearer to their defaults.",
             )
-        return Kept(made.geometry, made, low, high)
+        return Kept(made.geometry, made, low, high, self._told(step, before, values, made.weights))
+
+    def _told(
+        self, step: PlannedStep, before: Geometry | None, values: Resolved, weights: np.ndarray
+    ) -> str:
+        definition = step.definition
+        if before is None or not isinstance(definition, StepDefinition) or not definition.tells:
+            return ""
+        with _told_of(step):
+            return definition.tells(before.mesh, values, weights, self.context)
 
     def _report(
         self, step: PlannedStep, started: float, reused: bool, volume_change: float | None = None
@@ -262,6 +275,7 @@ class Run:
                 len(geometry.copies) if geometry and geometry.copies else 0,
                 reused,
                 volume_change,
+                self.kept.told if self.kept and step.on else "",
             )
         )
 

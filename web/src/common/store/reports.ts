@@ -1,12 +1,14 @@
 import type { Slice } from "./slice";
 
-/** What a step cost and did; volume : the share by which it grew, below 0 shrank, where that is told. */
+/** What a step cost and did; volume : the share by which it grew, below 0 shrank, where that is told;
+ * told : what the step has chosen by itself. */
 export interface StepTime {
   ms: number;
   reused: boolean;
   change: string;
   counts: string;
   volume: number | null;
+  told: string;
 }
 
 /** What came of the frames that were asked for. */

@@ -12,6 +12,8 @@ from zygomorph.core.kernels.ripples import run, spread_out
 # Steps may be this share of the longest ones by which waves stay bounded (R. Courant, K. Friedrichs
 # & H. Lewy, 1928): dt √(8 c² / cell² + r) < 2.
 SAFE = 0.9
+# Cells that waves may cross in a step at most on a square grid, where nothing draws them to rest.
+COURANT = 0.5**0.5
 # More steps than this within a frame take too long.
 MOST_STEPS = 400
 # Of what a cell has more than those around it, the share that goes to each of them at once; beyond
@@ -81,6 +83,18 @@ def steps_for(water: Water, size: float, seconds: float) -> int:
             else "Make it less stiff.",
         )
     return max(needed, 1)
+
+
+def step_words(water: Water, basin_shape: tuple[int, int], size: float, seconds: float) -> str:
+    """What was chosen for a grid of cells, (rows, columns) of so many metres, in a sentence."""
+    steps = steps_for(water, size, seconds)
+    crossed = water.speed * seconds / steps / size
+    rows, columns = basin_shape
+    a_frame = "1 step" if steps == 1 else f"{steps} steps"
+    return (
+        f"{a_frame} a frame on {columns} × {rows} cells of {1000 * size:.3g} mm; in each, waves "
+        f"cross {crossed:.2f} of a cell, where {COURANT:.2f} is the limit"
+    )
 
 
 def advanced(

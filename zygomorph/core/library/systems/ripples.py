@@ -28,6 +28,7 @@ from zygomorph.core.geometry.ripples.tank import (
     absorbing,
     advanced,
     at_rest,
+    step_words,
     steps_for,
 )
 from zygomorph.core.kernels.along_directions import push
@@ -318,6 +319,11 @@ def emit(state: State, mesh: Mesh, values: Resolved, weights: np.ndarray, contex
     return made
 
 
+def tells(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> str:
+    cells = _tank(mesh, values, weights, context).cells
+    return step_words(_water(values), cells.shape, cells.size, 1 / context.loop.rate)
+
+
 def suggest(mesh: Mesh) -> dict[str, Any]:
     """Waves that cross the sheet in two seconds, and drops that suit it."""
     found = extent_of(mesh)
@@ -348,6 +354,7 @@ DEFINITION = SystemDefinition(
     emit=emit,
     closes=("settles", "blended", "once"),
     suggest=suggest,
+    tells=tells,
     grips=(spot("centre"), reach("radius", X, "centre")),
     amounts=("height",),
     specimen=Specimen(SHEET, {"rate": 3.0, "grid": 96, "damping": 1.5}),

@@ -37,6 +37,8 @@ class StepDefinition(Definition):
         "shards" or "copies". Its weights and its values per element are those of these units
     tile : name of the value that is the side of the square after which what it does repeats along
         x and z, or ""
+    tells : ``(mesh, values, weights, context) -> str``: what it has chosen by itself, in a sentence
+        for whoever opens it; or None
     specimen : what its picture shows, where its defaults on a ball do not show it
     """
 
@@ -53,6 +55,7 @@ class StepDefinition(Definition):
     needs_real: bool = False
     needs_inside: Callable[[Any], Mapping[str, bool]] = lambda values: {}
     tile: str = ""
+    tells: Callable[[Any, Any, Any, Any], str] | None = None
     specimen: Specimen = DEFAULT_SPECIMEN
 
     def __post_init__(self) -> None:
