@@ -11,7 +11,7 @@ from zygomorph.core.animation.context import Context, Other
 from zygomorph.core.document.study import check_document
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.geometry.geometry import Geometry
-from zygomorph.core.geometry.mesh import loose_points
+from zygomorph.core.geometry.mesh import ELEMENT_ID, loose_points
 from zygomorph.core.values.entries import definitions
 
 CLOTH = {"step": "cloth", "values": {"columns": 60, "rows": 40}}
@@ -26,10 +26,11 @@ CLOUD = np.random.default_rng(2).normal(size=(400, 3)).astype(np.float32)
 @pytest.mark.parametrize("definition", POINTWISE, ids=lambda d: d.key)
 def test_what_is_declared_pointwise_is(definition):
     mesh = loose_points(CLOUD).with_attribute("point", "mask:edge", CLOUD[:, 0].copy())
-    values = {"name": "edge"} if definition.key == "stored" else {}
+    values = {"stored": {"name": "edge"}, "let_go": {"of": "points"}}.get(definition.key, {})
     given_values = resolved(definition, **values)
     chosen = np.arange(0, len(CLOUD), 7)
     few = loose_points(CLOUD[chosen]).with_attribute("point", "mask:edge", CLOUD[chosen, 0].copy())
+    few = few.with_attribute("point", ELEMENT_ID, chosen)
 
     other = Other("Ball", Geometry.of(form("icosphere", halvings=2)), np.eye(4), "ball")
     context = Context(other=lambda _: other)
@@ -68,10 +69,9 @@ def test_thin_frames_are_every_so_many_points_of_the_whole(stride, frame):
     "together",
     [
         {"step": "formula", "values": {"offset": "0.1 * q"}},
-        {"step": "jitter", "values": {}},
         {"step": "displace", "values": {}, "where": {"layers": [{"id": "l", "layer": "ball"}]}},
     ],
-    ids=["formula", "jitter", "alone"],
+    ids=["formula", "alone"],
 )
 def test_what_counts_points_sees_all_of_them(together):
     recipe = (CLOTH, together, PUSH)
@@ -108,3 +108,28 @@ def test_another_piece_that_is_used_is_whole():
     made = document(CLOTH) | {"pieces": pieces}
     found = Evaluator().evaluate(check_document(made), Request("p", 0.0, stride=9))
     assert (found.whole, len(found.mesh.points)) == (2400, 267)
+
+
+def over_the_points(by):
+    return {
+        "signal": "cycle",
+        "low": -0.3,
+        "high": 0.3,
+        "stagger": {"over": "points", "by": by, "delay": 1.0},
+    }
+
+
+@pytest.mark.parametrize(
+    "step",
+    [
+        {"step": "jitter", "values": {"way": "steady"}},
+        {"step": "jitter", "values": {"along": "normal", "amount": over_the_points("chance")}},
+        {"step": "let_go", "values": {"of": "points", "swirl": 0.4}, "where": FRONT},
+        {"step": "inflate", "values": {"amount": over_the_points("chance")}},
+    ],
+    ids=["jitter", "jitter by chance", "let go", "inflate by chance"],
+)
+def test_chance_goes_by_the_number_that_a_point_has_among_all(step):
+    whole, thin = evaluated((CLOTH, step)), evaluated((CLOTH, step), 7)
+    assert np.allclose(thin.mesh.points, whole.mesh.points[::7], atol=1e-6)
+    assert not np.allclose(whole.mesh.points, evaluated((CLOTH,)).mesh.points)

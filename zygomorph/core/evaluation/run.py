@@ -23,7 +23,7 @@ from zygomorph.core.evaluation.state_history import StateHistory
 from zygomorph.core.evaluation.stepped import stepped_mask, stepped_system
 from zygomorph.core.evaluation.watched import Watched, followed, watched
 from zygomorph.core.geometry.geometry import Geometry
-from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.mesh import ELEMENT_ID, Mesh
 from zygomorph.core.geometry.solids.solid import fault_of, volume_of
 from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.kernels.gate import GATE, SMALL
@@ -70,13 +70,13 @@ def _volume_change(step: PlannedStep, before: Kept | None, after: Kept) -> float
 def _decimated(kept: Kept, stride: int) -> Kept:
     """A mesh decimated to every so many of its loose points, with their attributes; the box stays
     that of all."""
-    attributes = {
-        name: np.ascontiguousarray(values[::stride])
-        for name, values in kept.geometry.mesh.attributes.get("point", {}).items()
-    }
-    points = np.ascontiguousarray(kept.geometry.mesh.points[::stride])
-    mesh = Mesh(points, Topology(len(points)), {"point": attributes})
-    return replace(kept, geometry=Geometry((mesh,)))
+    mesh = kept.geometry.mesh
+    # Chance and order go by the numbers that points have among all.
+    own = {ELEMENT_ID: mesh.ids("point"), **mesh.attributes.get("point", {})}
+    attributes = {name: np.ascontiguousarray(values[::stride]) for name, values in own.items()}
+    points = np.ascontiguousarray(mesh.points[::stride])
+    fewer = Mesh(points, Topology(len(points)), {"point": attributes})
+    return replace(kept, geometry=Geometry((fewer,)))
 
 
 @contextmanager

@@ -32,3 +32,14 @@ def by_chance(*keys: np.ndarray | int) -> np.ndarray:
         with np.errstate(over="ignore"):
             h = mixed(h + np.asarray(key, np.int64).astype(np.uint64) * GOLDEN)
     return unit_of(h)
+
+
+def around_a_key(before: tuple[int, ...], after: tuple[int]) -> tuple[np.uint64, np.uint64]:
+    """What :func:`by_chance` comes to of keys before one that differs from element to element, and
+    what is added for the one after it: for loops that go on from there."""
+    h = np.zeros(1, np.uint64)
+    with np.errstate(over="ignore"):
+        for key in before:
+            h = mixed(h + np.asarray([key], np.int64).astype(np.uint64) * GOLDEN)
+        last = np.asarray(after, np.int64).astype(np.uint64) * GOLDEN
+    return h[0], last[0]

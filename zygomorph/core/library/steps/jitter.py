@@ -105,6 +105,8 @@ DEFINITION = DeformDefinition(
     jumps=lambda words: words["way"] == "held",
     suggest=suggest,
     amounts=("amount",),
+    # Chance goes by numbers of points, which stay.
+    pointwise=True,
     specimen=Specimen(values={"amount": 0.06, "hold": 12}),
     order=80,
 )

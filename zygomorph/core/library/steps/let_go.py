@@ -14,10 +14,11 @@ import numpy as np
 from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.geometry.affine import unit
-from zygomorph.core.geometry.chance import by_chance
+from zygomorph.core.geometry.chance import around_a_key, by_chance
 from zygomorph.core.geometry.elements import Elements, elements_of
 from zygomorph.core.geometry.extent import extent_of
 from zygomorph.core.geometry.mesh import MASK, Mesh
+from zygomorph.core.kernels.deform.let_go import drifted, put_back, swirled
 from zygomorph.core.kernels.noise.fractal import curl
 from zygomorph.core.shared.pattern_values import PATTERN_VALUES, pattern_of
 from zygomorph.core.values.definitions import DeformDefinition
@@ -33,32 +34,43 @@ SHAPE = ("size", "octaves", "evolve", "travel", "gain", "lacunarity", "stretch",
 MORE = ("offset", "travel_axis", "period")
 
 
-def _each(values: Resolved, name: str, chosen: np.ndarray) -> np.ndarray:
-    """A value of the units that are chosen, (n, 1) or (1, 1) float32."""
-    array = values.array(name)
-    return (array if len(array) == 1 else array[chosen])[:, None]
+def _places(
+    elements: Elements, chosen: np.ndarray, gone: np.ndarray, values: Resolved
+) -> np.ndarray:
+    """(K, 3) float32 where elements are; those that are not chosen stay exactly where they were.
 
-
-def _ways(elements: Elements, chosen: np.ndarray, gone: np.ndarray, values: Resolved) -> np.ndarray:
-    """(n, 3) float32: how far the chosen units are from where they were.
-
-    gone : (n, 1) from 0 to 1
+    chosen : (m,) numbers of elements; gone : (K,) from 0 to 1
     """
-    ids = elements.ids()[chosen]
-    chance = by_chance(values.count("seed"), ids, FASTER).astype(np.float32)[:, None]
+    centres = np.ascontiguousarray(elements.centres, np.float32)
+    ids = np.ascontiguousarray(elements.ids(), np.int64)
+    own = np.empty(len(chosen), np.float32)
+    places = np.empty((len(chosen), 3), np.float32)
     # Some go ahead and others come late; all are at rest at 0.
-    uneven = _each(values, "uneven", chosen) / np.float32(100)
-    own = gone * (1 - uneven + 2 * uneven * chance)
-    along = unit(values.vector("direction")).astype(np.float32)
-    way = _each(values, "drift", chosen) * own * along
-    way[:, 1:2] -= _each(values, "fall", chosen) * own * own
+    drifted(
+        centres,
+        chosen,
+        gone,
+        ids,
+        values.array("drift"),
+        values.array("uneven") / np.float32(100),
+        values.array("fall"),
+        unit(values.vector("direction")).astype(np.float32),
+        *around_a_key((values.count("seed"),), (FASTER,)),
+        own,
+        places,
+    )
     if np.any(values.numbers["out"]):
-        way += _each(values, "out", chosen) * own * elements.normals()[chosen]
+        out = values.array("out")
+        far = own * (out if len(out) == 1 else out[chosen])
+        places += far[:, None] * elements.normals()[chosen]
+    made = centres.copy()
     if np.any(values.numbers["swirl"]):
         # The flow at the place to which it has drifted meanwhile.
-        at = np.ascontiguousarray(elements.centres[chosen] + way, np.float32)
-        way += _each(values, "swirl", chosen) * own * curl(at, pattern_of(values, "curl", "sum"))
-    return way.astype(np.float32)
+        flow = curl(places, pattern_of(values, "curl", "sum"))
+        swirled(places, flow, own, values.array("swirl"), chosen, made)
+    else:
+        put_back(places, chosen, made)
+    return made
 
 
 def _axes(elements: Elements, seed: int) -> np.ndarray:
@@ -73,27 +85,24 @@ def _axes(elements: Elements, seed: int) -> np.ndarray:
 
 def apply(mesh: Mesh, values: Resolved, weights: np.ndarray, context: Context) -> Mesh:
     elements = elements_of(mesh, values.discrete("of"))
-    gone = np.broadcast_to(elements.own(weights), (len(elements),)).astype(np.float32)
-    left = 1 - gone
-    stored = left if values.discrete("stores") == "left" else gone
+    gone = np.ascontiguousarray(np.broadcast_to(elements.own(weights), len(elements)), np.float32)
     chosen = np.flatnonzero(gone > 0)
     made = mesh
     if len(chosen):
-        moves = np.zeros((len(elements), 3), np.float32)
-        moves[chosen] = _ways(elements, chosen, gone[chosen, None], values)
+        places = _places(elements, chosen, gone, values)
         if elements.domain == "point":
-            points = mesh.points.copy()
-            points[chosen] += moves[chosen]
+            points = places
         else:
             shrink = elements.own(values.array("shrink")) / np.float32(100)
             sizes = np.maximum(1 - gone * shrink, 0)
             angles = gone * np.radians(elements.own(values.array("spin")))
             axes = _axes(elements, values.count("seed"))
-            points = elements.moved(sizes, angles, axes, moves)
+            points = elements.moved(sizes, angles, axes, places - elements.centres)
             # What is held is not even rounded.
             still = elements.at_points(gone) == 0
             points[still] = mesh.points[still]
         made = mesh.moved(points)
+    stored = 1 - gone if values.discrete("stores") == "left" else gone
     full = stored if elements.domain == "point" else elements.at_points(stored)
     return made.with_attribute("point", MASK + GONE, np.ascontiguousarray(full, np.float32))
 
@@ -165,6 +174,8 @@ DEFINITION = DeformDefinition(
     sentence="Let {of} go, {drift} away[, swirling {swirl}][, shrinking by {shrink}]",
     apply=apply,
     per_element=frozenset({"drift", "swirl", "spin", "shrink", "fall", "out", "uneven"}),
+    # Chance goes by numbers of elements, which stay.
+    pointwise=True,
     acts_per=units_let_go,
     moves_shards=False,
     cuts_apart=lambda discrete: discrete["of"] == "faces" and discrete["apart"],

@@ -20,8 +20,8 @@ def _per_point(discrete: Discrete) -> str:
 class StepDefinition(Definition):
     """A step of a recipe after its form.
 
-    pointwise : whether what it makes of a point depends on that point alone, not on others, their
-        number or its own; of loose points some may then be left out before it
+    pointwise : whether what it makes of a loose point depends on that point alone, with its id, not
+        on others or how many there are; some may then be left out before it
     jumps : from the discrete values to whether what it makes goes from place to place at once
     amounts : values that are amounts: it does nothing where all of them are 0
     prepares : whether it moves nothing by itself, but gives later steps something to use
