@@ -165,6 +165,8 @@ class StepWords(BaseModel):
 class PieceMotion(BaseModel):
     """key, final_key : content keys of the piece's frames at draft and final quality
     moves : whether its frames differ, by the mesh or by how it is drawn
+    past : whether its frames follow from those before, so that one is sooner seen as it nearly is
+        than as it is
     uses : ids of the pieces it depends on, directly or through others
     carriers : addresses of pieces and markers that carry it, or a step or mask layer of it
     places : one column-major 4 x 4 matrix for each frame 0 to F, or a single one
@@ -178,6 +180,7 @@ class PieceMotion(BaseModel):
     key: str
     final_key: str
     moves: bool
+    past: bool
     uses: list[str]
     carriers: list[str]
     places: list[list[float]]

@@ -74,6 +74,11 @@ def motion_of(study: Study) -> list[dict[str, Any]]:
             "key": piece_key(study, piece["id"], False),
             "final_key": piece_key(study, piece["id"], True),
             "moves": plan.moves or any(look.moves for look in plan.looks),
+            "past": any(
+                step.on and step.has_a_past
+                for each in (piece["id"], *used_pieces(study, piece["id"]))
+                for step in plan_piece(study, each).steps
+            ),
             "uses": used_pieces(study, piece["id"]),
             "carriers": [f"/{by}s/{name}" for by, name in carriers],
             **_transforms(study, plan.world),

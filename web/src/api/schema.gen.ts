@@ -3290,6 +3290,8 @@ export interface components {
          * PieceMotion
          * @description key, final_key : content keys of the piece's frames at draft and final quality
          *     moves : whether its frames differ, by the mesh or by how it is drawn
+         *     past : whether its frames follow from those before, so that one is sooner seen as it nearly is
+         *         than as it is
          *     uses : ids of the pieces it depends on, directly or through others
          *     carriers : addresses of pieces and markers that carry it, or a step or mask layer of it
          *     places : one column-major 4 x 4 matrix for each frame 0 to F, or a single one
@@ -3317,6 +3319,8 @@ export interface components {
             looks: components["schemas"]["StepWords"][];
             /** Moves */
             moves: boolean;
+            /** Past */
+            past: boolean;
             /** Place Lanes */
             place_lanes: components["schemas"]["Lane"][];
             /** Places */

@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { packFrame } from "../api/packFrame.fixture";
+import type { FrameData } from "../api/frame";
 import { FrameSource, stepOfError, type FrameRequest } from "./frameSource";
 
 // What the browser has and the test's engine lacks.
@@ -53,6 +54,34 @@ describe("FrameSource", () => {
     expect(await source.get(request, false)).toBe(first);
     expect(asked).toHaveLength(1);
     expect(source.inFlight).toBe(0);
+  });
+  it("shows what a frame nearly is where all before it takes long, and never after it", async () => {
+    const serveAfter = (frameMs: number) => {
+      const posts: number[] = [];
+      vi.stubGlobal("fetch", (address: string, options?: RequestInit) => {
+        if (address.startsWith("/api/topologies/"))
+          return Promise.resolve(new Response(packFrame({ topology: "t", closed: true }, FACES)));
+        const preview = options?.method === "POST";
+        if (preview) posts.push(1);
+        const blocks = { points: new Uint16Array(4), normals: new Int16Array(2) };
+        const answer = () => new Response(packFrame({ topology: "t", near: preview }, blocks));
+        return new Promise((done) => setTimeout(() => done(answer()), preview ? 20 : frameMs));
+      });
+      return posts;
+    };
+    const near = (data: FrameData) => (data.header as unknown as { near: boolean }).near;
+    const seen: boolean[] = [];
+    let posts = serveAfter(600);
+    const exact = await source.getSeen(request, false, (data) => seen.push(near(data)));
+    expect([...seen, near(exact), posts.length]).toEqual([true, false, 1]);
+    // One that comes soon is waited for; one of many, and one without a past, are too.
+    serveAfter(5);
+    await source.getSeen({ ...request, frame: 4 }, false, () => seen.push(true));
+    posts = serveAfter(350);
+    await source.getSeen({ ...request, frame: 5 }, true, () => seen.push(true));
+    await source.getSeen({ ...request, frame: 6 }, false, null);
+    await new Promise((done) => setTimeout(done, 400));
+    expect([seen.length, posts.length]).toEqual([1, 0]);
   });
   it("leaves a connection free while frames take long", async () => {
     const never = vi.fn(() => new Promise(() => undefined));

@@ -14,6 +14,8 @@ const MEMORY_LIMIT = 450_000_000;
  * changes, and one is left for everything else while frames take long.
  */
 const MOST_ASKED = 4;
+/** A frame that takes longer because of all before it is seen as it nearly is first. */
+const FIRST_SIGHT_MS = 250;
 
 export interface FrameRequest {
   study: string;
@@ -116,6 +118,29 @@ export class FrameSource {
       .finally(() => this.waiting.delete(name));
     this.waiting.set(name, coming);
     return coming;
+  }
+
+  /** The same, and what it nearly is, where the frame itself takes long because of all before it. */
+  getSeen(
+    request: FrameRequest,
+    many: boolean,
+    first: ((data: FrameData) => void) | null,
+  ): Promise<FrameData> {
+    const coming = this.get(request, many);
+    if (!first || many || this.has(request)) return coming;
+    let arrived = false;
+    const timer = setTimeout(() => {
+      void this.preview(request, [])
+        .then((data) => {
+          if (data && !arrived) first(data);
+        })
+        // What is wrong with it, the frame itself says.
+        .catch(() => undefined);
+    }, FIRST_SIGHT_MS);
+    return coming.finally(() => {
+      arrived = true;
+      clearTimeout(timer);
+    });
   }
 
   private keep(name: string, data: FrameData) {

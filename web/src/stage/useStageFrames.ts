@@ -113,7 +113,7 @@ export function useStageFrames(state: StudyState): void {
       const ask = () =>
         (operations.length
           ? frames.preview(request, operations)
-          : frames.get(request, useInterface.getState().playing)
+          : frames.getSeen(request, useInterface.getState().playing, motion.past ? show : null)
         ).then((data) => {
           if (data) show(data);
           else invalidate();
