@@ -45,7 +45,7 @@ def test_the_response_is_that_of_the_equation(damping):
 
 def test_after_a_jump_it_swings_as_a_damped_oscillator():
     # Overshoot exp(-π ζ / √(1 - ζ²)) (K. Ogata, "Modern Control Engineering"; from memory).
-    document, evaluator = hung(FALL, frequency=1.0, damping=30.0), Evaluator()
+    document, evaluator = hung(FALL, 400, frequency=1.0, damping=30.0), Evaluator()
     at = np.array([middle(document, f, evaluator) for f in range(60)])
     over = np.exp(-np.pi * 0.3 / np.sqrt(1 - 0.3**2))
     assert at.max() - 1 == pytest.approx(over, rel=0.06)
@@ -85,3 +85,46 @@ def test_a_mask_says_which_points_lag():
     lag = 1 + rest[:, 0] - mesh.points[:, 0]
     assert lag[rest[:, 1].argmin()] == pytest.approx(0, abs=1e-6)
     assert lag[rest[:, 1].argmax()] > 0.2
+
+
+HOP = {
+    "signal": "keys",
+    "keys": [
+        {"frame": 0, "value": 0.0, "ease": "linear"},
+        {"frame": 12, "value": 1.0, "ease": "linear"},
+        {"frame": 36, "value": 0.0, "ease": "linear"},
+    ],
+}
+
+
+def test_keys_drive_it_again_in_each_loop_that_it_runs_ahead():
+    """What settles is the answer to the loop played again and again, held here against another
+    integrator that was given thirty rounds of it."""
+    w, z, frames = 2 * np.pi * 0.9, 0.15, 48
+
+    def rate(t, y):
+        target = np.interp(t * 24 % frames, [0, 12, 36, 48], [0, 1, 0, 0])
+        return [y[1], -2 * z * w * y[1] - w**2 * (y[0] - target)]
+
+    times = (30 * frames + np.arange(frames)) / 24
+    found = scipy.integrate.solve_ivp(
+        rate, (0, times[-1]), [0, 0], t_eval=times, max_step=1 / 48, rtol=1e-8, atol=1e-10
+    )
+    own = {"frequency": 0.9, "damping": 15.0, "closing": "settles"}
+    document, evaluator = hung(HOP, frames, **own), Evaluator()
+    at = [middle(document, f, evaluator) for f in range(frames)]
+    assert at == pytest.approx(found.y[0], abs=2e-3)
+    assert seam(document, "p", evaluator).state == "closed"
+
+
+@pytest.mark.parametrize("closing", ["settles", "blended", "once"])
+def test_what_plays_one_way_begins_with_nothing_behind_it(closing):
+    own = {"frequency": 0.9, "damping": 15.0, "closing": closing}
+    plain = hung(HOP, 48, **own).document
+    once = check_document({**plain, "loop": {**plain["loop"], "one_way": True}})
+    evaluator = Evaluator()
+    at = [middle(once, f, evaluator) for f in range(48)]
+    # At rest where it begins, and late from then on.
+    assert at[0] == pytest.approx(0.0, abs=1e-6)
+    targets = np.interp(np.arange(1, 6), [0, 12], [0, 1])
+    assert (np.array(at[1:6]) < targets - 0.01).all()

@@ -38,7 +38,7 @@ def cloth_study() -> Study:
 
 
 def released_study() -> Study:
-    """The same cloth let go behind a soft front, with swirls of three octaves, and gathered again."""
+    """The same cloth let go behind a soft front, with swirls of three octaves, and gathered."""
     swing = {"signal": "cycle", "shape": "sine", "low": -1.5, "high": 1.5}
     values = {"position": [swing, 0, 0], "width": 1.5, "measured": "rest"}
     front = {"id": "l", "layer": "linear", "values": values}

@@ -133,4 +133,5 @@ def plan_step(study: Study, step: Part, place_moves: bool, final: bool) -> Plann
         moved=where.get("moves", "natural") if definition.rigid else "natural",
         jumps=on and _jumps(step, definition),
         parent=parent,
+        plays_once=study.loop.one_way,
     )

@@ -99,6 +99,7 @@ class PlannedStep:
     moves : whether its result differs from frame to frame for the same input
     jumps : whether it goes from place to place at once
     parent : what the place where it happens is attached to, or None
+    plays_once : whether its study plays one way instead of in a loop
     """
 
     part: Part
@@ -112,6 +113,7 @@ class PlannedStep:
     moved: str = "natural"
     jumps: bool = False
     parent: Parent | None = None
+    plays_once: bool = False
 
     @property
     def id(self) -> str:

@@ -6,6 +6,8 @@ one for as long as there is room, and those at each CHECKPOINT frames longest, s
 does not begin at the first frame. A chain itself is kept by the parts of the document that it
 depends on, so that a change of anything else neither walks nor asks again.
 
+What drives a system before and after the loop is the loop as it is played, again and again.
+
 While a value is dragged that the past depends on, frames are walked by strides, so many at the
 most, and what they give is nearly what all of them will when the hand lets go.
 """
@@ -228,7 +230,7 @@ class StateHistory:
         given = chain.keys[0].partition("/")[0] if still and chain.keys else ""
         for at in frames[len(chain.keys) :]:
             go_on()
-            walked = self._at_frame(float(at), before[-1].id)
+            walked = self._at_frame(float(self.loop.played(at)), before[-1].id)
             if not given or not still:
                 for number, each in enumerate(before):
                     if each.on or number == 0:
@@ -261,7 +263,7 @@ class StateHistory:
             go_on()
             if k % TELL_EVERY == 0 and len(frames) - at > TELL_EVERY:
                 share_is_done((k - at) / (len(frames) - at))
-            walked = self._at_frame(float(frames[k]), before[-1].id)
+            walked = self._at_frame(float(self.loop.played(frames[k])), before[-1].id)
             for number, each in enumerate(before):
                 walked.take(number, each)
             passed = frames[k] - frames[k - 1] if k else 1

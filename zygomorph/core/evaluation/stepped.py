@@ -125,6 +125,9 @@ class SteppedSystem:
 
     @property
     def closing(self) -> str:
+        if self._step.plays_once:
+            # It need not come back, and has nothing behind it when it begins.
+            return "once"
         found: str = self._step.values.still.discrete("closing")
         return found
 
@@ -165,7 +168,9 @@ class SteppedSystem:
         mesh, values = walked.mask_mesh(self._step), self._step.values.at(walked.times)
         weights = walked.mask(self._step)
         motion = self._step.motion(walked.times, walked.context.place)
-        context = replace(walked.context, parent_motion=motion, forces=walked.forces)
+        context = replace(
+            walked.context, frame=float(frame), parent_motion=motion, forces=walked.forces
+        )
         state = known.get(self._step.id)
         own = self._definition
         made = (

@@ -187,7 +187,7 @@ def describe_step(
             definition, step.given.get("values", {}), loop, names, signals, _by_value(step)
         ),
         "where": _where(step, layers),
-        "when": _when(lanes, by_time, _closing(step)),
+        "when": _when(lanes, by_time, _closing(step, loop)),
         "by_time": by_time,
         "lanes": lanes,
     }
@@ -209,10 +209,12 @@ def _where(step: Part, layers: list[Part]) -> str:
     return said if moves == "natural" else f"{said}, {MOVED[moves]}"
 
 
-def _closing(step: Part) -> str:
+def _closing(step: Part, loop: Loop) -> str:
     """How the loop of a system closes, in words, or ""."""
     if not isinstance(step.definition, SystemDefinition):
         return ""
+    if loop.one_way:
+        return "; begins at frame 0, as the study plays one way"
     spec = step.definition.values["closing"]
     return f"; loop closes {dict(spec.options)[step.discrete()['closing']]}"
 
