@@ -120,7 +120,7 @@ export function StageOverlay(props: { state: StudyState; empty: boolean; loading
           {gripSays}
         </Corner>
       )}
-      {restarts && !toolSays && (
+      {(toolSays || restarts) && (
         <Corner
           at={{
             left: "50%",
@@ -130,22 +130,11 @@ export function StageOverlay(props: { state: StudyState; empty: boolean; loading
             ...LEGEND,
           }}
         >
-          <span role="status" data-testid="restarts">
-            ↻ {restarts}
-          </span>
-        </Corner>
-      )}
-      {toolSays && (
-        <Corner
-          at={{
-            left: "50%",
-            top: 54,
-            transform: "translateX(-50%)",
-            whiteSpace: "nowrap",
-            ...LEGEND,
-          }}
-        >
-          {toolSays}
+          {toolSays || (
+            <span role="status" data-testid="restarts">
+              ↻ {restarts}
+            </span>
+          )}
         </Corner>
       )}
       {stageError && !drawing && (

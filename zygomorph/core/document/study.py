@@ -13,7 +13,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from itertools import islice
-from typing import Any, Protocol, TypeVar
+from typing import Any, NamedTuple, TypeVar
 
 import numpy as np
 from pydantic import ValidationError
@@ -289,30 +289,25 @@ def no_meshes(study: Study, piece_id: str, frame: float, final: bool) -> None:
     return
 
 
-class SurfaceFrames(Protocol):
-    """Where places of the surfaces of pieces are."""
+class SurfacePlace(NamedTuple):
+    """A place of the surface of a piece.
 
-    def __call__(
-        self,
-        study: Study,
-        piece_id: str,
-        at_rest: Sequence[float],
-        smooth: float,
-        frame: float,
-        final: bool,
-    ) -> np.ndarray | None:
-        """(4, 4) on the stage: the frame of reference of a place of a piece's surface; None where
-        it has none. See :func:`zygomorph.core.geometry.surface_frame.surface_frame`."""
+    at_rest : (3,) on the rest shape, metres
+    smooth : metres over which the motion of the surface there is smoothed
+    """
+
+    piece: str
+    at_rest: tuple[float, ...]
+    smooth: float = 0.0
 
 
-def no_surfaces(
-    study: Study,
-    piece_id: str,
-    at_rest: Sequence[float],
-    smooth: float,
-    frame: float,
-    final: bool,
-) -> None:
+# From a study, a place of a surface in it, a frame and whether at final quality, to the frame of
+# reference there, (4, 4) on the stage; None where there is no surface. See
+# :func:`zygomorph.core.geometry.surface_frame.surface_frame`.
+SurfaceFrames = Callable[["Study", SurfacePlace, float, bool], "np.ndarray | None"]
+
+
+def no_surfaces(study: Study, place: SurfacePlace, frame: float, final: bool) -> None:
     """Of a study that nobody evaluates."""
     return
 

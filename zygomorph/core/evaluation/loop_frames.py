@@ -6,12 +6,12 @@ some moments, until all frames of the loop are there.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 
 import numpy as np
 from scipy.interpolate import CubicSpline
 
-from zygomorph.core.document.study import Study
+from zygomorph.core.document.study import Study, SurfacePlace
 from zygomorph.core.evaluation.keys import piece_key
 from zygomorph.core.evaluation.surface_frames import KeptSurfaceFrames
 from zygomorph.core.memo.memo import Memo
@@ -34,22 +34,16 @@ class LoopFrames:
         self.unfinished: list[Callable[[], None]] = []
 
     def __call__(
-        self,
-        study: Study,
-        piece_id: str,
-        at_rest: Sequence[float],
-        smooth: float,
-        frame: float,
-        final: bool,
+        self, study: Study, place: SurfacePlace, frame: float, final: bool
     ) -> np.ndarray | None:
-        """See :class:`zygomorph.core.document.study.SurfaceFrames`."""
+        """See :data:`zygomorph.core.document.study.SurfaceFrames`."""
 
         def at(time: float) -> np.ndarray | None:
-            return self._exact(study, piece_id, at_rest, smooth, time, final)
+            return self._exact(study, place, time, final)
 
-        if all(piece["id"] != piece_id for piece in study.pieces):
+        if all(piece["id"] != place.piece for piece in study.pieces):
             return None
-        key = (piece_key(study, piece_id, final), tuple(at_rest), smooth)
+        key = (piece_key(study, place.piece, final), place)
         found = self._kept.get(key)
         if found is not None:
             return _between(found, frame)

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from contextvars import ContextVar
 from typing import NamedTuple
 
 import numpy as np
 
-from zygomorph.core.document.study import Meshes, Study
+from zygomorph.core.document.study import Meshes, Study, SurfacePlace
 from zygomorph.core.evaluation.keys import piece_key
 from zygomorph.core.geometry.affine import transformed
 from zygomorph.core.geometry.mesh import Mesh
@@ -35,38 +34,30 @@ class KeptSurfaceFrames:
         self._kept: Memo[_Kept] = Memo(KEPT_BYTES)
 
     def __call__(
-        self,
-        study: Study,
-        piece_id: str,
-        at_rest: Sequence[float],
-        smooth: float,
-        frame: float,
-        final: bool,
+        self, study: Study, place: SurfacePlace, frame: float, final: bool
     ) -> np.ndarray | None:
-        """See :class:`zygomorph.core.document.study.SurfaceFrames`."""
+        """See :data:`zygomorph.core.document.study.SurfaceFrames`."""
         asked = _asked.get()
         # A checked document has no circle of what moves what, but may have one of values that are
         # spread by the distance to a piece: what is asked for there is not made yet.
-        if piece_id in asked or all(piece["id"] != piece_id for piece in study.pieces):
+        if place.piece in asked or all(piece["id"] != place.piece for piece in study.pieces):
             return None
-        token = _asked.set(asked | {piece_id})
+        token = _asked.set(asked | {place.piece})
         try:
-            key = (piece_key(study, piece_id, final), tuple(at_rest), smooth, frame)
+            key = (piece_key(study, place.piece, final), place, frame)
             found = self._kept.get(key)
             if found is None:
-                made = self._placed_mesh(study, piece_id, frame, final)
-                found = _Kept(_frame(made, at_rest, smooth))
+                made = self._placed_mesh(study, place.piece, frame, final)
+                found = _Kept(_frame(made, place))
                 self._kept.put(key, found)
             return found.matrix
         finally:
             _asked.reset(token)
 
 
-def _frame(
-    made: tuple[Mesh, np.ndarray] | None, at_rest: Sequence[float], smooth: float
-) -> np.ndarray | None:
+def _frame(made: tuple[Mesh, np.ndarray] | None, place: SurfacePlace) -> np.ndarray | None:
     if made is None:
         return None
-    mesh, place = made
-    on_stage = mesh.moved(transformed(mesh.points, place))
-    return surface_frame(on_stage, np.array(at_rest, np.float64), smooth)
+    mesh, to_stage = made
+    on_stage = mesh.moved(transformed(mesh.points, to_stage))
+    return surface_frame(on_stage, np.array(place.at_rest, np.float64), place.smooth)

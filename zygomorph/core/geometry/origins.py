@@ -51,6 +51,13 @@ class Origin:
         )
 
     @classmethod
+    def anew(cls, parents: np.ndarray, weights: np.ndarray) -> Origin:
+        """The same of new elements none of which goes on as an old one."""
+        made = cls.mixed(parents, weights)
+        new = np.full(len(parents), -1, np.int32)
+        return cls(made.starts, made.parents, made.weights, new)
+
+    @classmethod
     def of_matrix(cls, matrix: scipy.sparse.csr_array, continues: np.ndarray) -> Origin:
         """From an (n, old) matrix whose rows sum to 1."""
         return cls(

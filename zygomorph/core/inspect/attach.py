@@ -15,7 +15,7 @@ from zygomorph.core.animation.resolve import is_moving
 from zygomorph.core.document.edits import value_at
 from zygomorph.core.document.parents import attached_parts
 from zygomorph.core.document.parts import Part, part_at
-from zygomorph.core.document.study import Study
+from zygomorph.core.document.study import Study, SurfacePlace
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.plan import plan_piece
 from zygomorph.core.evaluation.plan_steps import parent_of, plan_layers
@@ -89,7 +89,9 @@ def _stick(
     stuck = before.get("at_rest") if before.get("id") == name else None
     if stuck is None:
         stuck = _nearest(study, name, stands, frame)
-    now = None if stuck is None else study.surfaces(study, name, stuck, smooth, frame, False)
+    now = None
+    if stuck is not None:
+        now = study.surfaces(study, SurfacePlace(name, tuple(stuck), smooth), frame, False)
     if now is None:
         raise ZygomorphError("The piece has no surface.", "Choose one that has faces.")
     start = inverse(held.motion) @ now

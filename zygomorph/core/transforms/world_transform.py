@@ -15,7 +15,7 @@ import numpy as np
 from zygomorph.core.animation.resolve import Prepared, in_jumps, is_moving, prepare
 from zygomorph.core.document.parents import named
 from zygomorph.core.document.parts import Part, parts_of, roots
-from zygomorph.core.document.study import Study
+from zygomorph.core.document.study import Study, SurfacePlace
 from zygomorph.core.geometry.affine import inverse, placement
 from zygomorph.core.transforms.camera import PlannedCamera
 from zygomorph.core.transforms.motion import MovingParent, WorldTransform
@@ -130,6 +130,11 @@ def moving_parent(study: Study, part: Mapping[str, Any], final: bool) -> MovingP
     return MovingParent(motion, above.moves, above.jumps)
 
 
+def surface_place(carried: Mapping[str, Any]) -> SurfacePlace:
+    """Where something sticks to a surface, by what the document says of its carrier."""
+    return SurfacePlace(carried["id"], tuple(carried["at_rest"]), carried.get("smooth", 0.0))
+
+
 def _stuck(
     study: Study, carried: Mapping[str, Any], above: WorldTransform, back: np.ndarray, final: bool
 ) -> MovingParent:
@@ -138,12 +143,12 @@ def _stuck(
 
     back : (4, 4) the inverse of where that place was when something was attached to it
     """
-    at_rest, smooth = carried["at_rest"], carried.get("smooth", 0.0)
+    place = surface_place(carried)
 
     def motion(times: np.ndarray) -> np.ndarray:
         frames = []
         for k, time in enumerate(times):
-            found = study.surfaces(study, carried["id"], at_rest, smooth, float(time), final)
+            found = study.surfaces(study, place, float(time), final)
             frames.append(above.unscaled_at(times[k : k + 1]) if found is None else found)
         return np.stack(frames) @ back
 

@@ -167,16 +167,16 @@ def skinned(whole: Mesh, skin: Skin, nearest: np.ndarray, followed: bool) -> Ski
         np.arange(0, 3 * count + 1, 3, dtype=np.int32),
     )
     at = made.corners
-    new = np.full(len(at), -1, np.int32)
-    point = Origin.mixed(topology.corners[corners[triangle]], shares)
+    new = np.full(count, -1, np.int32)
+    point = Origin.anew(topology.corners[corners[triangle]], shares)
     face = Origin.taken(topology.corner_face[corners[triangle[at[::3]], 0]])
     corner = Origin.mixed(corners[triangle[at]], shares[at])
     structure = Broken(
         made,
         {
-            "point": Origin(point.starts, point.parents, point.weights, new[: len(skin.points)]),
+            "point": point,
             "corner": corner,
-            "face": Origin(face.starts, face.parents, continues=new[:count]),
+            "face": Origin(face.starts, face.parents, continues=new),
         },
     )
     known = whole.get("face", SHARD)

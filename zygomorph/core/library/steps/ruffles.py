@@ -7,7 +7,6 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import within_budget
 from zygomorph.core.errors import ZygomorphError
@@ -23,7 +22,12 @@ from zygomorph.core.geometry.mesh import MASK, UV, Mesh
 from zygomorph.core.geometry.origins import Origin
 from zygomorph.core.geometry.ruffles import Ruffles, lines_at, surface_at
 from zygomorph.core.geometry.structure import Structure
-from zygomorph.core.values.definitions import MASK_INPUT, TopologyDefinition
+from zygomorph.core.values.definitions import (
+    MASK_INPUT,
+    OFF,
+    TopologyDefinition,
+    follow_origin_apart,
+)
 from zygomorph.core.values.groups import MAKE
 from zygomorph.core.values.specimen import Specimen, saw
 from zygomorph.core.values.value import SEED, choice, number
@@ -36,7 +40,7 @@ NEAREST = 0.3
 DENSE = 2.6
 # Of a point with all stages of its growth (measured).
 GROWING_BYTES = 2_000
-AGE, OFF = "age", "off"
+AGE = "age"
 
 
 def _plane(points: np.ndarray) -> np.ndarray:
@@ -102,22 +106,13 @@ def structure(mesh: Mesh, values: Resolved, mask: np.ndarray | None) -> Structur
     else:
         made = surface_at(grown, moment, values.scalar("height"))
     parents = kept[np.stack([made.first, made.second], axis=1)]
-    mixed = Origin.mixed(parents, np.stack([1 - made.share, made.share], axis=1))
-    new = np.full(len(parents), -1, np.int32)
-    origin = Origin(mixed.starts, mixed.parents, mixed.weights, new)
+    origin = Origin.anew(parents, np.stack([1 - made.share, made.share], axis=1))
     off = (made.places - origin.carry(np.asarray(mesh.points, np.float32))).astype(np.float32)
     age = np.clip(made.age / grown.last, 0, 1).astype(np.float32)
     attributes = {"point": {MASK + AGE: age, OFF: off}}
     if made.uv is not None:
         attributes["corner"] = {UV: made.uv}
     return Structure(made.topology, {"point": origin}, attributes)
-
-
-def apply(
-    mesh: Mesh, structure: Structure, values: Resolved, weights: np.ndarray, context: Context
-) -> np.ndarray:
-    on = structure.origins["point"].carry(mesh.points)
-    return np.asarray(on + structure.attributes["point"][OFF], np.float32)
 
 
 def suggest(mesh: Mesh) -> dict[str, Any]:
@@ -188,7 +183,7 @@ DEFINITION = TopologyDefinition(
     exact_mask=lambda discrete: True,
     acts_per=lambda discrete: "points",
     stands=lambda values: "at rest",
-    apply=apply,
+    apply=follow_origin_apart,
     acts_on=lambda mesh: mesh.topology.curve_count > 0,
     suggest=suggest,
     specimen=Specimen(

@@ -11,7 +11,6 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.animation.context import Context
 from zygomorph.core.animation.resolve import Resolved
 from zygomorph.core.budget import LOOSE_BYTES, within_budget
 from zygomorph.core.errors import ZygomorphError
@@ -25,7 +24,7 @@ from zygomorph.core.geometry.structure import Structure
 from zygomorph.core.geometry.surface_search import search_of
 from zygomorph.core.geometry.swarm.births import born
 from zygomorph.core.geometry.topology import Topology
-from zygomorph.core.values.definitions import TopologyDefinition
+from zygomorph.core.values.definitions import OFF, TopologyDefinition, follow_origin_apart
 from zygomorph.core.values.groups import MAKE
 from zygomorph.core.values.specimen import Specimen, saw
 from zygomorph.core.values.value import SEED, choice, fineness, number, whole
@@ -129,18 +128,9 @@ def structure(mesh: Mesh, values: Resolved, mask: np.ndarray | None) -> Structur
     thick = tree.thick[nodes] * np.clip((moment - tree.born[nodes]) / (0.25 * last) + 0.15, 0, 1)
     off = (places - found).astype(np.float32)
     own = {MASK + AGE: age.astype(np.float32), MASK + THICK: thick.astype(np.float32)}
-    point = Origin.mixed(corners, shares)
-    new = np.full(len(places), -1, np.int32)
-    origins = {"point": Origin(point.starts, point.parents, point.weights, new)}
-    return Structure(topology, origins, {"point": {**own, "off": off}})
-
-
-def apply(
-    mesh: Mesh, structure: Structure, values: Resolved, weights: np.ndarray, context: Context
-) -> np.ndarray:
-    on = structure.origins["point"].carry(mesh.points)
     # Inside, branches keep the way that they have from the surface.
-    return np.asarray(on + structure.attributes["point"]["off"], np.float32)
+    point = {**own, OFF: off}
+    return Structure(topology, {"point": Origin.anew(corners, shares)}, {"point": point})
 
 
 def suggest(mesh: Mesh) -> dict[str, Any]:
@@ -207,7 +197,7 @@ DEFINITION = TopologyDefinition(
     structure=structure,
     changes_with=frozenset({"grown", "targets", "step", "begins", "seeds", "through", "seed"}),
     stands=lambda values: "at rest",
-    apply=apply,
+    apply=follow_origin_apart,
     acts_on=lambda mesh: len(mesh.topology.drawn_triangles) > 0,
     suggest=suggest,
     specimen=Specimen(

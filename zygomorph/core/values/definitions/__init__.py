@@ -22,6 +22,7 @@ from zygomorph.core.values.definitions.shown import (
 )
 from zygomorph.core.values.definitions.step import (
     MASK_INPUT,
+    OFF,
     CopiesDefinition,
     DeformDefinition,
     ForceDefinition,
@@ -29,10 +30,12 @@ from zygomorph.core.values.definitions.step import (
     StepDefinition,
     SystemDefinition,
     TopologyDefinition,
+    follow_origin_apart,
 )
 
 __all__ = [
     "MASK_INPUT",
+    "OFF",
     "BackdropDefinition",
     "CameraDefinition",
     "CopiesDefinition",
@@ -55,4 +58,5 @@ __all__ = [
     "StepDefinition",
     "SystemDefinition",
     "TopologyDefinition",
+    "follow_origin_apart",
 ]

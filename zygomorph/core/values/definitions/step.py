@@ -117,6 +117,15 @@ def follow_origin(mesh: Any, structure: Any, *_: Any) -> Any:
     return structure.origins["point"].carry(mesh.points)
 
 
+# Of points, how far each is from where its origin puts it.
+OFF = "off"
+
+
+def follow_origin_apart(mesh: Any, structure: Any, *_: Any) -> Any:
+    """The same, as far off as each point was when the structure was made."""
+    return follow_origin(mesh, structure) + structure.attributes["point"][OFF]
+
+
 @dataclass(frozen=True, kw_only=True)
 class TopologyDefinition(StepDefinition):
     """A step that makes another topology.
