@@ -10,6 +10,7 @@ from tests.reference.test_deformers import form
 from zygomorph.core.animation.context import Context, Other
 from zygomorph.core.document.study import check_document
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.geometry.decimation import left_of
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import ELEMENT_ID, loose_points
 from zygomorph.core.values.entries import definitions
@@ -51,16 +52,17 @@ def evaluated(recipe, stride=1, evaluator=None, frame=3.0, mask_of=None):
 
 
 @given(st.integers(2, 50), st.floats(0, 20))
-def test_thin_frames_are_every_so_many_points_of_the_whole(stride, frame):
+def test_thin_frames_are_one_of_every_so_many_points_of_the_whole(stride, frame):
     twist = {"step": "twist", "values": {"angle": SAW}, "where": FRONT}
     recipe = (CLOTH, PUSH, twist)
     whole = evaluated(recipe, frame=frame, mask_of="s2")
     thin = evaluated(recipe, stride, frame=frame, mask_of="s2")
-    assert np.allclose(thin.mesh.points, whole.mesh.points[::stride], atol=1e-6)
-    assert np.allclose(thin.weights, whole.weights[::stride], atol=1e-6)
+    left = left_of(2400, stride)
+    assert np.allclose(thin.mesh.points, whole.mesh.points[left], atol=1e-6)
+    assert np.allclose(thin.weights, whole.weights[left], atol=1e-6)
     stored = "mask:edge"
     assert np.allclose(
-        thin.mesh.get("point", stored), whole.mesh.get("point", stored)[::stride], atol=1e-6
+        thin.mesh.get("point", stored), whole.mesh.get("point", stored)[left], atol=1e-6
     )
     assert (thin.whole, [s.points for s in thin.steps]) == (2400, [2400] * 3)
 
@@ -76,7 +78,7 @@ def test_thin_frames_are_every_so_many_points_of_the_whole(stride, frame):
 def test_what_counts_points_sees_all_of_them(together):
     recipe = (CLOTH, together, PUSH)
     whole, thin = evaluated(recipe), evaluated(recipe, 9)
-    assert np.allclose(thin.mesh.points, whole.mesh.points[::9], atol=1e-6)
+    assert np.allclose(thin.mesh.points, whole.mesh.points[left_of(2400, 9)], atol=1e-6)
     assert thin.whole == len(whole.mesh.points)
 
 
@@ -131,5 +133,21 @@ def over_the_points(by):
 )
 def test_chance_goes_by_the_number_that_a_point_has_among_all(step):
     whole, thin = evaluated((CLOTH, step)), evaluated((CLOTH, step), 7)
-    assert np.allclose(thin.mesh.points, whole.mesh.points[::7], atol=1e-6)
+    assert np.allclose(thin.mesh.points, whole.mesh.points[left_of(2400, 7)], atol=1e-6)
     assert not np.allclose(whole.mesh.points, evaluated((CLOTH,)).mesh.points)
+
+
+@given(st.integers(0, 3000), st.integers(1, 80))
+def test_one_of_every_so_many_is_left(count, stride):
+    left = left_of(count, stride)
+    assert len(left) == -(-count // stride)
+    assert np.array_equal(left // stride, np.arange(len(left)))
+    assert len(left) == 0 or left[-1] < count
+
+
+def test_no_column_of_a_grid_is_left_out():
+    """Of 1,640 columns, each 41st point would be every 41st column."""
+    columns, counts = np.unique(left_of(1_640_000, 41) % 1640, return_counts=True)
+    assert len(columns) == 1640
+    # As chance has it, about 24 each (binomial, six deviations).
+    assert np.abs(counts - 1000 / 41).max() < 6 * np.sqrt(1000 / 41)

@@ -22,6 +22,7 @@ from zygomorph.core.evaluation.results import Request, Result, StepReport
 from zygomorph.core.evaluation.state_history import StateHistory
 from zygomorph.core.evaluation.stepped import stepped_mask, stepped_system
 from zygomorph.core.evaluation.watched import Watched, followed, watched
+from zygomorph.core.geometry.decimation import left_of
 from zygomorph.core.geometry.geometry import Geometry
 from zygomorph.core.geometry.mesh import ELEMENT_ID, Mesh
 from zygomorph.core.geometry.solids.solid import fault_of, volume_of
@@ -68,13 +69,14 @@ def _volume_change(step: PlannedStep, before: Kept | None, after: Kept) -> float
 
 
 def _decimated(kept: Kept, stride: int) -> Kept:
-    """A mesh decimated to every so many of its loose points, with their attributes; the box stays
-    that of all."""
+    """A mesh decimated to one of every so many of its loose points, with their attributes; the box
+    stays that of all."""
     mesh = kept.geometry.mesh
     # Chance and order go by the numbers that points have among all.
     own = {ELEMENT_ID: mesh.ids("point"), **mesh.attributes.get("point", {})}
-    attributes = {name: np.ascontiguousarray(values[::stride]) for name, values in own.items()}
-    points = np.ascontiguousarray(mesh.points[::stride])
+    left = left_of(len(mesh.points), stride)
+    attributes = {name: np.ascontiguousarray(values[left]) for name, values in own.items()}
+    points = np.ascontiguousarray(mesh.points[left])
     fewer = Mesh(points, Topology(len(points)), {"point": attributes})
     return replace(kept, geometry=Geometry((fewer,)))
 
@@ -167,7 +169,8 @@ class Run:
                 self.cache.put(self.key, fewer)
         self.kept = fewer
         if self.watched is not None and len(self.watched.weights) == self.whole:
-            fewer_weights = np.ascontiguousarray(self.watched.weights[:: self.request.stride])
+            left = left_of(self.whole, self.request.stride)
+            fewer_weights = np.ascontiguousarray(self.watched.weights[left])
             self.watched = self.watched._replace(weights=fewer_weights)
 
     def pass_key(self, step: PlannedStep) -> None:
