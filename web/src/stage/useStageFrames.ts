@@ -54,7 +54,10 @@ export function useStageFrames(state: StudyState): void {
   const heat = useInterface((s) => s.heat);
   const shards = useInterface((s) => s.shards);
   const active = useInterface((s) => s.piece);
-  const moving = useInterface((s) => s.playing || s.dragging);
+  const playhead = useInterface((s) => s.frame);
+  const inMotion = useInterface((s) => s.playing || s.dragging);
+  // Of a picture at rest, those before it that it leaves trails of are seen as faintly as in motion.
+  const moving = inMotion || frame !== playhead;
   const invalidate = useThree((s) => s.invalidate);
   const busy = useRef(new Map<string, (() => void) | null>());
 
