@@ -15,7 +15,7 @@ const MEMORY_LIMIT = 450_000_000;
  */
 const MOST_ASKED = 4;
 /** A frame that takes longer because of all before it is seen as it nearly is first. */
-const FIRST_SIGHT_MS = 250;
+const FIRST_SIGHT_MS = 150;
 
 export interface FrameRequest {
   study: string;

@@ -193,12 +193,13 @@ class StateHistory:
             return "", {}
         self._within_reach(first, last)
         chain, stride = self._known_chain(step, stepped), self._stride(first, last)
+        if stride > 1 and not self._is_near(chain, last):
+            # Of a past that was not walked yet only some frames are, without waiting for whoever
+            # walks all of them just now.
+            chain = Chain(first)
+        else:
+            stride = 1
         with chain.lock:
-            if stride > 1 and len(chain.keys) <= last - first:
-                # Of a past that was not walked yet only some frames are.
-                chain = Chain(first)
-            else:
-                stride = 1
             frames = [*range(first, last + 1, stride)]
             frames += [last] if frames[-1] != last else []
             self._find_keys(chain, step, stepped, frames, stride)
@@ -206,6 +207,14 @@ class StateHistory:
             if not states:
                 return keys[-1], {}
             return keys[-1], self._advanced(step, stepped, frames, keys)
+
+    def _is_near(self, chain: Chain, last: int) -> bool:
+        """Whether a state is kept from which the one at a frame is a few frames away."""
+        known, at = chain.keys, last - chain.first
+        if len(known) <= at:
+            return False
+        near = range(at, max(at - CHECKPOINT, -1), -1)
+        return any(self._states.get(known[k], chain.first + k) is not None for k in near)
 
     def _within_reach(self, first: int, last: int) -> None:
         most = max(MOST_WALKED, 2 * self._study.loop.frames)
