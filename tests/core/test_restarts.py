@@ -92,7 +92,8 @@ def test_a_mask_that_remembers_begins_again_by_what_it_is_read_on():
 def test_the_frames_are_those_of_its_way_to_close(closing, frames):
     study = made(BALL, SHAKEN, {"step": "springs", "values": closing})
     after = changed(study, step=0, radius=0.7)
-    assert [r.frames for r in Evaluator().restarts(study, after)] == [frames]
+    told = Evaluator().restarts(study, after)
+    assert [(r.frames, r.at_most) for r in told] == [(frames, closing["closing"] == "settles")]
 
 
 def test_what_was_walked_tells_what_it_will_take():
@@ -103,5 +104,5 @@ def test_what_was_walked_tells_what_it_will_take():
     told = evaluator.restarts(study, after)[0]
     # It has settled by now, so that its loops are known; it walks so many again.
     loops = evaluator.settled(study, "p")[0][1].loops
-    assert told.frames == FRAMES * (loops + 1)
+    assert (told.frames, told.at_most) == (FRAMES * (loops + 1), False)
     assert told.seconds is not None and np.isfinite(told.seconds) and told.seconds > 0

@@ -48,6 +48,7 @@ class RestartState(BaseModel):
     """A step whose past is walked again from its first frame.
 
     title : of the step; name : of its piece
+    at_most : whether frames may be fewer, which nobody knows yet
     seconds : that it takes about; None where nobody knows
     """
 
@@ -56,6 +57,7 @@ class RestartState(BaseModel):
     step: str
     title: str
     frames: int
+    at_most: bool
     seconds: float | None
 
 

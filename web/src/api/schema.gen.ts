@@ -3699,9 +3699,12 @@ export interface components {
          * @description A step whose past is walked again from its first frame.
          *
          *     title : of the step; name : of its piece
+         *     at_most : whether frames may be fewer, which nobody knows yet
          *     seconds : that it takes about; None where nobody knows
          */
         RestartState: {
+            /** At Most */
+            at_most: boolean;
             /** Frames */
             frames: number;
             /** Name */

@@ -1,8 +1,20 @@
 import { describe, expect, it } from "vitest";
 import { restartWords, type Restart } from "./restartWords";
 
-const tank: Restart = { name: "Pond", title: "Ripple tank", frames: 1008, seconds: 2.2 };
-const springs: Restart = { name: "Reed", title: "Springs", frames: 168, seconds: 0.3 };
+const tank: Restart = {
+  name: "Pond",
+  title: "Ripple tank",
+  frames: 1008,
+  at_most: false,
+  seconds: 2.2,
+};
+const springs: Restart = {
+  name: "Reed",
+  title: "Springs",
+  frames: 168,
+  at_most: false,
+  seconds: 0.3,
+};
 
 describe("what begins again when a value is let go", () => {
   it("names the step, the frames and about how long", () => {
@@ -14,6 +26,12 @@ describe("what begins again when a value is let go", () => {
   it("names pieces where there are several, and adds up what takes long", () => {
     expect(restartWords([tank, springs], 3)).toBe(
       "Let go, and Ripple tank (Pond) and Springs (Reed) start again: 1,176 frames, about 3 s",
+    );
+  });
+
+  it("says where nobody knows yet how soon it settles", () => {
+    expect(restartWords([{ ...tank, at_most: true }], 1)).toBe(
+      "Let go, and Ripple tank starts again: up to 1,008 frames, at most 2 s",
     );
   });
 

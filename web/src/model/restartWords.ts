@@ -2,6 +2,8 @@ export interface Restart {
   name: string;
   title: string;
   frames: number;
+  /** They may be fewer, which nobody knows yet. */
+  at_most: boolean;
   seconds: number | null;
 }
 
@@ -18,8 +20,10 @@ export function restartWords(restarts: Restart[], pieces: number): string {
   const who = named.length > 2 ? `${named.length} systems` : named.join(" and ");
   const start = named.length === 1 ? "starts" : "start";
   const frames = restarts.reduce((sum, r) => sum + r.frames, 0);
-  const long = known ? `, about ${duration(seconds)}` : "";
-  return `Let go, and ${who} ${start} again: ${frames.toLocaleString("en")} frames${long}`;
+  const atMost = restarts.some((r) => r.at_most);
+  const long = known ? `, ${atMost ? "at most" : "about"} ${duration(seconds)}` : "";
+  const many = `${atMost ? "up to " : ""}${frames.toLocaleString("en")} frames`;
+  return `Let go, and ${who} ${start} again: ${many}${long}`;
 }
 
 function duration(seconds: number): string {

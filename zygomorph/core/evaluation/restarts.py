@@ -22,7 +22,8 @@ from zygomorph.core.evaluation.stepped import (
 class Restart:
     """A step whose past is walked again.
 
-    frames : that are walked until all of the loop is known, as far as is known before
+    frames : that are walked until all of the loop is known
+    at_most : whether it may be fewer, because nobody knows yet after how many loops it settles
     seconds : that this takes about, by how long the last frames took; None where none were walked
     """
 
@@ -30,6 +31,7 @@ class Restart:
     step: str
     title: str
     frames: int
+    at_most: bool
     seconds: float | None
 
 
@@ -55,10 +57,10 @@ def _of_piece(
         differ = [own for own in pasts if _differs(before, after, piece, step, own.name, final)]
         if not differ:
             continue
-        frames = max(_frames(states, before, piece, step, own, final) for own in differ)
+        frames, at_most = max(_frames(states, before, piece, step, own, final) for own in differ)
         took = states.seconds_a_frame(piece, step.id)
         seconds = None if took is None else took * frames
-        yield Restart(piece, step.id, step.definition.title, frames, seconds)
+        yield Restart(piece, step.id, step.definition.title, frames, at_most, seconds)
 
 
 def _differs(
@@ -75,10 +77,12 @@ def _frames(
     step: PlannedStep,
     own: SteppedMask | SteppedSystem,
     final: bool,
-) -> int:
+) -> tuple[int, bool]:
+    """How many frames are walked, and whether that is only the most."""
     frames = before.loop.frames
     if isinstance(own, SteppedSystem) and own.closing == "settles":
         # As many loops ahead as it took before, and the one that is shown.
         settled = states.known_settled(history_key(before, piece, step.id, own.name, final))
-        return frames * (1 + (round(own.number("most_loops")) if settled is None else settled))
-    return frames - own.begins
+        loops = round(own.number("most_loops")) if settled is None else settled
+        return frames * (1 + loops), settled is None
+    return frames - own.begins, False
