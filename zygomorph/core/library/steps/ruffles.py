@@ -187,8 +187,9 @@ DEFINITION = TopologyDefinition(
     acts_on=lambda mesh: mesh.topology.curve_count > 0,
     suggest=suggest,
     specimen=Specimen(
-        ("circle", {"radius": 0.3, "count": 60}),
-        {"grown": saw(5.0, 100.0), "longer": 5.0, "width": 0.13, "height": 0.5},
+        ("circle", {"radius": 0.44, "count": 80}),
+        {"grown": saw(5.0, 100.0), "longer": 5.0, "width": 0.18, "height": 0.75},
+        after=[{"step": "place", "values": {"move": [0.0, -0.4, 0.0]}}],
     ),
     order=96,
 )
