@@ -90,8 +90,12 @@ def test_what_cannot_be_attached_is_explained(client, marked, path, carrier, say
 def test_two_markers_do_not_carry_each_other(client, marked):
     one = attach(client, marked, "/markers/n", {"by": "marker", "id": "m"}).get_json()
     held = edited(client, marked, one["operations"]).get_json()
-    other = attach(client, held, "/markers/m", {"by": "marker", "id": "n"}).get_json()
-    refused = edited(client, held, other["operations"])
+    other = attach(client, held, "/markers/m", {"by": "marker", "id": "n"})
+    assert other.status_code == 422
+    assert "“M” would then move itself" in other.get_json()["error"]["message"]
+    # Who does not ask how is refused as well.
+    by = {"do": "set", "path": "/markers/m/carried", "value": {"by": "marker", "id": "n"}}
+    refused = edited(client, held, [by])
     assert refused.status_code == 422
     assert "carry itself" in str(refused.get_json())
 

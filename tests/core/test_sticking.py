@@ -220,6 +220,17 @@ def test_a_surface_that_is_gone_or_broken_carries_as_a_whole():
     assert np.isfinite(place(unmade, 6.0)).all()
 
 
+def test_what_would_close_a_circle_is_refused_by_its_name():
+    made = stuck(pond())
+    with pytest.raises(ZygomorphError, match="“Buoy” would then move itself") as raised:
+        attach(made, "/pieces/p/recipe/s1", "marker", "m", 0.0)
+    assert "let go" in raised.value.hint
+    # The other way round: first the step, then the surface.
+    first = edited(pond(), attach(pond(), "/pieces/p/recipe/s1", "marker", "m", 0.0))
+    with pytest.raises(ZygomorphError, match="“Buoy” would then move itself"):
+        attach(first, "/markers/m", "piece", "p", 0.0, True)
+
+
 def test_only_the_surface_of_a_piece_is_stuck_to():
     made = pond()
     more = {"id": "n", "name": "Other", "place": {"move": [0.0, 0.0, 0.0]}}

@@ -105,6 +105,10 @@ def named(anchor: str) -> tuple[str, str]:
     return kind.removesuffix("s"), name
 
 
+# Kinds of what something may carry on the stage.
+MOVED = ("piece", "marker", "light", "camera")
+
+
 def carries_itself(document: Mapping[str, Any], by: str, name: str) -> bool:
     """Whether something is moved by itself, directly or through others."""
     return (by, name) in depends_on(document, by, name)

@@ -21,7 +21,7 @@ from pydantic import ValidationError
 from zygomorph.core.document.addresses import links_in, number_at
 from zygomorph.core.document.beginnings import completed
 from zygomorph.core.document.loop import Loop
-from zygomorph.core.document.parents import carries_itself, carrying_order
+from zygomorph.core.document.parents import MOVED, carries_itself, carrying_order
 from zygomorph.core.document.parts import (
     COLLECTIONS,
     Part,
@@ -208,9 +208,7 @@ def _wrong_parents(document: Mapping[str, Any]) -> Iterator[tuple[str, str]]:
         for number, each in _twice(ids):
             yield f"/{collection.key}/{number}/id", f"the id {each!r} is used twice"
     for root in roots(document):
-        if root.kind in ("piece", "marker", "light", "camera") and carries_itself(
-            document, root.kind, root.id
-        ):
+        if root.kind in MOVED and carries_itself(document, root.kind, root.id):
             if root.given.get("carried"):
                 yield f"{root.pointer}/carried", f"this {root.kind} would carry itself"
             else:

@@ -12,9 +12,9 @@ from typing import Any
 import numpy as np
 
 from zygomorph.core.animation.resolve import is_moving
-from zygomorph.core.document.edits import value_at
-from zygomorph.core.document.parents import attached_parts
-from zygomorph.core.document.parts import Part, part_at
+from zygomorph.core.document.edits import Set, apply_edit, value_at
+from zygomorph.core.document.parents import MOVED, attached_parts, carries_itself
+from zygomorph.core.document.parts import Part, part_at, roots
 from zygomorph.core.document.study import Study, SurfacePlace
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.plan import plan_piece
@@ -70,17 +70,35 @@ def attach(
     times = np.array([frame], np.float64)
     held = _held(study, path, times)
     if on_surface:
-        return _stick(study, path, held, by, name, frame, smooth)
-    # Where it is carried to already is where it stays.
-    start = inverse(held.motion) @ _seen(study, held, by, name, times)
-    flat = [round(float(v), DIGITS) for v in start.reshape(-1)]
-    carried = {"by": by, "id": name, "start": flat}
-    return [{"do": "set", "path": f"{path}/carried", "value": carried}]
+        carried = _stuck(study, path, held, by, name, frame, smooth)
+    else:
+        # Where it is carried to already is where it stays.
+        start = inverse(held.motion) @ _seen(study, held, by, name, times)
+        carried = {"by": by, "id": name, "start": _flat(start)}
+    operation = Set(do="set", path=f"{path}/carried", value=carried)
+    _refuse_circles(study, operation)
+    return [{"do": "set", "path": operation.path, "value": carried}]
 
 
-def _stick(
+def _flat(matrix: np.ndarray) -> list[float]:
+    return [round(float(v), DIGITS) for v in matrix.reshape(-1)]
+
+
+def _refuse_circles(study: Study, operation: Set) -> None:
+    """Raises ZygomorphError where something would move itself after an edit."""
+    changed, _ = apply_edit(dict(study.document), [operation])
+    for root in roots(changed):
+        if root.kind in MOVED and carries_itself(changed, root.kind, root.id):
+            raise ZygomorphError(
+                f"“{root.given['name']}” would then move itself: what carries it depends on it.",
+                "Choose something else to carry it, or let go of what leads back to it first.",
+            )
+
+
+def _stuck(
     study: Study, path: str, held: Attached, by: str, name: str, frame: float, smooth: float
-) -> Operations:
+) -> dict[str, Any]:
+    """What the document says of something that sticks to a piece's surface."""
     if by != "piece":
         raise ZygomorphError("Only a piece has a surface.", "Let a piece carry it.")
     stands = _stands(study, path, held, np.array([frame]))
@@ -94,10 +112,8 @@ def _stick(
         now = study.surfaces(study, SurfacePlace(name, tuple(stuck), smooth), frame, False)
     if now is None:
         raise ZygomorphError("The piece has no surface.", "Choose one that has faces.")
-    start = inverse(held.motion) @ now
-    flat = [round(float(v), DIGITS) for v in start.reshape(-1)]
-    carried = {"by": by, "id": name, "start": flat, "at_rest": stuck, "smooth": smooth}
-    return [{"do": "set", "path": f"{path}/carried", "value": carried}]
+    start = _flat(inverse(held.motion) @ now)
+    return {"by": by, "id": name, "start": start, "at_rest": stuck, "smooth": smooth}
 
 
 def _nearest(study: Study, piece: str, place: np.ndarray, frame: float) -> Sequence[float] | None:
