@@ -6,14 +6,14 @@ VENV := .venv
 BIN := $(VENV)/bin
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts
 
-.PHONY: demo test thorough install first kernels setup web lint chromium clean
+.PHONY: demo test thorough install first kernels setup web lint chromium llvm clean
 
 # Python's side and the browser's need nothing of each other until both are there.
 SIDE_BY_SIDE := $(MAKE) --no-print-directory --jobs 3
 
 # What nearly every study needs is compiled while npm installs and builds; the rest while it serves.
 demo:
-	@$(SIDE_BY_SIDE) install first
+	@$(SIDE_BY_SIDE) install first llvm
 	$(BIN)/zygomorph demo
 
 install: $(VENV)/.installed zygomorph/web/index.html
@@ -48,8 +48,12 @@ lint: $(VENV)/.installed web/node_modules/.installed
 	$(BIN)/lint-imports
 	cd web && npm run --silent lint
 
-chromium:
+# Debian's packages are installed one after the other: they hold one lock.
+chromium: llvm
 	@sh scripts/chromium.sh
+
+llvm:
+	@sh scripts/llvm.sh
 
 # Checks of the text run beside the tests outside the browser; those of the interface take both cores.
 ASIDE := $(MAKE) --no-print-directory lint && cd web && npm test --silent

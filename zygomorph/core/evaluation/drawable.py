@@ -47,7 +47,16 @@ def drawable(result: Result) -> Result:
     geometry = result.geometry
     if geometry.copies is None or all(mesh.topology.face_count for mesh in geometry.bases):
         return result
-    some = geometry.some(MOST_WRITTEN)
+    return written_out(result, MOST_WRITTEN)
+
+
+def written_out(result: Result, most: int) -> Result:
+    """The result with its copies as one mesh; of more points than ``most`` only so many of the
+    copies, evenly chosen, and without weights."""
+    geometry = result.geometry
+    if geometry.copies is None:
+        return result
+    some = geometry.some(most)
     own = result.weights
     if own is not None and len(own) > 1:
         known = Watched(own, result.weighed)

@@ -27,7 +27,7 @@ from zygomorph.core.cancelling import cancelled_when, go_on
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import StepError, ZygomorphError
 from zygomorph.core.evaluation.closing import Settled
-from zygomorph.core.evaluation.drawable import Drawn, cut_for_looks, drawable
+from zygomorph.core.evaluation.drawable import Drawn, cut_for_looks, drawable, written_out
 from zygomorph.core.evaluation.loop_frames import KEPT_BYTES as LOOPS_BYTES
 from zygomorph.core.evaluation.loop_frames import LoopFrames
 from zygomorph.core.evaluation.plan import plan_piece
@@ -112,17 +112,26 @@ class Evaluator:
             looks = plan_piece(study, request.piece, request.final).looks
             return shaded(looks, geometry, np.array([request.frame]), context, faults)
 
-    def drawn(self, study: Study, request: Request) -> Drawn:
-        """What a viewer draws of a piece at a frame. Raises what :meth:`evaluate` raises."""
+    def drawn(
+        self, study: Study, request: Request, for_viewer: bool = True, written: int = 0
+    ) -> Drawn:
+        """What a viewer draws of a piece at a frame. Raises what :meth:`evaluate` raises.
+
+        for_viewer : what depends on the eye is left to the viewer; otherwise it is found for the
+            study's camera
+        written : copies that have no more points than this are written out as one mesh
+        """
         enter = GATE.narrow if request.shared else GATE.wide
         with enter(request.patience), cancelled_when(request.cancelled):
             result = drawable(self._run(study, request, ()))
+            if result.geometry.point_count <= written:
+                result = written_out(result, written)
             GATE.suit(result.geometry.work)
             context = self._for_looks(study, request)
             looks = plan_piece(study, request.piece, request.final).looks
             times = np.array([request.frame])
             result = cut_for_looks(result, looks, times, context)
-            shown = shaded(looks, result.geometry, times, context, for_viewer=True)
+            shown = shaded(looks, result.geometry, times, context, for_viewer=for_viewer)
             return Drawn(result, shown)
 
     def placed_mesh(

@@ -1,0 +1,299 @@
+"""A study at a moment, evaluated to what a final picture is drawn of."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import replace
+
+import numpy as np
+
+from zygomorph.core.document.study import Study
+from zygomorph.core.evaluation.drawable import Drawn
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.scene import plan_scene
+from zygomorph.core.geometry.affine import transformed
+from zygomorph.core.geometry.mesh import Mesh
+from zygomorph.core.geometry.normals import point_normals
+from zygomorph.core.geometry.view import View
+from zygomorph.core.inspect.autofocus import focus_at
+from zygomorph.core.shared.appearance import Appearance
+from zygomorph.core.shared.drawn_scene import Ground
+from zygomorph.core.shared.material import Material
+from zygomorph.core.values.gradients import parse_hex, to_linear
+from zygomorph.render.final.squares import facing_squares
+from zygomorph.render.final.things import (
+    COAT,
+    COLOUR,
+    COLUMNS,
+    GLASS,
+    METAL,
+    OPACITY,
+    OWN,
+    ROUGHNESS,
+    SHEEN,
+    Balls,
+    Floor,
+    Optics,
+    Surface,
+    Things,
+)
+from zygomorph.render.final.tubes import along_curves, along_segments
+
+# Copies of more points than these together stay copies.
+MOST_WRITTEN = 1_500_000
+# Rows of the stage that sizes in pixels are meant for.
+STAGE_ROWS = 800
+# Pixels below which lines and points are not seen.
+LEAST_PX = 1.3
+# Sides of tubes: of thick ones, whose rim is seen, and where there are very many.
+SIDES, FEWEST_SIDES = 12, 5
+MOST_SEGMENTS = 100_000
+# What stands on the ground does so a little above it, in shares of its radius.
+ABOVE = 0.02
+
+
+def collect(
+    study: Study,
+    evaluator: Evaluator,
+    frame: float,
+    rows: int,
+    final: bool = True,
+    view: View | None = None,
+    cancelled: Callable[[], bool] = lambda: False,
+) -> Things:
+    """What is to be drawn at a frame, which may lie between two.
+
+    rows : of the picture, for what has a size on the screen
+    view : what is seen, instead of what the study's camera sees
+
+    Raises what evaluating raises: StepError, ZygomorphError, Cancelled.
+    """
+    scene = plan_scene(study, final).at(np.array([frame]))
+    seen = scene.view
+    if view is None and seen.lens_radius > 0:
+        seen = replace(seen, focus=focus_at(evaluator, study, frame, final)[0])
+    measure = _Measure(view or seen, rows)
+    parts: list[Surface | Balls] = []
+    boxes = []
+    for piece in study.pieces:
+        if not piece.get("visible", True):
+            continue
+        request = Request(piece["id"], frame, final, shared=True, cancelled=cancelled)
+        drawn = evaluator.drawn(study, request, for_viewer=False, written=MOST_WRITTEN)
+        parts += _parts(piece["id"], drawn, bool(piece.get("holdout")), measure)
+        boxes.append(_corners(drawn))
+    lamps = tuple(lamp for lamps in scene.lamps.values() for lamp in lamps)
+    return Things(
+        tuple(part for part in parts if isinstance(part, Surface)),
+        tuple(part for part in parts if isinstance(part, Balls)),
+        lamps,
+        view or seen,
+        scene.backdrop,
+        _floor(scene.ground, boxes),
+        scene.finish,
+        study.images,
+    )
+
+
+class _Measure:
+    """How large what has a size in metres or pixels is in a picture."""
+
+    def __init__(self, view: View, rows: int) -> None:
+        self._view, self._rows = view, rows
+        self._ahead = -view.axes[:, 2]
+
+    def diameters(self, sizes: np.ndarray, points: np.ndarray, on_screen: bool) -> np.ndarray:
+        """(P,) metres of sizes in metres or pixels at points on the stage, at least so many that
+        they are seen."""
+        pixel = self._pixel(points)
+        wanted = sizes * pixel * (self._rows / STAGE_ROWS) if on_screen else sizes
+        return np.maximum(wanted, LEAST_PX * pixel).astype(np.float32)
+
+    def _pixel(self, points: np.ndarray) -> np.ndarray:
+        """(P,) metres that a pixel is wide at points on the stage."""
+        view = self._view
+        if view.height is not None:
+            return np.full(len(points), view.height / self._rows)
+        away = np.maximum((points - view.position) @ self._ahead, 1e-4)
+        found: np.ndarray = away * (2 * np.tan(np.radians(view.angle) / 2) / self._rows)
+        return found
+
+    def axes(self) -> np.ndarray:
+        """(3, 3) columns: to the right, upwards, and towards the eye."""
+        return self._view.axes
+
+
+def _corners(drawn: Drawn) -> np.ndarray:
+    """(8, 3) metres on the stage, of the box of a piece."""
+    low, high = drawn.result.low, drawn.result.high
+    ends = np.stack([low, high])
+    corners = np.stack(np.meshgrid(*ends.T, indexing="ij"), axis=-1).reshape(-1, 3)
+    return transformed(corners, drawn.result.place)
+
+
+def _floor(ground: Ground, boxes: list[np.ndarray]) -> Floor | None:
+    """As the stage has it: under what is shown where no height is said."""
+    if ground.kind == "none":
+        return None
+    low, high = np.zeros(3), np.zeros(3)
+    radius, level = 1.0, -1.0
+    if boxes:
+        all_of = np.concatenate(boxes)
+        low, high = all_of.min(axis=0), all_of.max(axis=0)
+        radius = max(float(np.linalg.norm(high - low)) / 2, 0.05)
+        level = float(low[1]) - radius * ABOVE
+    height = level if ground.level is None else ground.level
+    middle = (low + high) / 2
+    # Beyond where its rim is seen, also while next to nothing is shown.
+    far = 2.0 ** np.ceil(np.log2(max(radius * 30, 64)))
+    reach = radius * 6 if ground.kind == "shadow" else far
+    return Floor(ground, (float(middle[0]), height, float(middle[2])), float(reach))
+
+
+def _parts(
+    piece: str, drawn: Drawn, held_out: bool, measure: _Measure
+) -> Iterator[Surface | Balls]:
+    result, shown = drawn.result, drawn.appearance
+    optics = _optics(shown.material, held_out)
+    geometry, place = result.geometry, result.place
+    if geometry.copies is not None:
+        yield from _copies(piece, drawn, optics)
+        return
+    mesh = geometry.mesh
+    points = transformed(mesh.points, place).astype(np.float32)
+    looks = _looks(shown, len(points), 0)
+    topology, material = mesh.topology, shown.material
+    faces, curves = topology.face_count > 0, topology.curve_count > 0
+    if faces and material.drawn in ("surface", "edges"):
+        yield _surface(piece, mesh, points, place, looks, optics, material.flat)
+    lined = faces and material.drawn in ("lines", "edges")
+    dotted = material.drawn == "points" or not (faces or curves)
+    if not (lined or dotted or curves):
+        return
+    sizes = shown.amounts(len(points), "size")
+    radii = measure.diameters(sizes, points, material.on_screen) / 2
+    if curves and material.drawn != "points":
+        sides = _sides(len(topology.curve_points))
+        yield _tubed(piece, along_curves(topology, points, radii, sides), looks, optics)
+    if lined:
+        own = looks.copy()
+        if material.drawn == "edges":
+            own[:, COLOUR], own[:, OWN] = to_linear(parse_hex(material.edge_colour)), 0
+        segments = topology.edges
+        sides = _sides(len(segments))
+        yield _tubed(piece, along_segments(points, segments, radii, sides), own, optics)
+    if dotted and material.dots == "squares":
+        made = facing_squares(points, radii, measure.axes())
+        yield _tubed(piece, made, looks, optics)
+    elif dotted:
+        facing = None if material.dots == "balls" else measure.axes()
+        yield Balls(piece, points, radii, looks, optics, facing)
+
+
+def _sides(count: int) -> int:
+    return SIDES if count < MOST_SEGMENTS else FEWEST_SIDES
+
+
+def _tubed(
+    piece: str,
+    made: tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray],
+    looks: np.ndarray,
+    optics: Optics,
+) -> Surface:
+    points, normals, triangles, source = made
+    return Surface(piece, points, normals, triangles, looks[source], optics)
+
+
+def _surface(
+    piece: str,
+    mesh: Mesh,
+    points: np.ndarray,
+    place: np.ndarray,
+    looks: np.ndarray,
+    optics: Optics,
+    flat: bool,
+) -> Surface:
+    triangles = mesh.topology.drawn_triangles.astype(np.uint32)
+    if np.linalg.det(place[:3, :3]) < 0:
+        # A mirrored piece looks outwards as it did.
+        triangles = triangles[:, ::-1]
+    if flat:
+        points, normals, looks, triangles = faceted(points, looks, triangles)
+    else:
+        normals = point_normals(mesh) @ np.linalg.inv(place[:3, :3])
+        normals /= np.maximum(np.linalg.norm(normals, axis=1, keepdims=True), 1e-9)
+    return Surface(
+        piece, points, np.ascontiguousarray(normals, np.float32), triangles, looks, optics
+    )
+
+
+def faceted(
+    points: np.ndarray, looks: np.ndarray, triangles: np.ndarray
+) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+    """Points, normals, looks and triangles with corners of their own for each triangle, which have
+    its normal."""
+    corners = points[triangles]
+    normal = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+    normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-20)
+    flat = triangles.reshape(-1)
+    own = np.arange(len(flat), dtype=np.uint32).reshape(-1, 3)
+    return points[flat], np.repeat(normal, 3, axis=0).astype(np.float32), looks[flat], own
+
+
+def _copies(piece: str, drawn: Drawn, optics: Optics) -> Iterator[Surface]:
+    """Each base with its copies. Where what differs between copies also differs inside of them,
+    the first point of each speaks for it."""
+    result, shown = drawn.result, drawn.appearance
+    table = result.geometry.copies
+    assert table is not None
+    place = result.place.astype(np.float64)
+    whole = np.tile(np.eye(4), (len(table), 1, 1))
+    whole[:, :3] = table.placements
+    on_stage = (place @ whole)[:, :3].astype(np.float32)
+    differ = any(channel.on == "copies" for channel in shown.channels)
+    of_copies = _looks(shown.of_copies(), len(table), 0) if differ else None
+    for number, mesh in enumerate(result.geometry.bases):
+        own = table.base == number
+        if not own.any() or mesh.topology.face_count == 0:
+            continue
+        count = len(mesh.points)
+        looks = np.zeros((count, COLUMNS), np.float32) if differ else _looks(shown, count, number)
+        base = _surface(piece, mesh, mesh.points, np.eye(4), looks, optics, shown.material.flat)
+        yield replace(
+            base,
+            placements=on_stage[own],
+            of_copies=None if of_copies is None else of_copies[own],
+        )
+
+
+def _looks(shown: Appearance, count: int, number: int) -> np.ndarray:
+    """(count, COLUMNS) of a base by its number."""
+    found = np.empty((count, COLUMNS), np.float32)
+    found[:, COLOUR] = shown.colours(count, "colour", number)
+    glow = shown.amounts(count, "glow", number)[:, None]
+    own = shown.colours(count, "glow_colour", number) if shown.material.glows_in_own else None
+    found[:, OWN] = glow * (found[:, COLOUR] if own is None else own)
+    for column, name in (
+        (ROUGHNESS, "roughness"),
+        (METAL, "metal"),
+        (OPACITY, "opacity"),
+        (GLASS, "glass"),
+        (COAT, "coat"),
+        (SHEEN, "sheen"),
+    ):
+        found[:, column] = np.clip(shown.amounts(count, name, number), 0, 1)
+    return found
+
+
+def _optics(material: Material, held_out: bool) -> Optics:
+    tint = np.clip(to_linear(parse_hex(material.tint)), 1e-4, 1)
+    absorbed = np.zeros(3) if material.thin else -np.log(tint) / max(material.tint_depth, 1e-6)
+    return Optics(
+        material.refraction,
+        tuple(float(a) for a in absorbed),  # type: ignore[arg-type]
+        material.thin,
+        material.coat_roughness,
+        tuple(float(c) for c in to_linear(parse_hex(material.sheen_colour))),  # type: ignore[arg-type]
+        material.sphere,
+        held_out,
+    )

@@ -1,0 +1,674 @@
+"""Light followed backwards from the eye: unidirectional path tracing with lamps looked for at every
+surface, and what is found both ways weighed by the balance heuristic (E. Veach, "Robust Monte Carlo
+Methods for Light Transport Simulation", 1997).
+
+What the stage leaves out is here: light that surfaces throw on each other, shadows as soft as lamps
+are large, glass that bends light. What the stage has by convention is kept: lamps without a shadow
+pass through everything, the backdrop lights nothing and is seen through glass, ground that takes
+shadows only is not there otherwise, and what holds out hides without being seen.
+
+Suns, point lamps and spots have no body that a path could meet, so they shine straight through
+glass, weakened by it. Skies, domes, area lamps and glow are met, and glass gathers their light.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+import drjit as dr
+import mitsuba as mi
+import numpy as np
+
+from zygomorph.core.errors import Cancelled
+from zygomorph.core.shared.backdrop_pixels import backdrop
+from zygomorph.core.values.gradients import to_linear
+from zygomorph.render.final.arrays import number, tensor, vector
+from zygomorph.render.final.eye import Eye
+from zygomorph.render.final.lamplight import Lamps, Shone
+from zygomorph.render.final.settings import FinalSettings
+from zygomorph.render.final.surface_light import (
+    Matter,
+    Opaque,
+    Parts,
+    glass_highlight,
+    luminance,
+    through_glass,
+)
+from zygomorph.render.final.surroundings import radiance_around
+from zygomorph.render.final.things import COAT, GLASS, METAL, OPACITY, OWN, ROUGHNESS, SHEEN, Things
+from zygomorph.render.final.traced import Traced
+from zygomorph.render.final.traced_scene import TracedScene
+
+# Paths that are followed at the same time: as many as fill the memory of a small machine's caches
+# and leave its cores busy.
+AT_ONCE = 1 << 21
+# Surfaces that light of a lamp goes through on its way.
+MOST_CROSSED = 12
+# After so many surfaces, paths that carry little light end by chance.
+CERTAIN = 3
+
+
+@dataclass
+class _Path:
+    """Paths on their way, one a lane.
+
+    throughput : by what light from further on is multiplied; clear : how much of what is behind is
+    seen; straight : whether it came from the eye without being thrown back, so that the backdrop is
+    what it ends at; direct : whether nothing but holes was between it and the eye
+    density : with which the present direction was found; 0 where it could be no other
+    absorption : of the glass that it is in
+    """
+
+    active: Any
+    origin: Any
+    way: Any
+    reach: Any
+    throughput: Any
+    light: Any
+    clear: Any
+    straight: Any
+    direct: Any
+    density: Any
+    absorption: Any
+    depth: Any
+    floored: Any
+    first: Any
+    albedo: Any
+    normal: Any
+    random: Any
+
+
+class PathTracer:
+    """Draws one moment; the same numbers give the same picture, by rows or whole."""
+
+    def __init__(self, things: Things, settings: FinalSettings) -> None:
+        self._things, self._settings = things, settings
+        columns, rows = settings.size
+        self._eye = Eye(things.view, settings.size)
+        around = radiance_around(things.lamps, things.images)
+        self._scene = TracedScene(things, around)
+        self._parts = Parts(self._scene.any_coat, self._scene.any_sheen)
+        self._lamps = Lamps(things.lamps)
+        self._behind = self._backdrop(min(columns, 1024), min(rows, 1024))
+        self._spheres = [
+            _texture(to_linear(things.images.colours(name).pixels[..., :3] / 255.0))
+            for name in self._scene.spheres
+        ]
+
+    def _backdrop(self, columns: int, rows: int) -> Any | None:
+        """What glass lets be seen behind everything."""
+        if not self._scene.any_glass:
+            return None
+        if self._things.backdrop.kind == "clear":
+            return None
+        return _texture(
+            to_linear(backdrop(self._things.backdrop, (columns, rows), self._things.images))
+        )
+
+    # All of a picture
+
+    def trace(
+        self,
+        first_sample: int,
+        samples: int,
+        rows: range | None = None,
+        seed: int = 0,
+        cancelled: Callable[[], bool] = lambda: False,
+    ) -> Traced:
+        """The mean of some of the paths of each pixel.
+
+        rows : of the picture; None for all
+        seed : another number draws other paths; that of a frame is its own
+
+        Raises Cancelled.
+        """
+        columns, all_rows = self._settings.size
+        wanted = range(all_rows) if rows is None else rows
+        at_once = max(1, min(len(wanted), AT_ONCE // max(1, columns * samples)))
+        parts = []
+        for start in range(wanted.start, wanted.stop, at_once):
+            if cancelled():
+                raise Cancelled
+            some = range(start, min(start + at_once, wanted.stop))
+            parts.append(self._rows(some, first_sample, samples, seed))
+        return Traced.below_each_other(parts)
+
+    def _rows(self, rows: range, first_sample: int, samples: int, seed: int) -> Traced:
+        columns, _ = self._settings.size
+        pixels = len(rows) * columns
+        lane = dr.arange(mi.UInt32, pixels * samples)
+        own = lane // samples
+        sample = lane - own * samples + dr.opaque(mi.UInt32, first_sample)
+        pixel = own + dr.opaque(mi.UInt32, rows.start * columns)
+        path = self._begun(pixel, sample, seed)
+        path = dr.while_loop(
+            (path,), lambda p: p.active, lambda p: (self._step(p),), labels=("path",)
+        )[0]
+        covered = 1 - path.clear
+        values = [*path.light, covered, *path.albedo, *path.normal]
+        # Together, or the paths would be followed again for each of them.
+        dr.eval(values)
+        means = [
+            dr.block_reduce(dr.ReduceOp.Add, value, samples) * (1 / samples)
+            if samples > 1
+            else value
+            for value in values
+        ]
+        dr.eval(means)
+        shape = (len(rows), columns)
+        planes = [np.asarray(mean, np.float32).reshape(shape) for mean in means]
+        return Traced(
+            np.stack(planes[:3], axis=-1),
+            planes[3],
+            np.stack(planes[4:7], axis=-1),
+            np.stack(planes[7:10], axis=-1),
+        )
+
+    def _begun(self, pixel: Any, sample: Any, seed: int) -> _Path:
+        """Paths through pixels; those of a pixel lie evenly on it and on the lens."""
+        columns, _ = self._settings.size
+        key = dr.opaque(mi.UInt32, seed & 0xFFFFFFFF)
+        a, b = mi.sample_tea_32(pixel, key)
+        c, d = mi.sample_tea_32(a, sample ^ b)
+        random = mi.PCG32(1, mi.UInt64(c), mi.UInt64(d))
+        row = pixel // columns
+        column = pixel - row * columns
+        shifts = [_unit(a), _unit(b), *(_unit(x) for x in mi.sample_tea_32(b, a))]
+        u = [
+            dr.fma(mi.Float(sample), step, shift)
+            for step, shift in zip(_STEPS, shifts, strict=True)
+        ]
+        x, y, lens_x, lens_y = (each - dr.floor(each) for each in u)
+        at = mi.Point2f(mi.Float(column) + x, mi.Float(row) + y)
+        seen = self._eye.rays(at, mi.Point2f(lens_x, lens_y))
+        count = dr.width(pixel)
+        return _Path(
+            active=dr.full(mi.Bool, True, count),
+            origin=seen.origin + dr.zeros(mi.Point3f, count),
+            way=seen.way + dr.zeros(mi.Vector3f, count),
+            reach=seen.reach + dr.zeros(mi.Float, count),
+            throughput=dr.full(mi.Color3f, 1, count),
+            light=dr.zeros(mi.Color3f, count),
+            clear=dr.full(mi.Float, 1, count),
+            straight=dr.full(mi.Bool, True, count),
+            direct=dr.full(mi.Bool, True, count),
+            density=dr.zeros(mi.Float, count),
+            absorption=dr.zeros(mi.Color3f, count),
+            depth=dr.zeros(mi.UInt32, count),
+            floored=dr.zeros(mi.Bool, count),
+            first=dr.full(mi.Bool, True, count),
+            albedo=dr.zeros(mi.Color3f, count),
+            normal=dr.zeros(mi.Vector3f, count),
+            random=random,
+        )
+
+    # One step of all paths
+
+    def _step(self, path: _Path) -> _Path:
+        scene, settings = self._scene, self._settings
+        active = path.active
+        ray = mi.Ray3f(mi.Point3f(path.origin), path.way, path.reach, 0, [])
+        found = scene.scene.ray_intersect_preliminary(ray, coherent=False, active=active)
+        hit = active & found.is_valid()
+        si = found.compute_surface_interaction(
+            ray, ray_flags=mi.RayFlags.ShadingFrame | mi.RayFlags.Minimal, active=hit
+        )
+        away = dr.select(hit, found.t, dr.inf)
+        if scene.any_glass:
+            # Nothing is lost on the way out of an open body.
+            inside = hit & (dr.max(path.absorption) > 0)
+            path.throughput *= dr.select(inside, dr.exp(-path.absorption * found.t), 1)
+        path = self._floor_shadow(path, active, away)
+        path = self._areas_met(path, active, away)
+        path = self._escaped(path, active & ~hit)
+        met = scene.met(found, hit)
+        optics = scene.optics_of(met.part)
+        matter, opacity, glass = _matter(met.looks, optics, scene)
+        v = -path.way
+        facing = dr.dot(si.n, v)
+        outside = facing > 0
+        side = dr.select(outside, 1.0, -1.0)
+        ng = si.n * side
+        ns = dr.normalize(si.sh_frame.n * side)
+        # A smooth normal that looks away from the eye is bent back into view.
+        seen = dr.dot(ns, v)
+        ns = dr.select(seen < 0.01, dr.normalize(ns + v * (0.01 - seen)), ns)
+        frame = mi.Frame3f(ns)
+        # Six numbers by chance.
+        random = path.random
+        choice = random.next_float32(hit)
+        passes = mi.Bool(False)
+        if scene.any_clear:
+            passes |= choice >= opacity
+            choice = dr.minimum(choice / dr.maximum(opacity, 1e-6), 0.99999994)
+        if scene.any_held_out:
+            # For all but the eye it is not there; the eye sees nothing, and what is behind it.
+            held = optics["held_out"]
+            path = self._held_out(path, hit & held)
+            hit &= path.active
+            passes |= held
+        passes &= hit
+        real = hit & ~passes
+        is_glass = mi.Bool(False)
+        if scene.any_glass:
+            share = glass * (1 - matter.metal)
+            is_glass = real & (choice < share)
+            choice = dr.select(
+                is_glass,
+                choice / dr.maximum(share, 1e-6),
+                (choice - share) / dr.maximum(1 - share, 1e-6),
+            )
+            choice = dr.clip(choice, 0, 0.99999994)
+        path.clear = dr.select(real, 0, path.clear)
+        path = self._note_first(path, real, matter, is_glass, ns)
+        path = self._own_light(path, real, met, si, found.t, facing)
+        if self._spheres:
+            ball = real & ~is_glass & (optics["sphere"] >= 0)
+            path = self._as_sphere(path, ball, optics["sphere"], matter.colour, ns, v)
+            real &= ~ball
+        thrown = real & (path.depth < dr.opaque(mi.UInt32, settings.bounces))
+        opaque = Opaque(self._parts, matter, ns, v)
+        path = self._lamps_looked_for(path, thrown, is_glass, opaque, matter, si, ng, ns, v)
+        path = self._around_looked_for(path, thrown & ~is_glass, opaque, si, ng)
+        path = self._glow_looked_for(path, thrown & ~is_glass, opaque, si, ng)
+        return self._thrown_on(
+            path,
+            thrown,
+            passes,
+            is_glass,
+            opaque,
+            matter,
+            optics,
+            frame,
+            si,
+            ng,
+            v,
+            outside,
+            choice,
+        )
+
+    def _thrown_on(
+        self,
+        path: _Path,
+        thrown: Any,
+        passes: Any,
+        is_glass: Any,
+        opaque: Opaque,
+        matter: Matter,
+        optics: dict[str, Any],
+        frame: Any,
+        si: Any,
+        ng: Any,
+        v: Any,
+        outside: Any,
+        choice: Any,
+    ) -> _Path:
+        random = path.random
+        at = mi.Point2f(random.next_float32(thrown), random.next_float32(thrown))
+        way = opaque.sample(frame, choice, at)
+        sent, density = opaque.sent(way)
+        over = dr.dot(way, ng) > 0
+        weight = dr.select(over & (density > 1e-9), sent / dr.maximum(density, 1e-9), 0)
+        straight = mi.Bool(False)
+        if self._scene.any_glass:
+            passage = through_glass(matter, frame, v, outside, optics["thin"], choice, at)
+            way = dr.select(is_glass, passage.way, way)
+            weight = dr.select(is_glass, passage.weight, weight)
+            density = dr.select(is_glass, 0, density)
+            straight = is_glass & passage.through
+            crosses = thrown & straight & ~optics["thin"]
+            path.absorption = dr.select(
+                crosses, dr.select(outside, optics["absorption"], 0), path.absorption
+            )
+        path.throughput = dr.select(thrown, path.throughput * weight, path.throughput)
+        path.density = dr.select(thrown, density, path.density)
+        path.straight = dr.select(thrown, path.straight & straight, path.straight)
+        path.direct &= ~thrown
+        path.depth = dr.select(thrown, path.depth + 1, path.depth)
+        path.active = thrown | passes
+        path.way = dr.select(thrown, way, path.way)
+        path.origin = dr.select(path.active, si.spawn_ray(path.way).o, path.origin)
+        path.reach = dr.select(thrown, dr.largest(mi.Float), path.reach - si.t)
+        # Of what carries little light only some go on, with as much more of it.
+        strength = dr.max(path.throughput)
+        path.active &= passes | (strength > 0)
+        chance = dr.clip(strength, 0.05, 0.95)
+        chance = dr.select(thrown & (path.depth > CERTAIN), chance, 1)
+        goes_on = random.next_float32(path.active) < chance
+        path.throughput /= chance
+        path.active &= goes_on
+        return path
+
+    def _note_first(self, path: _Path, real: Any, matter: Matter, is_glass: Any, n: Any) -> _Path:
+        """What noise removal goes by."""
+        first = real & path.first
+        path.albedo = dr.select(
+            first, dr.select(is_glass, mi.Color3f(1), matter.colour), path.albedo
+        )
+        path.normal = dr.select(first, n, path.normal)
+        path.first &= ~first
+        return path
+
+    # Light that is met
+
+    def _take(self, path: _Path, where: Any, light: Any) -> None:
+        """Adds light to paths; what came by way of other surfaces only up to the clamp."""
+        light = light * path.throughput
+        if self._settings.clamp > 0:
+            held = dr.minimum(1, number(self._settings.clamp) / dr.maximum(luminance(light), 1e-9))
+            light = dr.select(path.depth > 0, light * held, light)
+        path.light = dr.select(where, path.light + light, path.light)
+
+    def _escaped(self, path: _Path, away: Any) -> _Path:
+        straight = path.straight & ~path.direct
+        if self._scene.any_glass:
+            path = self._seen_behind(path, away & straight)
+        if self._scene.around is not None:
+            around = self._scene.around
+            si = dr.zeros(mi.SurfaceInteraction3f, dr.width(path.way))
+            si.wi = -path.way
+            where = away & ~path.straight
+            light = around.eval(si, where)
+            weight = mi.Float(1)
+            at = dr.zeros(mi.DirectionSample3f, dr.width(path.way))
+            at.d = path.way
+            found = around.pdf_direction(mi.Interaction3f(), at, where)
+            own = path.density
+            weight = dr.select(own > 0, own / dr.maximum(own + found, 1e-20), 1)
+            self._take(path, where, mi.Color3f(light) * weight)
+        path.active &= ~away
+        return path
+
+    def _seen_behind(self, path: _Path, where: Any) -> _Path:
+        """The backdrop, through glass; of a clear one nothing, and less of the glass."""
+        place, ahead = self._eye.place_of(path.way)
+        if self._behind is None:
+            if self._things.backdrop.kind == "clear":
+                share = dr.clip(luminance(path.throughput), 0, 1)
+                path.clear = dr.select(where, share, path.clear)
+            return path
+        shown = mi.Color3f(*self._behind.eval(place))
+        self._take(path, where & ahead, shown)
+        if self._scene.around is not None:
+            si = dr.zeros(mi.SurfaceInteraction3f, dr.width(path.way))
+            si.wi = -path.way
+            self._take(
+                path, where & ~ahead, mi.Color3f(self._scene.around.eval(si, where & ~ahead))
+            )
+        return path
+
+    def _areas_met(self, path: _Path, active: Any, away: Any) -> _Path:
+        """Area lamps shine into what looks for light; the eye does not see them."""
+        for lamp in self._lamps.areas:
+            met, far, found = lamp.met(path.origin, path.way)
+            where = active & met & (far < away) & ~path.straight
+            own = path.density
+            weight = dr.select(own > 0, own / dr.maximum(own + found, 1e-20), 1)
+            self._take(path, where, lamp.radiance * weight)
+        return path
+
+    def _own_light(
+        self, path: _Path, real: Any, met: Any, si: Any, away: Any, facing: Any
+    ) -> _Path:
+        if not self._scene.any_own:
+            return path
+        own = mi.Color3f(*met.looks[OWN])
+        weight = mi.Float(1)
+        glow = self._scene.glow
+        if glow is not None:
+            found = glow.density(own) * dr.square(away) / dr.maximum(dr.abs(facing), 1e-6)
+            looked_for = (path.density > 0) & self._scene.is_lamp(met.part)
+            weight = dr.select(
+                looked_for, path.density / dr.maximum(path.density + found, 1e-20), 1
+            )
+        self._take(path, real, own * weight)
+        return path
+
+    def _as_sphere(self, path: _Path, ball: Any, number: Any, colour: Any, n: Any, v: Any) -> _Path:
+        """Shaded by a picture of a ball, whatever the lights are: as the ball does where it faces
+        the same way."""
+        right, _, _ = self._eye.axes()
+        # Axes across the way to the eye, as it sees the surface.
+        across = dr.normalize(right - v * dr.dot(right, v))
+        above = dr.cross(v, across)
+        place = mi.Point2f(dr.dot(across, n) * 0.495 + 0.5, 0.5 - dr.dot(above, n) * 0.495)
+        shown = mi.Color3f(0)
+        for k, texture in enumerate(self._spheres):
+            shown = dr.select(number == k, mi.Color3f(*texture.eval(place)), shown)
+        self._take(path, ball, shown * colour)
+        return path
+
+    def _held_out(self, path: _Path, held: Any) -> _Path:
+        """The eye sees nothing where it is, but what is behind everything."""
+        seen = held & path.straight
+        if self._scene.any_glass:
+            path = self._seen_behind(path, seen & ~path.direct)
+        path.active &= ~seen
+        return path
+
+    # Light that is looked for
+
+    def _lamps_looked_for(
+        self,
+        path: _Path,
+        thrown: Any,
+        is_glass: Any,
+        opaque: Opaque,
+        matter: Matter,
+        si: Any,
+        ng: Any,
+        n: Any,
+        v: Any,
+    ) -> _Path:
+        if not self._lamps.all:
+            return path
+        random = path.random
+        choice = random.next_float32(thrown)
+        place = mi.Point2f(random.next_float32(thrown), random.next_float32(thrown))
+        shone = self._lamps.one_of(si.p, n, choice, place)
+        sent, density = opaque.sent(shone.way)
+        weight = shone.density / dr.maximum(shone.density + density, 1e-20)
+        sent *= dr.select(shone.density > 0, weight, 1)
+        if self._scene.any_glass:
+            # Areas are met by what glass throws back; only what has no body needs to be found.
+            mirrored = dr.select(shone.density > 0, 0, glass_highlight(matter, n, v, shone.way))
+            sent = dr.select(is_glass, mi.Color3f(mirrored), sent)
+        over = dr.dot(shone.way, ng) > 0
+        light = sent * shone.light
+        where = thrown & over & (dr.max(light) > 0)
+        self._take(path, where, light * self._reaches(si, shone, where, random))
+        return path
+
+    def _around_looked_for(
+        self, path: _Path, where: Any, opaque: Opaque, si: Any, ng: Any
+    ) -> _Path:
+        around = self._scene.around
+        if around is None:
+            return path
+        random = path.random
+        place = mi.Point2f(random.next_float32(where), random.next_float32(where))
+        at, light = around.sample_direction(si, place, where)
+        sent, density = opaque.sent(at.d)
+        weight = at.pdf / dr.maximum(at.pdf + density, 1e-20)
+        found = sent * mi.Color3f(light) * weight
+        where &= (at.pdf > 0) & (dr.dot(at.d, ng) > 0) & (dr.max(found) > 0)
+        lit = ~self._blocked(si.spawn_ray(at.d), dr.largest(mi.Float), where, random)
+        self._take(path, where & lit, found)
+        return path
+
+    def _glow_looked_for(self, path: _Path, where: Any, opaque: Opaque, si: Any, ng: Any) -> _Path:
+        glow = self._scene.glow
+        if glow is None:
+            return path
+        random = path.random
+        choice = random.next_float32(where)
+        place = mi.Point2f(random.next_float32(where), random.next_float32(where))
+        point, normal, radiance, chosen = glow.at(choice, place)
+        towards = point - si.p
+        squared = dr.maximum(dr.squared_norm(towards), 1e-10)
+        away = dr.sqrt(squared)
+        way = towards / away
+        facing = dr.abs(dr.dot(normal, way))
+        found = chosen * squared / dr.maximum(facing, 1e-6)
+        sent, density = opaque.sent(way)
+        weight = found / dr.maximum(found + density, 1e-20)
+        light = sent * radiance * (weight / dr.maximum(found, 1e-20))
+        where &= (facing > 1e-6) & (dr.dot(way, ng) > 0) & (dr.max(light) > 0)
+        lit = ~self._blocked(si.spawn_ray(way), away * 0.999, where, random)
+        self._take(path, where & lit, light)
+        return path
+
+    def _blocked(self, ray: Any, away: Any, where: Any, random: Any) -> Any:
+        """Whether something is between; what lets light through by chance."""
+        scene = self._scene
+        ray.maxt = away
+        if not (scene.any_clear or scene.any_held_out):
+            return scene.scene.ray_test(ray, where)
+        left = self._left_of(ray, where, glass_lets_through=False)
+        return random.next_float32(where) >= luminance(left)
+
+    def _reaches(self, si: Any, shone: Shone, where: Any, random: Any) -> Any:
+        """What is left of a lamp's light on its way."""
+        ray = si.spawn_ray(shone.way)
+        ray.maxt = shone.away
+        scene = self._scene
+        asked = where & shone.shadow
+        if scene.any_glass or scene.any_clear or scene.any_held_out:
+            # Of areas, glass gathers the light itself.
+            left = self._left_of(ray, asked, shone.density == 0)
+        else:
+            left = mi.Color3f(dr.select(scene.scene.ray_test(ray, asked), 0.0, 1.0))
+        return dr.select(asked, left, 1)
+
+    def _left_of(self, ray: Any, where: Any, glass_lets_through: Any) -> Any:
+        """Of light along a ray, what all that it crosses lets through."""
+        scene = self._scene
+
+        def body(crossed: _Crossed) -> tuple[_Crossed]:
+            asked = mi.Ray3f(crossed.origin, ray.d, crossed.reach, 0, [])
+            found = scene.scene.ray_intersect_preliminary(
+                asked, coherent=False, active=crossed.active
+            )
+            hit = crossed.active & found.is_valid()
+            si = found.compute_surface_interaction(asked, ray_flags=mi.RayFlags.Minimal, active=hit)
+            met = scene.met(found, hit)
+            optics = scene.optics_of(met.part)
+            share = dr.select(glass_lets_through, met.looks[GLASS] * (1 - met.looks[METAL]), 0)
+            cosine = dr.abs(dr.dot(si.n, ray.d))
+            entered = dr.dot(si.n, ray.d) < 0
+            # Light that leaves a body crosses its surface as it does on its way in.
+            reflected, *_ = mi.fresnel(cosine, optics["refraction"])
+            colour = mi.Color3f(*met.looks[:3])
+            through = colour * (share * (1 - reflected))
+            opacity = met.looks[OPACITY]
+            let = through * opacity + (1 - opacity)
+            if scene.any_held_out:
+                let = dr.select(optics["held_out"], 1, let)
+            lost = dr.select(
+                dr.max(crossed.absorption) > 0, dr.exp(-crossed.absorption * found.t), 1
+            )
+            crossed.left = dr.select(hit, crossed.left * let * lost, crossed.left)
+            inside = dr.select(entered & (share > 0), optics["absorption"], 0)
+            crossed.absorption = dr.select(hit, inside, crossed.absorption)
+            crossed.origin = dr.select(hit, si.spawn_ray(ray.d).o, crossed.origin)
+            crossed.reach = dr.select(hit, crossed.reach - found.t, crossed.reach)
+            crossed.count = crossed.count + 1
+            full = crossed.count >= MOST_CROSSED
+            crossed.left = dr.select(hit & full, 0, crossed.left)
+            crossed.active = hit & ~full & (dr.max(crossed.left) > 1e-3)
+            return (crossed,)
+
+        count = dr.width(ray.o)
+        begun = _Crossed(
+            active=mi.Bool(where),
+            origin=mi.Point3f(ray.o),
+            reach=mi.Float(ray.maxt),
+            left=dr.full(mi.Color3f, 1, count),
+            absorption=dr.zeros(mi.Color3f, count),
+            count=dr.zeros(mi.UInt32, count),
+        )
+        return dr.while_loop((begun,), lambda c: c.active, body, labels=("crossed",))[0].left
+
+    def _floor_shadow(self, path: _Path, active: Any, away: Any) -> _Path:
+        """Ground that is seen by its shadow only: as dark as its lamps are hidden, all together."""
+        floor = self._things.floor
+        casting = [lamp for lamp in self._lamps.all if lamp.shadow]
+        if floor is None or floor.ground.kind != "shadow" or not casting:
+            return path
+        middle = mi.Point3f(vector(np.array(floor.middle)))
+        down = -path.way.y
+        far = (path.origin.y - middle.y) / dr.maximum(down, 1e-9)
+        point = path.origin + path.way * far
+        within = dr.square(point.x - middle.x) + dr.square(point.z - middle.z) < number(
+            floor.reach**2
+        )
+        met = active & path.straight & ~path.floored
+        met &= (down > 1e-6) & (far > 1e-5) & (far < away) & (far < path.reach) & within
+        up = mi.Normal3f(0, 1, 0)
+        si = dr.zeros(mi.SurfaceInteraction3f, dr.width(path.way))
+        si.p, si.n = point, up
+        lit = dr.full(mi.Float, 1, dr.width(path.way))
+        random = path.random
+        for lamp in casting:
+            place = mi.Point2f(random.next_float32(met), random.next_float32(met))
+            shone = lamp.at(point, place)
+            asked = met & (shone.way.y > 0) & (dr.max(shone.light) > 0)
+            lit *= dr.select(asked, luminance(self._reaches(si, shone, asked, random)), 1)
+        dark = number(floor.ground.shadow) * (1 - lit)
+        left = dr.select(met, 1 - dark, 1)
+        path.clear *= left
+        path.throughput *= left
+        path.floored |= met
+        return path
+
+
+@dataclass
+class _Crossed:
+    """Light of lamps on its way through what does not stop it."""
+
+    active: Any
+    origin: Any
+    reach: Any
+    left: Any
+    absorption: Any
+    count: Any
+
+
+def _matter(
+    looks: list[Any], optics: dict[str, Any], scene: TracedScene
+) -> tuple[Matter, Any, Any]:
+    """What a surface is of, its opacity and how much of it is glass."""
+    matter = Matter(
+        colour=mi.Color3f(*looks[:3]),
+        roughness=looks[ROUGHNESS],
+        metal=looks[METAL],
+        refraction=optics["refraction"],
+        coat=looks[COAT],
+        coat_roughness=optics["coat_roughness"],
+        sheen=optics["sheen_colour"] * looks[SHEEN],
+    )
+    return matter, looks[OPACITY], looks[GLASS]
+
+
+def _texture(pixels: np.ndarray) -> Any:
+    """(rows, columns, 3), looked up from the left and the top."""
+    return mi.Texture2f(tensor(pixels), wrap_mode=dr.WrapMode.Clamp)
+
+
+def _unit(bits: Any) -> Any:
+    """A number from 0 to 1 out of 32 bits."""
+    return mi.Float(bits >> 8) * (1 / (1 << 24))
+
+
+def _steps(count: int) -> tuple[float, ...]:
+    """Steps of a sequence that fills a cube of so many dimensions evenly: powers of the generalised
+    golden ratio (M. Roberts, 2018)."""
+    ratio = 2.0
+    for _ in range(64):
+        ratio = (1 + ratio) ** (1 / (count + 1))
+    return tuple((1 / ratio) ** (k + 1) % 1 for k in range(count))
+
+
+_STEPS = _steps(4)

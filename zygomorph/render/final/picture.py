@@ -1,0 +1,110 @@
+"""A final picture of a study at a moment, from its evaluation to the screen."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+
+from zygomorph.core.document.study import Study
+from zygomorph.core.errors import Cancelled
+from zygomorph.core.evaluation.evaluate import Evaluator
+from zygomorph.core.geometry.view import View
+from zygomorph.core.shared.backdrop_pixels import backdrop
+from zygomorph.render.final.collect import collect
+from zygomorph.render.final.engine import start
+from zygomorph.render.final.finish import on_screen
+from zygomorph.render.final.noise_removal import without_noise
+from zygomorph.render.final.settings import FinalSettings
+from zygomorph.render.final.things import Things
+from zygomorph.render.final.traced import Traced
+
+# Paths of one pixel that are followed in one go, so that it can be stopped between.
+ROUND = 16
+
+
+@dataclass(frozen=True)
+class Picture:
+    """traced : light, without what is behind; things : what stood there at its first moment"""
+
+    traced: Traced
+    things: Things
+
+    def shown(self, transparent: bool) -> np.ndarray:
+        """(rows, columns, 3) uint8 sRGB before its backdrop, or (rows, columns, 4) with straight
+        alpha where it is to be clear or the backdrop is."""
+        things = self.things
+        drawn = on_screen(self.traced.light, self.traced.alpha, things.finish)
+        alpha = drawn[..., 3:]
+        if transparent or things.backdrop.kind == "clear":
+            straight = np.minimum(drawn[..., :3] / np.maximum(alpha, 1 / 255), 1)
+            return _bytes(np.concatenate([straight, alpha], axis=-1))
+        rows, columns = alpha.shape[:2]
+        behind = backdrop(things.backdrop, (columns, rows), things.images)
+        return _bytes(drawn[..., :3] + behind * (1 - alpha))
+
+
+def _bytes(shares: np.ndarray) -> np.ndarray:
+    return np.round(np.clip(shares, 0, 1) * 255).astype(np.uint8)
+
+
+def seed_of(frame: float) -> int:
+    """Of the paths of a frame: the same whoever draws it, and another for each."""
+    return round(frame * 1000) * 2_654_435_761 & 0xFFFFFFFF
+
+
+def draw(
+    study: Study,
+    evaluator: Evaluator,
+    frame: float,
+    settings: FinalSettings,
+    final: bool = True,
+    view: View | None = None,
+    rows: range | None = None,
+    progress: Callable[[float], None] = lambda share: None,
+    cancelled: Callable[[], bool] = lambda: False,
+) -> Picture:
+    """Draw a frame. rows : only these of its rows, as they are in the whole; noise is then not
+    removed, for which all of it is needed
+
+    Raises what evaluating raises, Cancelled, ZygomorphError where it cannot be drawn so.
+    """
+    settings.check()
+    start()
+    from zygomorph.render.final.path_tracer import PathTracer
+
+    moments = min(settings.moments, settings.samples)
+    first: Things | None = None
+    parts: list[tuple[float, Traced]] = []
+    done = 0
+    for k, count in enumerate(_shares(settings.samples, moments)):
+        shutter = 0.0 if first is None else first.view.shutter
+        at = frame + shutter * k / moments
+        things = collect(study, evaluator, at, settings.size[1], final, view, cancelled)
+        first = first or things
+        tracer = PathTracer(things, settings)
+        for begin in range(0, count, ROUND):
+            if cancelled():
+                raise Cancelled
+            some = min(ROUND, count - begin)
+            traced = tracer.trace(done, some, rows, seed_of(frame), cancelled)
+            parts.append((some, traced))
+            if len(parts) > 1:
+                # Kept as one sum: a picture of a thousand samples takes no more room.
+                weight = sum(w for w, _ in parts)
+                parts = [(weight, Traced.mean(parts))]
+            done += some
+            progress(done / settings.samples)
+    assert first is not None  # there is at least one moment
+    traced = parts[0][1]
+    if settings.noise_removal and rows is None:
+        traced = without_noise(traced)
+    return Picture(traced, first)
+
+
+def _shares(samples: int, moments: int) -> list[int]:
+    """How many samples each moment has."""
+    ends = [samples * k // moments for k in range(moments + 1)]
+    return [b - a for a, b in pairwise(ends)]

@@ -1,0 +1,76 @@
+"""Curves and edges as tubes: lines that have a thickness."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from zygomorph.core.geometry.curve_frames import curve_frames
+from zygomorph.core.geometry.topology import Topology
+
+Tubes = tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]
+
+
+def along_curves(topology: Topology, points: np.ndarray, radii: np.ndarray, sides: int) -> Tubes:
+    """Tubes along the curves of a mesh, a ring of points round each of theirs.
+
+    points : (P, 3) metres; radii : (P,) metres
+
+    Returns points (R, 3) and unit normals (R, 3), triangles (T, 3), and for each point of the tubes
+    the point of the mesh that it stands round, (R,).
+    """
+    order = topology.curve_points
+    along, side = curve_frames(topology, points)
+    ring, out = _rings(points[order], along, side, radii[order], sides)
+    first, second = _joined(topology)
+    return ring, out, _skin(first, second, sides), np.repeat(order, sides)
+
+
+def along_segments(
+    points: np.ndarray, segments: np.ndarray, radii: np.ndarray, sides: int
+) -> Tubes:
+    """The same for segments that stand alone, (S, 2) point numbers, with a ring at both ends."""
+    ends = points[segments].astype(np.float64)
+    along = ends[:, 1] - ends[:, 0]
+    along /= np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-20)
+    axis = np.eye(3)[np.argmin(np.abs(along), axis=1)]
+    side = np.cross(along, axis)
+    side /= np.maximum(np.linalg.norm(side, axis=1, keepdims=True), 1e-20)
+    both = segments.reshape(-1)
+    ring, out = _rings(
+        points[both], np.repeat(along, 2, axis=0), np.repeat(side, 2, axis=0), radii[both], sides
+    )
+    first = 2 * np.arange(len(segments))
+    return ring, out, _skin(first, first + 1, sides), np.repeat(both, sides)
+
+
+def _rings(
+    middles: np.ndarray, along: np.ndarray, side: np.ndarray, radii: np.ndarray, sides: int
+) -> tuple[np.ndarray, np.ndarray]:
+    angle = np.arange(sides) * (2 * np.pi / sides)
+    other = np.cross(along, side)
+    out = np.cos(angle)[:, None] * side[:, None] + np.sin(angle)[:, None] * other[:, None]
+    ring = middles[:, None] + out * radii[:, None, None]
+    return ring.reshape(-1, 3).astype(np.float32), out.reshape(-1, 3).astype(np.float32)
+
+
+def _joined(topology: Topology) -> tuple[np.ndarray, np.ndarray]:
+    """Places in the curves' order that follow each other."""
+    starts, count = topology.curve_starts, len(topology.curve_points)
+    before = np.arange(count)
+    after = before + 1
+    last = starts[1:][np.diff(starts) > 0] - 1
+    begins = starts[:-1][np.diff(starts) > 0]
+    closed = topology.curve_closed[np.diff(starts) > 0]
+    after[last[closed]] = begins[closed]
+    kept = np.ones(count, bool)
+    kept[last[~closed]] = False
+    return before[kept], after[kept]
+
+
+def _skin(first: np.ndarray, second: np.ndarray, sides: int) -> np.ndarray:
+    """(T, 3) triangles between rings, by their numbers; they look outwards."""
+    turn = np.arange(sides)
+    after = (turn + 1) % sides
+    a, b = first[:, None] * sides, second[:, None] * sides
+    quads = np.stack([a + turn, a + after, b + after, b + turn], axis=-1).reshape(-1, 4)
+    return np.concatenate([quads[:, [0, 1, 2]], quads[:, [0, 2, 3]]]).astype(np.uint32)
