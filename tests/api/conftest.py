@@ -11,6 +11,7 @@ import pytest
 from tests.conftest import document
 from zygomorph.api.app import make_app
 from zygomorph.api.service import Service
+from zygomorph.jobs.queue.cluster import ClusterSettings
 
 TYPES = {"uint8": "u1", "int16": "<i2", "uint16": "<u2", "uint32": "<u4", "float32": "<f4"}
 
@@ -33,8 +34,10 @@ def read_frame(data: bytes | memoryview) -> tuple[dict[str, Any], dict[str, np.n
 
 @pytest.fixture
 def service(tmp_path):
-    # Of moving pictures a few frames are enough here.
-    return Service(tmp_path, most_thumbnails=4)
+    # Of moving pictures a few frames are enough here, and of workers one in this process.
+    made = Service(tmp_path, most_thumbnails=4, cluster=ClusterSettings(workers=1, apart=False))
+    yield made
+    made.queue.close()
 
 
 @pytest.fixture

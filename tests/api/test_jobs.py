@@ -2,14 +2,11 @@
 
 import threading
 import time
-import zipfile
 
 import pytest
 
-from tests.conftest import study
 from zygomorph.core.errors import Cancelled, ZygomorphError
-from zygomorph.core.evaluation.evaluate import Evaluator
-from zygomorph.jobs.delivery import Options, delivery, safe_name, write_whole
+from zygomorph.jobs.delivery import safe_name, write_whole
 from zygomorph.jobs.runner import MAX_KEPT, Jobs
 
 BALL = {"step": "icosphere", "values": {"halvings": 1}}
@@ -152,38 +149,3 @@ def test_a_file_that_cannot_be_finished_leaves_the_old_one(tmp_path, monkeypatch
         write_whole(path, b"new")
     assert path.read_bytes() == b"old"
     assert [p.name for p in tmp_path.iterdir()] == ["a.glb"]
-
-
-def deliver(tmp_path, kind, frames=range(3), made=None):
-    jobs = Jobs()
-    options = Options(kind, frames)
-    work = delivery(jobs, made or study(BALL, TWIST), Evaluator(), tmp_path, options)
-    return finished(jobs.start("Deliver", work))
-
-
-def test_a_sequence_is_a_zip_with_one_file_for_each_frame(tmp_path):
-    job = deliver(tmp_path, "ply", range(2, 6))
-    assert job.state == "done", job.message
-    with zipfile.ZipFile(job.path) as archive:
-        assert archive.namelist() == [f"p.{f:04d}.ply" for f in range(2, 6)]
-        assert archive.testzip() is None
-    assert job.size == job.path.stat().st_size
-
-
-def test_an_unknown_kind_is_refused(tmp_path):
-    job = deliver(tmp_path, "abc")
-    assert job.state == "failed"
-    assert "'abc'" in job.message
-    assert list(tmp_path.iterdir()) == []
-
-
-def test_a_cancelled_sequence_leaves_no_part_behind(tmp_path):
-    jobs = Jobs()
-    made = study({"step": "icosphere", "values": {"halvings": 5}}, TWIST, frames=5000)
-    work = delivery(jobs, made, Evaluator(), tmp_path, Options("obj", range(5000)))
-    job = jobs.start("Deliver", work)
-    while job.share == 0 and job.state != "failed":
-        time.sleep(0.01)
-    jobs.cancel(job.id)
-    assert finished(job).state == "cancelled"
-    assert list(tmp_path.iterdir()) == []

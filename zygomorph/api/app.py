@@ -16,6 +16,7 @@ from zygomorph.api.file_routes import file_routes
 from zygomorph.api.finding_routes import finding_routes
 from zygomorph.api.frame_shapes import HEADERS
 from zygomorph.api.gradient_routes import gradients
+from zygomorph.api.job_routes import job_routes
 from zygomorph.api.json_bodies import BoundedJSON
 from zygomorph.api.pick_routes import pick_routes
 from zygomorph.api.picture_routes import picture_routes
@@ -63,7 +64,7 @@ def make_app(service: Service, hosts: frozenset[str] = LOCAL_HOSTS, pages: Path 
         finding_routes,
         working_routes,
     )
-    more_routes = (variant_routes, trial_routes, presets, gradients, picture_routes)
+    more_routes = (variant_routes, trial_routes, presets, gradients, picture_routes, job_routes)
     for more in (*routes, *more_routes):
         app.register_api(more)
 

@@ -11,6 +11,7 @@ from flask import Response, jsonify, request
 from flask_openapi3 import APIBlueprint
 
 from zygomorph.api import shapes
+from zygomorph.api.job_shapes import JobState
 from zygomorph.api.picture_shapes import (
     CannotBody,
     ClipQuery,
@@ -37,7 +38,7 @@ picture_routes = APIBlueprint("pictures", __name__, url_prefix="/api", abp_respo
 PART = 1 << 20
 
 
-@picture_routes.post("/pictures", responses={202: shapes.JobState})
+@picture_routes.post("/pictures", responses={202: JobState})
 def ask_for_pictures(body: PictureBody) -> tuple[Response, int]:
     """Begin a job; a window that opens /picture/JOB draws for it."""
     own = service()
@@ -144,7 +145,7 @@ def latest_picture(path: shapes.JobPath) -> Response:
     return response
 
 
-@picture_routes.post("/clips", responses={202: shapes.JobState})
+@picture_routes.post("/clips", responses={202: JobState})
 def encode_given(query: ClipQuery) -> tuple[Response, int]:
     """Encode a ZIP of PNG pictures, or a clip, as another clip; the file is the body."""
     own = service()

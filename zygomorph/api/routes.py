@@ -6,7 +6,7 @@ import json
 import time as clock
 from typing import Any
 
-from flask import Response, current_app, jsonify, request, send_file
+from flask import Response, current_app, jsonify, request
 from flask_openapi3 import APIBlueprint
 
 from zygomorph.api import shapes
@@ -28,7 +28,7 @@ from zygomorph.core.registry import describe_catalogue
 from zygomorph.core.values.entries import definitions
 from zygomorph.core.values.formula.errors import FormulaError
 from zygomorph.core.values.value import beginning
-from zygomorph.jobs.delivery import Options, delivery, safe_name
+from zygomorph.jobs.delivery import safe_name
 from zygomorph.render.thumbnail import still_of
 from zygomorph.store.studies import Stored
 
@@ -349,60 +349,6 @@ def check_formula(path: shapes.PiecePath, body: shapes.FormulaBody) -> Response:
         place = {"column": error.column, "length": error.length}
         return jsonify({"problem": {"message": error.message, "hint": error.hint, **place}})
     return jsonify({"plot": plot.describe()})
-
-
-@api.post("/deliveries", responses={202: shapes.JobState})
-def start_delivery(body: shapes.DeliverBody) -> tuple[Response, int]:
-    """Begin to deliver; the job tells size and error before the file is taken away."""
-    own = service()
-    study = own.study(own.studies.document(body.study))
-    first, last = body.frames or (0, study.loop.frames - 1)
-    if last < first or last > 1_000_000:
-        raise ZygomorphError(
-            f"Frames {first} to {last} are no range.", "Give the first and the last frame."
-        )
-    work = delivery(
-        own.jobs,
-        study,
-        own.evaluator,
-        own.delivered,
-        Options(
-            body.kind,
-            range(first, last + 1),
-            body.quality == "final",
-            body.tolerance,
-            body.numbers,
-            body.copies_as,
-            body.normals,
-            body.colours,
-        ),
-    )
-    job = own.jobs.start(f"{study.name} as {body.kind.upper()}", own.when_compiled(work))
-    return jsonify(job.describe()), 202
-
-
-@api.get("/jobs", responses={200: shapes.JobList})
-def list_jobs() -> Response:
-    return jsonify({"jobs": [job.describe() for job in service().jobs.all()]})
-
-
-@api.get("/jobs/<string:job_id>", responses={200: shapes.JobState})
-def get_job(path: shapes.JobPath) -> Response:
-    return jsonify(service().jobs.get(path.job_id).describe())
-
-
-@api.post("/jobs/<string:job_id>/cancel", responses={200: shapes.JobState})
-def cancel_job(path: shapes.JobPath) -> Response:
-    return jsonify(service().jobs.cancel(path.job_id).describe())
-
-
-@api.get("/jobs/<string:job_id>/file")
-def job_file(path: shapes.JobPath) -> Response:
-    """The delivered file."""
-    job = service().jobs.get(path.job_id)
-    if job.state != "done" or job.path is None or not job.path.is_file():
-        raise ZygomorphError("This delivery has no file.", f"Its state is {job.state!r}.")
-    return send_file(job.path.resolve(), as_attachment=True, download_name=job.filename)
 
 
 @api.get("/events")

@@ -18,21 +18,25 @@ from zygomorph.api.thumbnails import Thumbnails
 from zygomorph.api.workers import Task, Workers
 from zygomorph.api.working import Working
 from zygomorph.core.cancelling import cancelled_when
+from zygomorph.core.document.files import digests_in
 from zygomorph.core.document.parents import sticks_to_surfaces
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.evaluation.keys import piece_key
 from zygomorph.core.evaluation.loop_frames import LoopFrames
+from zygomorph.core.formats.bundle import write_bundle
 from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.inspect.seam import Seam, seam_of_study
 from zygomorph.core.kernels.compile_ahead import CompileAhead
-from zygomorph.core.kernels.compiled import CORES
+from zygomorph.core.kernels.cores import CORES
 from zygomorph.core.kernels.gate import GATE
 from zygomorph.core.memo.memo import Memo
 from zygomorph.jobs.delivery import clear_left
 from zygomorph.jobs.pictures.desk import PictureDesk
-from zygomorph.jobs.runner import Job, Jobs, Work
+from zygomorph.jobs.queue.cluster import Cluster, ClusterSettings
+from zygomorph.jobs.queue.queue import Queue
+from zygomorph.jobs.runner import Job, Jobs
 from zygomorph.store.assets import Assets
 from zygomorph.store.database import NotStored, open_engine
 from zygomorph.store.gradients import Gradients
@@ -46,7 +50,6 @@ TOPOLOGY_BYTES = 192_000_000
 # for one more costs a tenth of computing it again.
 KEPT_FROM_S = 0.02
 MAX_KEYS = 500
-COMPILED_TOLD_S = 0.2
 
 
 class Service:
@@ -57,15 +60,15 @@ class Service:
         compiling: CompileAhead | None = None,
         most_thumbnails: int | None = None,
         delivered: Path | None = None,
+        cluster: ClusterSettings | None = None,
     ) -> None:
         """compiling : what is compiled aside, where this is the first start on a machine
         most_thumbnails : of a loop no more pictures than so many are drawn for the gallery
         delivered : where deliveries are made, beside the studies by default; it is emptied
+        cluster : who works on jobs of the queue, processes of this machine by default
         """
         self.folder = folder
         self.compiling = compiling
-        # Whether nothing is kept any more that was made while kernels were compiled.
-        self._all_whole = False
         self.debounce = Debounce()
         engine = open_engine(folder / "zygomorph.sqlite3")
         self.engine = engine
@@ -75,10 +78,16 @@ class Service:
         self.assets = Assets(engine)
         self.evaluator = Evaluator(self.assets.mesh, cache_bytes, self.assets.images)
         self.events = Events()
-        self.jobs = Jobs(self._job_changed)
-        self.pictures = PictureDesk(self.jobs)
         self.delivered = delivered or folder / "delivered"
         clear_left(self.delivered)
+        self.jobs = Jobs(self._job_changed)
+        self.pictures = PictureDesk(self.jobs)
+        self.queue = Queue(
+            (delivered or folder) / "jobs",
+            Cluster(cluster),
+            lambda told: self.events.publish("job", told),
+            self._not_ready,
+        )
         self._lanes = Lanes(CORES)
         self._finishing = Workers(1, "surfaces")
         self._by_key: Memo[Study] = Memo(MAX_KEYS)
@@ -102,25 +111,23 @@ class Service:
             self.compiling.finished.wait()
         self.debounce.wait()
 
-    def when_compiled(self, work: Work) -> Work:
-        """Work whose results leave the program, which are the same bytes each time.
+    def _not_ready(self) -> str | None:
+        """What jobs wait for before they begin: on the first start, that all is compiled."""
+        ahead = self.compiling
+        if ahead is None or ahead.finished.is_set():
+            return None
+        return f"getting ready for this machine: {ahead.done} of {ahead.total}"
 
-        On the first start it waits until everything is compiled: what stood in for a kernel until
-        then differs from it in the last bit, in what is kept of frames too.
-        """
+    def bundle(self, document: Mapping[str, Any]) -> bytes:
+        """A study with all it uses, as one ZIP."""
+        return write_bundle(document, self.assets.bundled(digests_in(document)))
 
-        def compiled_work(job: Job) -> None:
-            ahead, tell = self.compiling, self.jobs.progress(job)
-            if ahead is not None and not self._all_whole:
-                while not ahead.finished.wait(COMPILED_TOLD_S):
-                    if job.stop.is_set():
-                        raise Cancelled
-                    tell(0.0, f"getting ready for this machine: {ahead.done} of {ahead.total}")
-                self.evaluator.forget()
-                self._all_whole = True
-            work(job)
-
-        return compiled_work
+    def close(self) -> None:
+        """End all that works aside; jobs go on at the next start."""
+        self.events.close()
+        self.queue.close()
+        self.debounce.close()
+        self.thumbnails.close()
 
     def _job_changed(self, job: Job) -> None:
         self.events.publish("job", job.describe())

@@ -10,8 +10,6 @@ from pydantic import BaseModel, ConfigDict, Field
 from zygomorph.api.document_shapes import DocumentShape
 from zygomorph.api.scene_shapes import SceneMotion
 from zygomorph.core.document.edits import Operation
-from zygomorph.core.formats.gltf_numbers import Numbers
-from zygomorph.core.formats.placed_copies import CopiesAs
 from zygomorph.core.inspect.shards_shown import ShardsShown
 
 Window = Annotated[str, Field(pattern=r"^[A-Za-z0-9_-]{1,80}$")]
@@ -404,37 +402,3 @@ class HistoryEntry(BaseModel):
 
 class History(BaseModel):
     edits: list[HistoryEntry]
-
-
-class DeliverBody(Strict):
-    """frames : first and last frame, both included; all by default, and always for GLB and USD
-    tolerance, numbers, copies_as : of a GLB; normals, colours : whether USD has them
-    """
-
-    study: Annotated[str, Field(max_length=40)]
-    kind: Literal["glb", "usd", "obj", "ply", "stl"]
-    frames: tuple[Annotated[int, Field(ge=0)], Annotated[int, Field(ge=0)]] | None = None
-    quality: Quality = "draft"
-    tolerance: Annotated[float, Field(gt=0, le=0.1, allow_inf_nan=False)] | None = None
-    numbers: Numbers = "plain"
-    copies_as: CopiesAs = "nodes"
-    normals: bool = False
-    colours: bool = True
-
-
-class JobState(BaseModel):
-    id: str
-    label: str
-    state: str
-    share: float
-    what: str
-    message: str
-    hint: str
-    filename: str
-    size: int
-    seconds_left: float | None
-    details: list[dict[str, Any]]
-
-
-class JobList(BaseModel):
-    jobs: list[JobState]

@@ -103,8 +103,7 @@ def deliver_pictures(arguments: argparse.Namespace, frames: range) -> int:
             job.stop.set()
             service.events.close()
             server.close()
-            service.debounce.close()
-            service.thumbnails.close()
+            service.close()
         if job.state != "done" or job.path is None:
             raise Failed(job.message or "It was stopped.", job.hint)
         _put(job.path, arguments.out, arguments.kind)

@@ -28,10 +28,10 @@ def _declare_kernels() -> None:
 
 def _kernels_aside() -> CompileAhead | None:
     """Begin to compile in processes of their own, unless all kernels are there already."""
+    from zygomorph.core.kernels import compiled
     from zygomorph.core.kernels.compile_ahead import CompileAhead
-    from zygomorph.core.kernels.compiled import is_complete
 
-    if is_complete():
+    if compiled.is_complete():
         # Each is loaded when it is called first, which takes some milliseconds.
         return None
     _declare_kernels()
@@ -46,15 +46,15 @@ def _kernels_aside() -> CompileAhead | None:
 
 def prepare(arguments: argparse.Namespace) -> int:
     """Compile all kernels, or those that nearly every study needs, with progress."""
+    from zygomorph.core.kernels import compiled
     from zygomorph.core.kernels.compile_ahead import compile_first
-    from zygomorph.core.kernels.compiled import compile_all
 
     _declare_kernels()
 
     def say(done: int, total: int, name: str) -> None:
         print(f"\rcompiling kernels {done}/{total}  {name:<40}", end="", flush=True)
 
-    compile_some = compile_first if arguments.first else compile_all
+    compile_some = compile_first if arguments.first else compiled.compile_all
     compile_some(None if arguments.quiet else say)
     if not arguments.quiet:
         print()
@@ -101,8 +101,7 @@ def serve(arguments: argparse.Namespace) -> int:
     finally:
         service.events.close()
         server.close()
-        service.debounce.close()
-        service.thumbnails.close()
+        service.close()
         if compiling:
             compiling.close()
     return DONE

@@ -9,7 +9,7 @@ from pathlib import Path
 
 PACKAGE = Path(__file__).parents[1]
 # Libraries whose results are in frames.
-LIBRARIES = ("numpy", "scipy", "numba", "llvmlite", "mapbox-earcut")
+LIBRARIES = ("numpy", "scipy", "numba", "llvmlite", "mapbox-earcut", "mitsuba", "drjit", "pyoidn")
 
 
 @cache

@@ -64,8 +64,11 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Begin to deliver; the job tells size and error before the file is taken away. */
-        post: operations["api_start_delivery_deliveries_post"];
+        /**
+         * Begin to deliver meshes or a scene; the job tells size and error before the file is taken
+         * @description away.
+         */
+        post: operations["jobs_start_delivery_deliveries_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -100,6 +103,23 @@ export interface paths {
         put?: never;
         /** Bring in a film, or a ZIP of pictures: its bytes are the body. */
         post: operations["files_add_film_films_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/finals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin to draw final pictures by path tracing. */
+        post: operations["jobs_start_final_finals_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -254,7 +274,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["api_list_jobs_jobs_get"];
+        /** Jobs of the queue in their order, and pictures that windows draw. */
+        get: operations["jobs_list_jobs_jobs_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -270,9 +291,27 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get: operations["api_get_job_jobs__string_job_id__get"];
+        get: operations["jobs_get_job_jobs__string_job_id__get"];
         put?: never;
         post?: never;
+        /** Remove a job with all its frames. */
+        delete: operations["jobs_remove_job_jobs__string_job_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The same order of the same study as a new job. */
+        post: operations["jobs_job_again_jobs__string_job_id__again_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -288,7 +327,25 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["api_cancel_job_jobs__string_job_id__cancel_post"];
+        /** Call it off; what of it is there stays until it is removed. */
+        post: operations["jobs_cancel_job_jobs__string_job_id__cancel_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/clips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a clip of the pictures of a job, without drawing any of them again. */
+        post: operations["jobs_clip_of_job_jobs__string_job_id__clips_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -303,9 +360,76 @@ export interface paths {
             cookie?: never;
         };
         /** The delivered file. */
-        get: operations["api_job_file_jobs__string_job_id__file_get"];
+        get: operations["jobs_job_file_jobs__string_job_id__file_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/frames/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A picture of a job: PNG as it is kept, or a smaller one as WebP. */
+        get: operations["jobs_job_frame_jobs__string_job_id__frames__int_number__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Go on with what is missing of a job that was paused or called off, or that failed. */
+        post: operations["jobs_go_on_with_job_jobs__string_job_id__go_on_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have it come before another one, or last. */
+        post: operations["jobs_move_job_jobs__string_job_id__move_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["jobs_pause_job_jobs__string_job_id__pause_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2163,6 +2287,108 @@ export interface components {
             size: number[];
         };
         /**
+         * FinalBody
+         * @description Pictures by path tracing; see :class:`zygomorph.jobs.queue.orders.FinalOrder`.
+         */
+        FinalBody: {
+            /**
+             * Blur
+             * @default false
+             */
+            blur?: boolean;
+            /**
+             * Bounces
+             * @default 8
+             */
+            bounces?: number;
+            /**
+             * Camera
+             * @default null
+             */
+            camera?: string | null;
+            /**
+             * Clamp
+             * @default 10
+             */
+            clamp?: number;
+            /**
+             * Count
+             * @default 12
+             */
+            count?: number;
+            /**
+             * Effort
+             * @default good
+             * @enum {string}
+             */
+            effort?: "small" | "good" | "best";
+            /** @default null */
+            eye?: components["schemas"]["EyeBody"] | null;
+            /**
+             * First
+             * @default 0
+             */
+            first?: number;
+            /** Height */
+            height: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "mp4" | "webm" | "av1" | "png" | "still" | "gif" | "webp" | "sheet" | "seam";
+            /**
+             * Last
+             * @default null
+             */
+            last?: number | null;
+            /**
+             * Noise Removal
+             * @default true
+             */
+            noise_removal?: boolean;
+            /**
+             * Pixel Format
+             * @default yuv420p
+             * @enum {string}
+             */
+            pixel_format?: "yuv420p" | "yuv444p" | "yuv420p10le" | "yuva420p";
+            /**
+             * Quality
+             * @default final
+             * @enum {string}
+             */
+            quality?: "draft" | "final";
+            /**
+             * Rate
+             * @default null
+             */
+            rate?: number | null;
+            /**
+             * Repeats
+             * @default 1
+             */
+            repeats?: number;
+            /**
+             * Samples
+             * @default 64
+             */
+            samples?: number;
+            /**
+             * Step
+             * @default 1
+             */
+            step?: number;
+            /** Study */
+            study: string;
+            /**
+             * Transparent
+             * @default false
+             */
+            transparent?: boolean;
+            /** Width */
+            width: number;
+        };
+        /**
          * FindingEntry
          * @description A likely mistake; intended : whether it was marked as meant so in this study
          */
@@ -2597,12 +2823,22 @@ export interface components {
             /** Path */
             path: string;
         };
-        /** JobList */
+        /**
+         * JobList
+         * @description program : the version that makes the frames; refused : workers that have another
+         */
         JobList: {
             /** Jobs */
             jobs: components["schemas"]["JobState"][];
+            /** Program */
+            program: string;
+            /** Refused */
+            refused: components["schemas"]["RefusedWorker"][];
         };
-        /** JobState */
+        /**
+         * JobState
+         * @description queued : of a job of the queue; null of pictures that a window draws
+         */
         JobState: {
             /** Details */
             details: {
@@ -2618,6 +2854,8 @@ export interface components {
             label: string;
             /** Message */
             message: string;
+            /** @default null */
+            queued?: components["schemas"]["QueuedTold"] | null;
             /** Seconds Left */
             seconds_left: number | null;
             /** Share */
@@ -2866,6 +3104,58 @@ export interface components {
             rate?: number;
         };
         /**
+         * MadeClipBody
+         * @description A clip of the pictures of a job; see :class:`zygomorph.jobs.queue.orders.ClipOrder`.
+         *
+         *     width, height : of the clip; those of the pictures where they are left out
+         */
+        MadeClipBody: {
+            /**
+             * Effort
+             * @default good
+             * @enum {string}
+             */
+            effort?: "small" | "good" | "best";
+            /**
+             * Height
+             * @default null
+             */
+            height?: number | null;
+            /**
+             * Kind
+             * @default mp4
+             * @enum {string}
+             */
+            kind?: "mp4" | "webm" | "av1" | "gif" | "webp" | "png";
+            /**
+             * Pixel Format
+             * @default yuv420p
+             * @enum {string}
+             */
+            pixel_format?: "yuv420p" | "yuv444p" | "yuv420p10le" | "yuva420p";
+            /**
+             * Rate
+             * @default null
+             */
+            rate?: number | null;
+            /**
+             * Repeats
+             * @default 1
+             */
+            repeats?: number;
+            /**
+             * Way
+             * @default forwards
+             * @enum {string}
+             */
+            way?: "forwards" | "backwards" | "there and back";
+            /**
+             * Width
+             * @default null
+             */
+            width?: number | null;
+        };
+        /**
          * MarkerMotion
          * @description A marker over the loop; places and bases as a piece has them.
          */
@@ -2914,6 +3204,17 @@ export interface components {
             do: "move";
             /** Path */
             path: string;
+        };
+        /**
+         * MoveBody
+         * @description before : id of the job that it is to come before; last where it is left out
+         */
+        MoveBody: {
+            /**
+             * Before
+             * @default null
+             */
+            before?: string | null;
         };
         /**
          * MovingColourShape
@@ -3623,6 +3924,55 @@ export interface components {
             message: string;
             /** Path */
             path: string;
+        };
+        /**
+         * QueuedTold
+         * @description What is told of a job of the queue besides.
+         *
+         *     sort : final pictures, meshes, or a clip of pictures that were there
+         *     total, done : units; frames : numbers of the pictures that are there
+         *     costs : seconds of each unit, null of those that are not there
+         *     created : seconds since 1970; rank : the lower the earlier; spent : seconds at work
+         *     width, height : of its pictures, 0 where it has none; rate : pictures a second
+         */
+        QueuedTold: {
+            /** Costs */
+            costs: (number | null)[];
+            /** Created */
+            created: number;
+            /** Done */
+            done: number;
+            /** Frames */
+            frames: number[];
+            /** Height */
+            height: number;
+            /** Kind */
+            kind: string;
+            /** Rank */
+            rank: number;
+            /** Rate */
+            rate: number;
+            /**
+             * Sort
+             * @enum {string}
+             */
+            sort: "final" | "mesh" | "clip";
+            /** Spent */
+            spent: number;
+            /** Total */
+            total: number;
+            /** Width */
+            width: number;
+        };
+        /**
+         * RefusedWorker
+         * @description A worker of another version of the program.
+         */
+        RefusedWorker: {
+            /** Address */
+            address: string;
+            /** Program */
+            program: string;
         };
         /** RemainsEntry */
         RemainsEntry: {
@@ -4798,7 +5148,7 @@ export interface operations {
             };
         };
     };
-    api_start_delivery_deliveries_post: {
+    jobs_start_delivery_deliveries_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -4941,6 +5291,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImageReport"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    jobs_start_final_finals_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FinalBody"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
                 };
             };
             /** @description Bad Request */
@@ -5594,7 +6013,7 @@ export interface operations {
             };
         };
     };
-    api_list_jobs_jobs_get: {
+    jobs_list_jobs_jobs_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -5659,7 +6078,7 @@ export interface operations {
             };
         };
     };
-    api_get_job_jobs__string_job_id__get: {
+    jobs_get_job_jobs__string_job_id__get: {
         parameters: {
             query?: never;
             header?: never;
@@ -5726,7 +6145,141 @@ export interface operations {
             };
         };
     };
-    api_cancel_job_jobs__string_job_id__cancel_post: {
+    jobs_remove_job_jobs__string_job_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobList"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    jobs_job_again_jobs__string_job_id__again_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    jobs_cancel_job_jobs__string_job_id__cancel_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -5793,7 +6346,78 @@ export interface operations {
             };
         };
     };
-    api_job_file_jobs__string_job_id__file_get: {
+    jobs_clip_of_job_jobs__string_job_id__clips_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MadeClipBody"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    jobs_job_file_jobs__string_job_id__file_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -5804,6 +6428,282 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    jobs_job_frame_jobs__string_job_id__frames__int_number__get: {
+        parameters: {
+            query?: {
+                small?: number;
+            };
+            header?: never;
+            path: {
+                job_id: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": string;
+                    "image/webp": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    jobs_go_on_with_job_jobs__string_job_id__go_on_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    jobs_move_job_jobs__string_job_id__move_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobList"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    jobs_pause_job_jobs__string_job_id__pause_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobState"];
+                };
+            };
             /** @description Bad Request */
             400: {
                 headers: {

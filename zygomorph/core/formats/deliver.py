@@ -69,12 +69,16 @@ def deliver_sequence(
     *,
     final: bool = False,
     piece: str | None = None,
+    last: int | None = None,
     progress: Progress = lambda share, what: None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> Iterator[tuple[str, bytes]]:
-    """File name and content of each piece at each frame, in stage coordinates."""
+    """File name and content of each piece at each frame, in stage coordinates.
+
+    last : of the frames of the whole sequence, where these are not all: all names are as long
+    """
     pieces = visible_pieces(study, piece)
-    width = max(4, len(str(max(frames, default=0))))
+    width = max(4, len(str(max(frames, default=0) if last is None else last)))
     for done, frame in enumerate(frames):
         for each in pieces:
             if cancelled():

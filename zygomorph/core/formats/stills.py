@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator, Sequence
 from fractions import Fraction
 from itertools import pairwise
 from pathlib import Path
+from typing import BinaryIO
 
 import numpy as np
 from PIL import Image
@@ -23,7 +24,7 @@ THERE = 128
 Pictures = Callable[[], Iterator[np.ndarray]]
 
 
-def write_png(path: Path, picture: np.ndarray, quick: bool = False) -> None:
+def write_png(path: Path | BinaryIO, picture: np.ndarray, quick: bool = False) -> None:
     """(rows, columns, 3) or (rows, columns, 4) uint8 sRGB with straight alpha.
 
     quick : takes less time, and some more room

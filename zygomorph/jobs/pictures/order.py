@@ -40,6 +40,16 @@ class Eye:
     angle: float
 
 
+def check_size(size: tuple[int, int]) -> None:
+    """Raises ZygomorphError where no picture can be as large. size : (columns, rows)"""
+    columns, rows = size
+    if columns * rows > MOST_PIXELS or max(size) > LONGEST_SIDE or min(size) < 1:
+        raise ZygomorphError(
+            f"{columns} × {rows} is not a size that a picture can have.",
+            f"At most {LONGEST_SIDE:,} pixels each way and {MOST_PIXELS:,} in all.",
+        )
+
+
 @dataclass(frozen=True)
 class PictureOrder:
     """size : (columns, rows); first, last : frames, both included; step : frames from one to the
@@ -74,11 +84,7 @@ class PictureOrder:
     def check(self) -> None:
         """Raises ZygomorphError with what cannot be made so."""
         columns, rows = self.size
-        if columns * rows > MOST_PIXELS or max(self.size) > LONGEST_SIDE:
-            raise ZygomorphError(
-                f"{columns} × {rows} is larger than a picture can be.",
-                f"At most {LONGEST_SIDE:,} pixels each way and {MOST_PIXELS:,} in all.",
-            )
+        check_size(self.size)
         if self.last < self.first:
             raise ZygomorphError(
                 f"Frames {self.first} to {self.last} are no range.",

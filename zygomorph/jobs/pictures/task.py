@@ -10,7 +10,6 @@ import shutil
 import tempfile
 import threading
 import time
-from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -20,20 +19,10 @@ from PIL import Image
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluation.scene import plan_scene
-from zygomorph.core.formats.clips import CLIPS
 from zygomorph.core.formats.stills import read_png, write_png
-from zygomorph.core.inspect.picture_seam import picture_seam
 from zygomorph.core.shared.backdrop_pixels import backdrop
-from zygomorph.jobs.delivery import safe_name
-from zygomorph.jobs.pictures.encode import (
-    ENDINGS,
-    Encoding,
-    encode,
-    pack_sequence,
-    write_sheet,
-    write_still,
-)
 from zygomorph.jobs.pictures.order import PictureOrder
+from zygomorph.jobs.pictures.product import make_product
 from zygomorph.jobs.runner import Job, Jobs
 
 # Of the work, drawing is by far the most.
@@ -187,54 +176,19 @@ class PictureTask:
                 self._changed.wait(0.25)
 
     def _finish(self, job: Job, report: Any) -> None:
-        order = self.order
-        stem = safe_name(self.study.name)
-        path = self._folder / f"{job.id}.{ENDINGS[order.kind]}"
         files = [self._frames / f"{k:06d}.png" for k in range(len(self.times))]
-        facts: dict[str, Any] = {"width": order.size[0], "height": order.size[1]}
-        name = f"{stem}.{ENDINGS[order.kind]}"
-        if order.kind == "png":
-            report(DRAWING, "packing")
-            pack_sequence(path, files, stem)
-            facts["pictures"], name = len(files), f"{stem}-png.zip"
-        elif order.kind == "still":
-            write_still(path, _as_stored(files[0]))
-            name = f"{stem}-{order.first:04d}.png"
-        elif order.kind == "sheet":
-            write_sheet(path, files)
-            facts["pictures"], name = len(files), f"{stem}-sheet.png"
-        elif order.kind == "seam":
-            seam = picture_seam(read_png(files[0]), read_png(files[1]))
-            write_still(path, seam.heat)
-            facts |= {"largest": seam.largest, "mean": seam.mean, "differing": seam.share}
-            name = f"{stem}-seam.png"
-        else:
-            how = Encoding(
-                order.kind,
-                order.size,
-                order.pictures_a_second(self.study.loop),
-                order.repeats,
-                order.pixel_format,
-                order.effort,
-            )
 
-            def pictures() -> Iterator[np.ndarray]:
-                return (read_png(file) for file in files)
+        def rest(share: float, what: str) -> None:
+            report(DRAWING + (1 - DRAWING) * share, what)
 
-            def rest(share: float, what: str) -> None:
-                report(DRAWING + (1 - DRAWING) * share, what)
-
-            found = encode(path, pictures, len(files), how, rest, job.stop.is_set)
-            facts |= {
-                "pictures": found.frames,
-                "rate": round(float(found.rate), 3),
-                "seconds": round(found.seconds, 3),
-                "codec": CLIPS[order.kind].title if order.kind in CLIPS else order.kind.upper(),
-            }
+        made = make_product(
+            self._folder, job.id, self.study, self.order, files, rest, job.stop.is_set
+        )
+        facts = made.facts
         share, number = self._brightest
         if share > BRIGHT_SHARE:
             facts |= {"too_bright": share, "too_bright_at": self.times[number]}
-        job.filename, job.path, job.size = name, path, path.stat().st_size
+        job.filename, job.path, job.size = made.filename, made.path, made.path.stat().st_size
         job.details = [facts]
 
 
@@ -243,8 +197,3 @@ def too_bright(drawn: np.ndarray) -> float:
     drawn, all three channels are at their end."""
     there = drawn[..., 3] == 255
     return float(((drawn[..., :3].min(axis=-1) >= FULL) & there).mean())
-
-
-def _as_stored(file: Path) -> np.ndarray:
-    with Image.open(file) as image:
-        return np.asarray(image)

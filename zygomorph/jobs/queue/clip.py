@@ -1,0 +1,67 @@
+"""A clip of pictures that are there already."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from pathlib import Path
+
+import numpy as np
+from PIL import Image
+
+from zygomorph.core.formats.clips import CLIPS, rate_of
+from zygomorph.core.formats.stills import read_png
+from zygomorph.jobs.pictures.encode import ENDINGS, Encoding, encode, pack_sequence
+from zygomorph.jobs.pictures.product import Product
+from zygomorph.jobs.queue.orders import ClipOrder
+
+
+def make_clip(
+    folder: Path,
+    name: str,
+    stem: str,
+    order: ClipOrder,
+    files: Sequence[Path],
+    report: Callable[[float, str], None],
+    stopped: Callable[[], bool],
+) -> Product:
+    """Make it in a folder, under a name without its ending.
+
+    files : PNGs in the order in which they are shown once
+
+    Raises ZygomorphError where what is read back is not what was to be made, Cancelled, OSError.
+    """
+    path = folder / f"{name}.{ENDINGS[order.kind]}"
+    filename = f"{stem}.{ENDINGS[order.kind]}"
+    facts = {"width": order.size[0], "height": order.size[1]}
+    if order.kind == "png":
+        pack_sequence(path, list(files) * order.repeats, stem)
+        return Product(path, f"{stem}-png.zip", facts | {"pictures": len(files) * order.repeats})
+    how = Encoding(
+        order.kind,
+        order.size,
+        rate_of(order.rate),
+        order.repeats,
+        order.pixel_format,
+        order.effort,
+    )
+
+    def pictures() -> Iterator[np.ndarray]:
+        return (scaled(read_png(file), order.size) for file in files)
+
+    found = encode(path, pictures, len(files), how, report, stopped)
+    told = {
+        "pictures": found.frames,
+        "rate": round(float(found.rate), 3),
+        "seconds": round(found.seconds, 3),
+        "codec": CLIPS[order.kind].title if order.kind in CLIPS else order.kind.upper(),
+    }
+    return Product(path, filename, facts | told)
+
+
+def scaled(picture: np.ndarray, size: tuple[int, int]) -> np.ndarray:
+    """(rows, columns, 4) of another size; size : (columns, rows)"""
+    if picture.shape[1::-1] == size:
+        return picture
+    # By opacity, or colours of what is clear would be mixed in.
+    image = Image.fromarray(picture).convert("RGBa").resize(size, Image.Resampling.LANCZOS)
+    return np.asarray(image.convert("RGBA"))

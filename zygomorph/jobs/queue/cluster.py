@@ -1,0 +1,158 @@
+"""Who works: processes on this machine, started when the first job needs them, or a cluster by its
+address. Both are Dask's."""
+
+from __future__ import annotations
+
+import logging
+import threading
+import time
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Any
+
+from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.kernels.cores import CORES
+from zygomorph.jobs.queue import units
+from zygomorph.jobs.queue.units import CORES_NAMED
+
+if TYPE_CHECKING:
+    from distributed import Client, LocalCluster
+
+# A frame whose worker dies is given to another so often; one that ends each of its workers ends its
+# job.
+MOST_DEATHS = 5
+CONNECT_S = 10
+# Processes that nobody needed for so long are ended.
+IDLE_S = 180.0
+
+_SETTINGS = {
+    "distributed.scheduler.allowed-failures": MOST_DEATHS,
+    "distributed.scheduler.work-stealing": False,
+    "distributed.scheduler.worker-saturation": 1.0,
+    "distributed.comm.timeouts.connect": "10s",
+    "distributed.comm.retry.count": 2,
+    "distributed.admin.low-level-log-length": 100,
+    # What a worker keeps is bounded by its evaluator.
+    "distributed.worker.memory.target": False,
+    "distributed.worker.memory.spill": False,
+    "distributed.worker.memory.pause": False,
+    "distributed.worker.memory.terminate": False,
+}
+
+
+@dataclass(frozen=True)
+class ClusterSettings:
+    """address : of a Dask scheduler, such as tcp://10.0.0.5:8786; None for processes of this
+        machine
+    workers : how many of these; cores : that each has
+    apart : whether they are processes of their own; otherwise they are threads of this one
+    """
+
+    address: str | None = None
+    workers: int = field(default_factory=lambda: CORES)
+    cores: int = 1
+    apart: bool = True
+
+
+class Cluster:
+    """Connected when it is wanted; connected again, or started anew, when it was lost."""
+
+    def __init__(self, settings: ClusterSettings | None = None) -> None:
+        self.settings = settings or ClusterSettings()
+        self._client: Client | None = None
+        self._own: LocalCluster | None = None
+        self._lock = threading.RLock()
+        self._used = 0.0
+
+    @property
+    def is_connected(self) -> bool:
+        client = self._client
+        return client is not None and client.status == "running"
+
+    def client(self) -> Client:
+        """Raises ZygomorphError where the cluster cannot be reached."""
+        with self._lock:
+            self._used = time.monotonic()
+            if not self.is_connected:
+                self._leave()
+                self._client = self._connected()
+            assert self._client is not None  # it has just been made
+            return self._client
+
+    def _connected(self) -> Client:
+        import dask
+        from distributed import Client, LocalCluster
+
+        logging.getLogger("distributed").setLevel(logging.CRITICAL)
+        dask.config.set(_SETTINGS)
+        address = self.settings.address
+        try:
+            if address is None:
+                cores = str(self.settings.cores)
+                self._own = LocalCluster(
+                    n_workers=self.settings.workers,
+                    threads_per_worker=1,
+                    processes=self.settings.apart,
+                    dashboard_address=None,
+                    worker_dashboard_address=None,
+                    memory_limit=0,
+                    silence_logs=logging.CRITICAL,
+                    **(self._environment(cores) if self.settings.apart else {}),
+                )
+                return Client(self._own, direct_to_workers=True, set_as_default=False)
+            return Client(address, timeout=CONNECT_S, direct_to_workers=True, set_as_default=False)
+        except (OSError, TimeoutError, ValueError, RuntimeError) as error:
+            where = f"the scheduler at {address}" if address else "processes of this machine"
+            raise ZygomorphError(
+                f"The frames cannot be given to {where}: {error.__cause__ or error}.",
+                "See that it runs and can be reached from here." if address else "Try again.",
+            ) from error
+
+    def _environment(self, cores: str) -> dict[str, Any]:
+        names = (CORES_NAMED, "OMP_NUM_THREADS", "OIDN_NUM_THREADS")
+        return {"host": "127.0.0.1", "env": dict.fromkeys(names, cores)}
+
+    def workers(self) -> dict[str, Any]:
+        """The workers that are there, by their addresses; none where nobody is connected."""
+        client = self._client
+        if client is None or client.status != "running":
+            return {}
+        try:
+            found: dict[str, Any] = client.scheduler_info(n_workers=-1)["workers"]
+        except Exception:
+            # It is being lost just now.
+            return {}
+        return found
+
+    def call_off(self, run: str) -> None:
+        """Have workers leave what they do for a run of a job."""
+        client = self._client
+        if client is not None and client.status == "running":
+            _quietly(lambda: client.run(units.call_off, run, wait=False))
+
+    def rest(self) -> None:
+        """End processes that nobody has needed for a while."""
+        with self._lock:
+            if self._own is not None and time.monotonic() - self._used > IDLE_S:
+                self._leave()
+
+    def in_use(self) -> None:
+        self._used = time.monotonic()
+
+    def _leave(self) -> None:
+        for each in (self._client, self._own):
+            if each is not None:
+                _quietly(lambda each=each: each.close(timeout=5))  # type: ignore[misc]
+        self._client = self._own = None
+
+    def close(self) -> None:
+        with self._lock:
+            self._leave()
+
+
+def _quietly(act: Callable[[], Any]) -> None:
+    try:
+        act()
+    except Exception:
+        # What is lost already cannot be closed any better.
+        return

@@ -1,0 +1,127 @@
+"""How jobs of each sort are cut into units, and what is made of these when all are there."""
+
+from __future__ import annotations
+
+import zipfile
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import Any
+
+from zygomorph.core.document.study import Study
+from zygomorph.core.errors import Cancelled, ZygomorphError
+from zygomorph.core.formats.read import read_here
+from zygomorph.core.formats.read_in_process import read_mesh
+from zygomorph.jobs.delivery import safe_name
+from zygomorph.jobs.pictures.product import Product, make_product
+from zygomorph.jobs.queue.clip import make_clip
+from zygomorph.jobs.queue.folder import PART, JobFolder
+from zygomorph.jobs.queue.orders import ClipOrder, FinalOrder, MeshOrder, Order
+from zygomorph.jobs.queue.units import packed
+
+PRODUCT = "product"
+Report = Callable[[float, str], None]
+
+
+def label_of(study: Study, order: Order) -> str:
+    if isinstance(order, FinalOrder):
+        return f"{study.name}, final, as {WORDS.get(order.kind, order.kind)}"
+    if isinstance(order, ClipOrder):
+        return f"{study.name}, made before, as {WORDS[order.kind]}"
+    return f"{study.name} as {order.kind.upper()}"
+
+
+WORDS = {
+    "mp4": "MP4",
+    "webm": "WebM",
+    "av1": "AV1",
+    "png": "PNG sequence",
+    "still": "still",
+    "gif": "GIF",
+    "webp": "WebP",
+    "sheet": "contact sheet",
+    "seam": "seam",
+}
+
+
+def count_of(order: Order, study: Study) -> int:
+    """How many units there are. Raises ZygomorphError where the order cannot be made."""
+    if isinstance(order, FinalOrder):
+        order.check()
+        return len(order.times(study.loop))
+    if isinstance(order, ClipOrder):
+        order.check()
+        return 0
+    if order.kind in ("glb", "usd"):
+        return 1
+    first, last = order.frames
+    return last - first + 1
+
+
+def endings_of(order: Order) -> tuple[str, ...]:
+    """Of the files of each unit."""
+    if isinstance(order, FinalOrder | ClipOrder):
+        return ("png",)
+    return {"glb": ("glb",), "usd": ("usdc",)}.get(order.kind, ("zip",))
+
+
+def finish(
+    job: JobFolder, study: Study, order: Order, report: Report, stopped: Callable[[], bool]
+) -> Product:
+    """Make what is taken away, and read it back.
+
+    Raises ZygomorphError where it is not what it was to be, Cancelled, OSError.
+    """
+    if isinstance(order, FinalOrder):
+        files = [job.frame(k, "png") for k in range(job.record.total)]
+        return make_product(job.path, PRODUCT, study, order, files, report, stopped)
+    if isinstance(order, ClipOrder):
+        files = [job.frame(k, "png") for k in order.numbers(job.record.total)]
+        return make_clip(job.path, PRODUCT, safe_name(study.name), order, files, report, stopped)
+    stem = safe_name(study.name)
+    (ending,) = endings_of(order)
+    files = [job.frame(k, ending) for k in range(job.record.total)]
+    if ending == "zip":
+        path = job.path / f"{PRODUCT}.zip"
+        _join(path, files, report, stopped)
+        return Product(path, f"{stem}-{order.kind}.zip", {})
+    read = read_here if ending == "glb" else read_mesh
+    read(files[0].read_bytes(), f"check.{ending}")
+    return Product(files[0], f"{stem}.{ending}", {})
+
+
+def _join(path: Path, parts: Sequence[Path], report: Report, stopped: Callable[[], bool]) -> None:
+    """The files of several ZIPs in one."""
+    partial = path.with_name(path.name + PART)
+    try:
+        names: list[str] = []
+        with zipfile.ZipFile(partial, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive:
+            for number, part in enumerate(parts):
+                if stopped():
+                    raise Cancelled
+                report(number / len(parts), "packing")
+                with zipfile.ZipFile(part) as own:
+                    for entry in own.infolist():
+                        archive.writestr(entry, own.read(entry), zipfile.ZIP_DEFLATED, 1)
+                        names.append(entry.filename)
+        with zipfile.ZipFile(partial) as archive:
+            if archive.testzip() is not None or archive.namelist() != names:
+                raise ZygomorphError("The archive could not be read back.", "Try again.")
+        partial.replace(path)
+    finally:
+        partial.unlink(missing_ok=True)
+
+
+def details_of(order: Order, facts: Sequence[dict[str, Any]], product: Product) -> list[Any]:
+    """What is told of a job that is done. facts : of its units"""
+    if isinstance(order, ClipOrder):
+        return [product.facts]
+    if isinstance(order, MeshOrder):
+        return [each for own in facts for each in own.get("details", [])]
+    brightest = max((own.get("too_bright", 0.0) for own in facts), default=0.0)
+    told = dict(product.facts)
+    if brightest > 0.02:
+        told["too_bright"] = brightest
+    return [told]
+
+
+__all__ = ["PRODUCT", "count_of", "details_of", "endings_of", "finish", "label_of", "packed"]

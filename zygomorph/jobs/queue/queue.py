@@ -1,0 +1,595 @@
+"""The queue: which units of which jobs are with a worker, and what comes back.
+
+One thread does all of it. Jobs are begun in the order of their ranks, and each worker has one unit
+in hand and one waiting; where the first job has no unit left, the next one's are given out. What
+comes back is written to the job's folder at once, so that nothing but what is in hand is lost when
+anything dies: a worker, the scheduler, or this program.
+"""
+
+from __future__ import annotations
+
+import errno
+import hashlib
+import queue
+import threading
+import time
+import traceback
+import uuid
+from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from zygomorph.core.document.study import Study
+from zygomorph.core.errors import Cancelled, ZygomorphError
+from zygomorph.core.formats.bundle import read_bundle
+from zygomorph.jobs.queue import units
+from zygomorph.jobs.queue.cluster import Cluster
+from zygomorph.jobs.queue.folder import ENDED, JobFolder, Record, jobs_in
+from zygomorph.jobs.queue.held import Held
+from zygomorph.jobs.queue.kinds import count_of, details_of, finish, label_of
+from zygomorph.jobs.queue.live import Attempt, Live
+from zygomorph.jobs.queue.orders import ClipOrder, Order, as_data
+from zygomorph.jobs.queue.units import Made
+
+if TYPE_CHECKING:
+    from distributed import Client, Future
+
+TURN_S = 0.25
+# Units of each worker: one in hand and one that waits for it.
+AHEAD = 2
+# Where nobody can be reached, it is tried again after so long.
+AGAIN_S = 2.0
+# A unit that takes so many times as long as most, and longer than so many seconds, is given to
+# another worker as well when one has nothing to do.
+SLOW_TIMES, SLOW_S = 3.0, 5.0
+FETCHED_S = 120
+FULL = (errno.ENOSPC, errno.EDQUOT)
+
+
+class Queue:
+    """Jobs that are kept in a folder; those that are not done go on at once.
+
+    changed : is told of a job whenever something of it has changed
+    ready : tells what is to be waited for before work begins, or None
+    """
+
+    def __init__(
+        self,
+        folder: Path,
+        cluster: Cluster | None = None,
+        changed: Callable[[dict[str, Any]], None] = lambda told: None,
+        ready: Callable[[], str | None] = lambda: None,
+    ) -> None:
+        self._folder, self._changed, self._ready = folder, changed, ready
+        self.cluster = cluster or Cluster()
+        self._jobs: dict[str, Live] = {}
+        self._lock = threading.RLock()
+        self._wake = threading.Event()
+        self._results: queue.SimpleQueue[tuple[str, str]] = queue.SimpleQueue()
+        self._finishers = ThreadPoolExecutor(2, thread_name_prefix="finish")
+        self._closing = False
+        self._again_at = 0.0
+        # Which workers were refused, and the program that each has.
+        self._refused: dict[str, str] = {}
+        self._bundles: dict[str, Any] = {}
+        self._turned = time.monotonic()
+        self._thread: threading.Thread | None = None
+        self._lock_file = Held(folder)
+        if folder.is_dir() and self._lock_file.take():
+            for kept in jobs_in(folder):
+                self._take_up(kept)
+        if self._open():
+            self._work()
+
+    def _work(self) -> None:
+        """Have the thread at work; where there is no job there is none."""
+        with self._lock:
+            if self._thread is None and not self._closing:
+                self._thread = threading.Thread(target=self._run, name="queue", daemon=True)
+                self._thread.start()
+        self._wake.set()
+
+    def _take_up(self, kept: JobFolder) -> None:
+        """A job of an earlier run of the program."""
+        try:
+            job = Live.of(kept)
+        except ZygomorphError:
+            return
+        record = kept.record
+        self._jobs[record.id] = job
+        if record.state == "running":
+            record.state = "waiting"
+        if record.state == "waiting" and job.done and record.program != units.program():
+            record.state = "paused"
+            record.message = (
+                f"Its first frames were made by version {record.program}; "
+                f"this is {units.program()}."
+            )
+            record.hint = "Make it again, or its frames may differ."
+
+    # What others ask for
+
+    def add(
+        self,
+        bundle: bytes,
+        order: Order,
+        label: str | None = None,
+        frames: Sequence[Path] = (),
+    ) -> dict[str, Any]:
+        """A new job, last in the queue. Raises ZygomorphError where it cannot be made so.
+
+        frames : PNGs that it has from the beginning
+        """
+        study = Study(read_bundle(bundle).document)
+        total = count_of(order, study) or len(frames)
+        record = Record(
+            uuid.uuid4().hex[:12],
+            label or label_of(study, order),
+            as_data(order),
+            total,
+            units.program(),
+        )
+        try:
+            self._folder.mkdir(parents=True, exist_ok=True)
+            if not self._lock_file.take():
+                raise ZygomorphError(
+                    f"Another program works on the jobs in {self._folder}.",
+                    "Order it there, or end that program first.",
+                )
+            made = JobFolder.make(self._folder / record.id, record, bundle, frames)
+        except OSError as error:
+            raise ZygomorphError(
+                f"The job could not be kept: {error}.", "Make room on the disk and try again."
+            ) from error
+        with self._lock:
+            job = self._jobs[record.id] = Live(made, order, set(range(len(frames))))
+            told = job.describe()
+        self._tell(job)
+        self._work()
+        return told
+
+    def get(self, job_id: str) -> Live:
+        """Raises ZygomorphError where there is no such job."""
+        job = self._jobs.get(job_id)
+        if job is None:
+            raise ZygomorphError(f"There is no job {job_id!r}.", "It may have been removed.")
+        return job
+
+    def all(self) -> list[Live]:
+        """In the order in which they are done."""
+        with self._lock:
+            return sorted(self._jobs.values(), key=lambda job: job.record.rank)
+
+    def pause(self, job_id: str) -> dict[str, Any]:
+        return self._stand(job_id, "paused", ("waiting", "running"))
+
+    def cancel(self, job_id: str) -> dict[str, Any]:
+        """Its frames stay until it is removed, so that it can still go on."""
+        return self._stand(job_id, "cancelled", ("waiting", "running", "paused"))
+
+    def _stand(self, job_id: str, state: Any, before: Sequence[str]) -> dict[str, Any]:
+        job = self.get(job_id)
+        with self._lock:
+            if job.record.state in before:
+                job.record.state = state
+                self._drop(job)
+                job.keep()
+        self._tell(job)
+        return job.describe()
+
+    def go_on(self, job_id: str) -> dict[str, Any]:
+        """A job that was paused or called off, or that failed, goes on with what is missing."""
+        job = self.get(job_id)
+        with self._lock:
+            if job.record.state in ("paused", "cancelled", "failed"):
+                if job.done and job.record.program != units.program():
+                    raise ZygomorphError(
+                        f"Its first frames were made by version {job.record.program}.",
+                        "Make it again, or its frames may differ.",
+                    )
+                job.record.state, job.record.message, job.record.hint = "waiting", "", ""
+                job.record.program = units.program()
+                job.stop.clear()
+                job.keep()
+        self._tell(job)
+        self._work()
+        return job.describe()
+
+    def again(self, job_id: str) -> dict[str, Any]:
+        """The same order of the same study, as a new job."""
+        job = self.get(job_id)
+        frames = self.pictures(job) if isinstance(job.order, ClipOrder) else ()
+        return self.add(job.folder.bundle, job.order, job.record.label, frames)
+
+    def pictures(self, job: Live) -> list[Path]:
+        """All pictures of a job. Raises ZygomorphError where it has none, or not all of them."""
+        if not job.has_pictures or not job.is_whole:
+            raise ZygomorphError(
+                "Not all of its pictures are there.", "Wait until it is done, or let it go on."
+            )
+        return [job.folder.frame(k, "png") for k in range(job.record.total)]
+
+    def move(self, job_id: str, before: str | None) -> None:
+        """Has it come before another one, or last."""
+        job = self.get(job_id)
+        with self._lock:
+            others = [each for each in self.all() if each is not job]
+            at = len(others)
+            if before is not None:
+                at = others.index(self.get(before))
+            low = others[at - 1].record.rank if at > 0 else None
+            high = others[at].record.rank if at < len(others) else None
+            if low is None:
+                job.record.rank = (high or 0.0) - 1
+            else:
+                job.record.rank = low + 1 if high is None else (low + high) / 2
+            job.keep()
+        self._tell(job)
+
+    def remove(self, job_id: str) -> None:
+        """With all its frames."""
+        job = self.get(job_id)
+        with self._lock:
+            self._drop(job)
+            job.record.state = "cancelled"
+            self._jobs.pop(job_id, None)
+        job.folder.remove()
+        self._changed({"id": job_id, "state": "removed"})
+
+    def refused(self) -> dict[str, str]:
+        """Workers that have another program, and which."""
+        there = self.cluster.workers()
+        return {address: own for address, own in self._refused.items() if address in there}
+
+    def close(self) -> None:
+        """Leave everything as it is; it goes on when the program is started again."""
+        self._closing = True
+        self._wake.set()
+        if self._thread is not None:
+            self._thread.join(10)
+        with self._lock:
+            for job in self._jobs.values():
+                job.stop.set()
+                if job.record.state == "running":
+                    job.keep()
+        self._finishers.shutdown(wait=True, cancel_futures=True)
+        self.cluster.close()
+        self._lock_file.leave()
+
+    # The thread
+
+    def _run(self) -> None:
+        while not self._closing:
+            try:
+                # Not under the lock: it takes seconds until processes are there.
+                client = self._reached()
+                with self._lock:
+                    self._turn(client)
+            except Exception:
+                # Whatever it is, the queue goes on.
+                traceback.print_exc()
+                time.sleep(TURN_S)
+            self._wake.wait(TURN_S)
+            self._wake.clear()
+
+    def _open(self) -> list[Live]:
+        return [job for job in self.all() if job.record.state in ("waiting", "running")]
+
+    def _reached(self) -> Client | None:
+        """The cluster, where a job has units to give out; None while it cannot be reached."""
+        wanting = [job for job in self._open() if not job.is_whole]
+        if not wanting:
+            self.cluster.rest()
+            return None
+        waits = self._ready()
+        if waits is None and not self.cluster.is_connected:
+            with self._lock:
+                self._lose()
+            if time.monotonic() < self._again_at:
+                return None
+            waits = "starting" if self.cluster.settings.address is None else "connecting"
+            for job in wanting:
+                self._waits(job, waits)
+            waits = None
+        try:
+            if waits is None:
+                return self.cluster.client()
+        except ZygomorphError as error:
+            self._again_at = time.monotonic() + AGAIN_S
+            waits = f"{error.message} Trying again."
+        for job in wanting:
+            self._waits(job, waits)
+        return None
+
+    def _lose(self) -> None:
+        """What workers had is lost with the cluster."""
+        for job in self._jobs.values():
+            job.attempts.clear()
+        self._bundles.clear()
+        self._refused.clear()
+
+    def _turn(self, client: Client | None) -> None:
+        self._count_time()
+        self._take_results()
+        open_jobs = self._open()
+        for job in open_jobs:
+            if job.is_whole and job.finishing is None:
+                self._finish(job)
+        wanting = [job for job in open_jobs if not job.is_whole]
+        if wanting and client is not None and not self._closing:
+            self._give_out(client, wanting)
+
+    def _count_time(self) -> None:
+        now = time.monotonic()
+        for job in self._jobs.values():
+            if job.record.state == "running" and not job.waits_for:
+                job.record.spent += now - self._turned
+        self._turned = now
+
+    def _give_out(self, client: Client, jobs: Sequence[Live]) -> None:
+        workers = self.cluster.workers()
+        allowed = [address for address in workers if address not in self._refused]
+        if not allowed:
+            for job in jobs:
+                self._waits(job, self._why_nobody())
+            return
+        room = AHEAD * len(allowed) - sum(len(job.attempts) for job in self._jobs.values())
+        for job in jobs:
+            self._waits(job, "")
+            for number in job.missing():
+                if room <= 0:
+                    return
+                self._submit(client, job, number, allowed)
+                room -= 1
+        if room > len(allowed):
+            self._take_slowest(client, jobs, allowed)
+
+    def _why_nobody(self) -> str:
+        if not self._refused:
+            return "waiting for a worker"
+        address, own = next(iter(self._refused.items()))
+        return f"the worker at {address} is version {own}; this is {units.program()}"
+
+    def _waits(self, job: Live, what: str) -> None:
+        if job.waits_for != what:
+            job.waits_for = what
+            self._tell(job)
+
+    def _submit(
+        self,
+        client: Client,
+        job: Live,
+        number: int,
+        allowed: Sequence[str],
+        copy: bool = False,
+    ) -> None:
+        if job.record.state == "waiting":
+            job.record.state = "running"
+            job.run += 1
+            job.began, job.ended_here = time.monotonic(), 0
+            job.keep()
+        key = f"{job.name}-{number}-{uuid.uuid4().hex[:6]}"
+        future = client.submit(
+            units.work,
+            job.record.program,
+            job.name,
+            self._bundle(client, job),
+            job.record.order,
+            number,
+            key=key,
+            workers=list(allowed),
+            pure=False,
+            retries=0,
+        )
+        job.attempts[key] = Attempt(number, future, time.monotonic(), copy)
+        future.add_done_callback(lambda _: self._came_back(job.record.id, key))
+
+    def _bundle(self, client: Client, job: Live) -> Any:
+        """The study of a job, as a task by its content."""
+        data = job.folder.bundle
+        key = f"study-{hashlib.blake2b(data, digest_size=12).hexdigest()}"
+        if key not in self._bundles:
+            self._bundles[key] = client.submit(units.kept, data, key=key)
+        return self._bundles[key]
+
+    def _came_back(self, job_id: str, key: str) -> None:
+        self._results.put((job_id, key))
+        self._wake.set()
+
+    def _take_slowest(self, client: Client, jobs: Sequence[Live], allowed: Sequence[str]) -> None:
+        """Where somebody has nothing to do, a unit that takes far longer than most is begun again
+        beside it; what comes back first is taken."""
+        now = time.monotonic()
+        for job in jobs:
+            usual = job.usual_seconds()
+            if usual is None:
+                continue
+            copied = {each.number for each in job.attempts.values() if each.copy}
+            for attempt in list(job.attempts.values()):
+                slow = now - attempt.started > max(SLOW_TIMES * usual, SLOW_S)
+                if slow and not attempt.copy and attempt.number not in copied:
+                    self._submit(client, job, attempt.number, allowed, copy=True)
+                    return
+
+    # What comes back
+
+    def _take_results(self) -> None:
+        while True:
+            try:
+                job_id, key = self._results.get_nowait()
+            except queue.Empty:
+                return
+            job = self._jobs.get(job_id)
+            attempt = job.attempts.pop(key, None) if job else None
+            if job is not None and attempt is not None and job.record.state == "running":
+                self._take(job, attempt)
+
+    def _take(self, job: Live, attempt: Attempt) -> None:
+        from distributed.scheduler import KilledWorker
+
+        future: Future = attempt.future
+        if attempt.number in job.done:
+            return
+        if future.status in ("cancelled", "lost", "pending"):
+            return
+        if future.status == "error":
+            error = future.exception(timeout=FETCHED_S)
+            if isinstance(error, KilledWorker):
+                self._fail(
+                    job,
+                    f"Frame {attempt.number} ended every worker that it was given to.",
+                    "It may need more memory than they have; choose a smaller size.",
+                )
+            elif job.record.state == "running":
+                self._fail(job, f"The work stopped on an error of the program: {error!r}.", "")
+            return
+        try:
+            made: Made = future.result(timeout=FETCHED_S)
+        except Exception:
+            # The worker that has it died before it was fetched: it is made again.
+            return
+        if made.program != job.record.program:
+            self._refused[made.worker] = made.program
+            return
+        if made.error is not None:
+            self._fail(job, *made.error)
+            return
+        self._keep(job, attempt, made)
+
+    def _keep(self, job: Live, attempt: Attempt, made: Made) -> None:
+        try:
+            job.folder.put(attempt.number, made.files)
+        except OSError as error:
+            self._cannot_write(job, error)
+            return
+        job.done.add(attempt.number)
+        job.ended_here += 1
+        job.record.costs[str(attempt.number)] = round(made.seconds, 2)
+        if made.facts:
+            job.record.facts[str(attempt.number)] = made.facts
+        for key, other in list(job.attempts.items()):
+            if other.number == attempt.number:
+                job.attempts.pop(key)
+                other.future.cancel(force=True)
+        job.keep(at_once=job.is_whole)
+        self._tell(job)
+
+    def _cannot_write(self, job: Live, error: OSError) -> None:
+        """It stands still until there is room; what is there stays."""
+        record = job.record
+        record.state = "paused"
+        missing = record.total - len(job.done)
+        if error.errno in FULL:
+            record.message = "The disk is full."
+            if job.done:
+                need = job.size_of_frames() / len(job.done) * missing
+                record.message += f" About {_bytes(need)} are needed for what is missing."
+        else:
+            record.message = f"A frame could not be written: {error}."
+        record.hint = "Make room on the disk and let it go on; nothing that is done is lost."
+        self._drop(job)
+        job.keep()
+        self._tell(job)
+
+    def _fail(self, job: Live, message: str, hint: str) -> None:
+        job.record.state, job.record.message, job.record.hint = "failed", message, hint
+        self._drop(job)
+        job.keep()
+        self._tell(job)
+
+    def _drop(self, job: Live) -> None:
+        """What workers have of it is not wanted any more."""
+        job.stop.set()
+        if job.attempts:
+            self.cluster.call_off(job.name)
+        for attempt in job.attempts.values():
+            attempt.future.cancel(force=True)
+        job.attempts.clear()
+        job.waits_for = ""
+        self._wake.set()
+
+    # The end
+
+    def _finish(self, job: Live) -> None:
+        if job.record.state == "waiting":
+            job.record.state = "running"
+        job.stop.clear()
+        job.finishing = self._finishers.submit(self._put_together, job)
+        self._tell(job)
+
+    def _put_together(self, job: Live) -> None:
+        last = 0.0
+
+        def report(share: float, what: str) -> None:
+            nonlocal last
+            job.share, job.record.what = share, what
+            if time.monotonic() - last > TURN_S:
+                last = time.monotonic()
+                self._tell(job)
+
+        try:
+            product = finish(job.folder, job.study, job.order, report, job.stop.is_set)
+            size = product.path.stat().st_size
+        except Cancelled:
+            job.finishing = None
+            return
+        except ZygomorphError as error:
+            self._ended(job, "failed", error.message, error.hint)
+            return
+        except OSError as error:
+            hint = "Make room on the disk and let it go on; its frames are all there."
+            self._ended(job, "paused", f"The file could not be written: {error}.", hint)
+            return
+        except Exception as error:
+            traceback.print_exc()
+            self._ended(job, "failed", f"It stopped on an error of the program: {error!r}.", "")
+            return
+        record = job.record
+        facts = [record.facts.get(str(k), {}) for k in range(record.total)]
+        record.product = product.path.relative_to(job.folder.path).as_posix()
+        record.filename, record.size = product.filename, size
+        record.details = details_of(job.order, facts, product)
+        self._ended(job, "done", "", "")
+
+    def _ended(self, job: Live, state: Any, message: str, hint: str) -> None:
+        with self._lock:
+            record = job.record
+            # It may have been called off meanwhile.
+            if record.state not in ENDED:
+                record.state, record.message, record.hint, record.what = state, message, hint, ""
+            job.finishing = None
+            job.keep()
+        self._tell(job)
+        self._wake.set()
+
+    def _tell(self, job: Live) -> None:
+        self._changed(job.describe())
+        self._wake.set()
+
+    def product(self, job_id: str) -> tuple[Path, str]:
+        """The file of a job that is done, and its name. Raises ZygomorphError where there is
+        none."""
+        job = self.get(job_id)
+        path = job.folder.path / job.record.product
+        if job.record.state != "done" or not path.is_file():
+            raise ZygomorphError(
+                "This delivery has no file.", f"Its state is {job.record.state!r}."
+            )
+        return path, job.record.filename
+
+    def picture(self, job_id: str, number: int) -> Path:
+        """A frame of a job as PNG. Raises ZygomorphError where it is not there."""
+        job = self.get(job_id)
+        path = job.folder.frame(number, "png")
+        if not job.has_pictures or not path.is_file():
+            raise ZygomorphError(f"Frame {number} is not there.", "It may come yet.")
+        return path
+
+
+def _bytes(count: float) -> str:
+    for unit in ("bytes", "kB", "MB", "GB"):
+        if count < 1000 or unit == "GB":
+            return f"{count:.0f} {unit}" if unit == "bytes" else f"{count:.1f} {unit}"
+        count /= 1000
+    raise AssertionError  # the last unit is taken
