@@ -12,6 +12,7 @@ from zygomorph.cli.pictures import PICTURES, size_of
 from zygomorph.cli.serving import demo, prepare, serve
 from zygomorph.cli.stored import default_data
 from zygomorph.cli.telling import bench, catalogue, check, seam
+from zygomorph.cli.working import worker
 
 DEFAULT_PORT = 8473
 
@@ -52,6 +53,9 @@ def parser() -> argparse.ArgumentParser:
         served.add_argument("--host", default="127.0.0.1")
         port = _between(0, 65535, "a port", int)
         served.add_argument("--port", type=port, default=DEFAULT_PORT)
+        served.add_argument(
+            "--scheduler", help="of a Dask cluster that works on deliveries, an address"
+        )
     compiles = command("prepare", prepare, "compile all kernels now")
     compiles.add_argument("--first", action="store_true", help="only what most studies need")
     compiles.add_argument("--quiet", action="store_true")
@@ -79,7 +83,11 @@ def parser() -> argparse.ArgumentParser:
     taken.add_argument("--out", type=Path, required=True)
     taken.add_argument("--frames", help="A-B, both included")
     taken.add_argument("--piece")
-    taken.add_argument("--final", action="store_true")
+    taken.add_argument(
+        "--final",
+        action="store_true",
+        help="at final quality; pictures are then drawn by path tracing",
+    )
     tolerance = _between(1e-6, 1.0, "a tolerance")
     taken.add_argument("--tolerance", type=tolerance, help="largest error as a share of the size")
     taken.add_argument(
@@ -103,10 +111,28 @@ def parser() -> argparse.ArgumentParser:
     drawn.add_argument("--camera", help="name of a camera, the study's by default")
     drawn.add_argument(
         "--samples",
-        type=_between(1, 256, "samples", int),
-        default=4,
-        help="pictures that each is the mean of, for smooth edges, depth of field and blur",
+        type=_between(1, 16_384, "samples", int),
+        help="pictures, or paths of light, that each pixel is the mean of: 4 as the stage draws, "
+        "64 by path tracing",
     )
+    drawn.add_argument(
+        "--drawn",
+        choices=["stage", "traced"],
+        help="as the stage does, by a browser, or by path tracing; traced with --final",
+    )
+    drawn.add_argument(
+        "--bounces",
+        type=_between(1, 64, "bounces", int),
+        default=8,
+        help="how often light is thrown on at most, by path tracing",
+    )
+    drawn.add_argument(
+        "--clamp",
+        type=_between(0, 1e6, "a clamp"),
+        default=10.0,
+        help="the most light that one path may bring; 0 for any",
+    )
+    drawn.add_argument("--keep-noise", action="store_true", help="of path tracing")
     drawn.add_argument("--blur", action="store_true", help="motion blur, by the camera's shutter")
     drawn.add_argument("--step", type=_between(1, 1000, "a step", int), default=1)
     drawn.add_argument("--rate", type=_between(0.5, 240, "a rate"), help="pictures a second")
@@ -116,6 +142,16 @@ def parser() -> argparse.ArgumentParser:
     drawn.add_argument("--effort", choices=["small", "good", "best"], default="good")
     drawn.add_argument(
         "--count", type=_between(2, 64, "a count", int), default=12, help="pictures on a sheet"
+    )
+    shared = taken.add_argument_group("jobs")
+    shared.add_argument("--scheduler", help="of a Dask cluster that makes the frames, an address")
+    shared.add_argument(
+        "--resume", action="store_true", help="go on with what an earlier run did not finish"
+    )
+    joined = command("worker", worker, "lend this machine to a cluster")
+    joined.add_argument("address", help="of its scheduler, such as tcp://10.0.0.5:8786")
+    joined.add_argument(
+        "--cores", type=_between(1, 4096, "cores", int), help="for each frame; all by default"
     )
     timing = command("bench", bench, "measure speed against references")
     timing.add_argument("--json", action="store_true")

@@ -6,11 +6,15 @@ import argparse
 import json
 import sys
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from zygomorph.cli.pictures import PICTURES, deliver_pictures
+from zygomorph.cli.queued import deliver_by_queue, final_order
 from zygomorph.cli.stored import DONE, WRONG_USAGE, evaluator_of, load_study, piece_of
 from zygomorph.core.document.study import Study
+
+if TYPE_CHECKING:
+    from zygomorph.jobs.queue.orders import MeshOrder
 
 
 def _evaluate(study: Study, piece: str, frame: float, final: bool, data: Path) -> Any:
@@ -59,6 +63,22 @@ def _frame_range(text: str | None, frames: int) -> range:
     return found
 
 
+def _mesh_order(arguments: argparse.Namespace, frames: range) -> MeshOrder:
+    from zygomorph.jobs.queue.orders import MeshOrder
+
+    return MeshOrder(
+        arguments.kind,
+        (frames[0], frames[-1]),
+        arguments.piece,
+        arguments.final,
+        arguments.tolerance,
+        arguments.numbers,
+        arguments.copies,
+        arguments.normals,
+        not arguments.no_colours,
+    )
+
+
 def deliver(arguments: argparse.Namespace) -> int:
     from zygomorph.core.formats.deliver import SEQUENCES, deliver_sequence
     from zygomorph.core.formats.deliver_glb import deliver_glb
@@ -67,8 +87,13 @@ def deliver(arguments: argparse.Namespace) -> int:
 
     study = load_study(arguments.study, arguments.data)
     frames = _frame_range(arguments.frames, study.loop.frames)
+    traced = arguments.drawn == "traced" or (arguments.drawn is None and arguments.final)
+    if arguments.kind in PICTURES and traced:
+        return deliver_by_queue(arguments, study, final_order(arguments, study, frames))
     if arguments.kind in PICTURES:
         return deliver_pictures(arguments, frames)
+    if arguments.kind != "json" and (arguments.scheduler or arguments.resume):
+        return deliver_by_queue(arguments, study, _mesh_order(arguments, frames))
     show = sys.stderr.isatty()
 
     def progress(share: float, what: str) -> None:

@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 import argparse
-import shutil
 import sys
 import tempfile
 import threading
 import time
-import zipfile
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from zygomorph.cli.queued import put, words
 from zygomorph.cli.stored import DONE, Failed, load_study
 from zygomorph.core.document.study import Study, check_document
 from zygomorph.core.errors import ZygomorphError
@@ -23,6 +22,7 @@ if TYPE_CHECKING:
 
 PICTURES = ("mp4", "webm", "av1", "png", "still", "gif", "webp", "sheet", "seam")
 DEFAULT_SIZE = (1280, 720)
+DEFAULT_SAMPLES = 4
 LOOKED_EVERY_S = 0.1
 
 
@@ -43,35 +43,48 @@ def size_of(text: str) -> tuple[int, int]:
 def _order(arguments: argparse.Namespace, study: Study, frames: range) -> PictureOrder:
     from zygomorph.jobs.pictures.order import PictureOrder
 
+    return PictureOrder(**common_order(arguments, frames, arguments.samples or DEFAULT_SAMPLES))
+
+
+def common_order(arguments: argparse.Namespace, frames: range, samples: int) -> dict[str, Any]:
+    """What is asked for of pictures, whoever draws them."""
     transparent = arguments.transparent
     pixels = arguments.pixels or ("yuva420p" if transparent and arguments.kind == "webm" else None)
-    return PictureOrder(
-        arguments.kind,
-        arguments.size or DEFAULT_SIZE,
-        frames[0],
-        frames[-1],
-        step=arguments.step,
-        rate=arguments.rate,
-        repeats=arguments.repeats,
-        samples=arguments.samples,
-        blur=arguments.blur,
-        final=arguments.final,
-        transparent=transparent,
-        pixel_format=pixels or "yuv420p",
-        effort=arguments.effort,
-        count=arguments.count,
-    )
+    return {
+        "kind": arguments.kind,
+        "size": arguments.size or DEFAULT_SIZE,
+        "first": frames[0],
+        "last": frames[-1],
+        "step": arguments.step,
+        "rate": arguments.rate,
+        "repeats": arguments.repeats,
+        "samples": samples,
+        "blur": arguments.blur,
+        "final": arguments.final,
+        "transparent": transparent,
+        "pixel_format": pixels or "yuv420p",
+        "effort": arguments.effort,
+        "count": arguments.count,
+    }
+
+
+def camera_named(study: Study, camera: str | None) -> str | None:
+    """The id of the camera that has a name, or an id. Raises ZygomorphError where none has."""
+    if camera is None:
+        return None
+    found: list[str] = [c["id"] for c in study.cameras if camera in (c["name"], c["id"])]
+    if not found:
+        known = ", ".join(c["name"] for c in study.cameras)
+        raise ZygomorphError(f"The study has no camera {camera!r}.", f"It has: {known}.")
+    return found[0]
 
 
 def _through(study: Study, camera: str | None) -> Study:
     """The study with the camera that has a name, or an id, as its own."""
-    if camera is None:
+    chosen = camera_named(study, camera)
+    if chosen is None:
         return study
-    found = [c for c in study.cameras if camera in (c["name"], c["id"])]
-    if not found:
-        known = ", ".join(c["name"] for c in study.cameras)
-        raise ZygomorphError(f"The study has no camera {camera!r}.", f"It has: {known}.")
-    document = {**study.document, "camera": found[0]["id"]}
+    document = {**study.document, "camera": chosen}
     return replace(check_document(document), sounds=study.sounds, curves=study.curves)
 
 
@@ -106,8 +119,8 @@ def deliver_pictures(arguments: argparse.Namespace, frames: range) -> int:
             service.close()
         if job.state != "done" or job.path is None:
             raise Failed(job.message or "It was stopped.", job.hint)
-        _put(job.path, arguments.out, arguments.kind)
-    print(f"{arguments.out}: {_words(job)}")
+        put(job.path, arguments.out, arguments.kind)
+    print(f"{arguments.out}: {words(job.describe())}")
     return DONE
 
 
@@ -127,31 +140,3 @@ def _wait(job: Job, browser: Any) -> None:
         time.sleep(LOOKED_EVERY_S)
     if show:
         print(file=sys.stderr)
-
-
-def _put(made: Path, out: Path, kind: str) -> None:
-    """Where it was asked for: a sequence as files in a folder, unless a ZIP is asked for."""
-    if kind == "png" and out.suffix.lower() != ".zip":
-        out.mkdir(parents=True, exist_ok=True)
-        with zipfile.ZipFile(made) as archive:
-            archive.extractall(out)
-        return
-    partial = out.with_name(out.name + ".part")
-    try:
-        shutil.copyfile(made, partial)
-        partial.replace(out)
-    finally:
-        partial.unlink(missing_ok=True)
-
-
-def _words(job: Job) -> str:
-    facts = job.details[0]
-    said = [f"{facts['width']} × {facts['height']}"]
-    if "pictures" in facts:
-        said.append(f"{facts['pictures']} pictures")
-    if "rate" in facts:
-        said.append(f"{facts['rate']:g} a second, {facts['seconds']:g} s")
-    if "largest" in facts:
-        said.append(f"frame 0 and F differ by {facts['largest']} of 255 at most")
-        said.append(f"{facts['mean']:.3f} in the mean")
-    return ", ".join([*said, f"{job.size:,} bytes"])

@@ -68,9 +68,11 @@ def serve(arguments: argparse.Namespace) -> int:
     from zygomorph.api.service import Service
     from zygomorph.api.thumbnails import of_entry, of_study
     from zygomorph.core.values.entries import definitions
+    from zygomorph.jobs.queue.cluster import ClusterSettings
 
     compiling = _kernels_aside()
-    service = Service(arguments.data, compiling=compiling)
+    cluster = ClusterSettings(arguments.scheduler)
+    service = Service(arguments.data, compiling=compiling, cluster=cluster)
     app = make_app(service, LOCAL_HOSTS | {arguments.host})
 
     def ask_for_thumbnails() -> None:

@@ -25,6 +25,9 @@ CONNECT_S = 10
 # Processes that nobody needed for so long are ended.
 IDLE_S = 180.0
 
+# Under this name a cluster is told which program its frames are made by.
+NAME = "zygomorph-program"
+
 _SETTINGS = {
     "distributed.scheduler.allowed-failures": MOST_DEATHS,
     "distributed.scheduler.work-stealing": False,
@@ -100,7 +103,9 @@ class Cluster:
                     **(self._environment(cores) if self.settings.apart else {}),
                 )
                 return Client(self._own, direct_to_workers=True, set_as_default=False)
-            return Client(address, timeout=CONNECT_S, direct_to_workers=True, set_as_default=False)
+            found = Client(address, timeout=CONNECT_S, direct_to_workers=True, set_as_default=False)
+            found.set_metadata([NAME], units.program())
+            return found
         except (OSError, TimeoutError, ValueError, RuntimeError) as error:
             where = f"the scheduler at {address}" if address else "processes of this machine"
             raise ZygomorphError(
@@ -148,6 +153,24 @@ class Cluster:
     def close(self) -> None:
         with self._lock:
             self._leave()
+
+
+def program_of_cluster(settings: ClusterSettings) -> str | None:
+    """The program by which the frames of a cluster are made; None where none was given out yet.
+
+    Raises ZygomorphError where it cannot be reached.
+    """
+    from distributed import Client
+
+    try:
+        with Client(settings.address, timeout=CONNECT_S, set_as_default=False) as client:
+            found: str | None = client.get_metadata([NAME], None)
+            return found
+    except (OSError, TimeoutError, ValueError) as error:
+        raise ZygomorphError(
+            f"The scheduler at {settings.address} cannot be reached: {error}.",
+            "See that it runs; its address is such as tcp://10.0.0.5:8786.",
+        ) from error
 
 
 def _quietly(act: Callable[[], Any]) -> None:

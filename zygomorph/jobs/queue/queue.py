@@ -332,7 +332,7 @@ class Queue:
         allowed = [address for address in workers if address not in self._refused]
         if not allowed:
             for job in jobs:
-                self._waits(job, self._why_nobody())
+                self._waits(job, self._why_nobody(job.record.program))
             return
         room = AHEAD * len(allowed) - sum(len(job.attempts) for job in self._jobs.values())
         for job in jobs:
@@ -345,11 +345,11 @@ class Queue:
         if room > len(allowed):
             self._take_slowest(client, jobs, allowed)
 
-    def _why_nobody(self) -> str:
+    def _why_nobody(self, wanted: str) -> str:
         if not self._refused:
             return "waiting for a worker"
         address, own = next(iter(self._refused.items()))
-        return f"the worker at {address} is version {own}; this is {units.program()}"
+        return f"the worker at {address} is version {own}; these frames are of {wanted}"
 
     def _waits(self, job: Live, what: str) -> None:
         if job.waits_for != what:

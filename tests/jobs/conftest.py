@@ -1,0 +1,73 @@
+"""A queue of jobs, whose one worker is a thread of this process."""
+
+from __future__ import annotations
+
+import time
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from tests.conftest import document
+from zygomorph.core.formats.bundle import write_bundle
+from zygomorph.jobs.queue.cluster import Cluster, ClusterSettings
+from zygomorph.jobs.queue.live import Live
+from zygomorph.jobs.queue.orders import FinalOrder
+from zygomorph.jobs.queue.queue import Queue
+
+HERE = ClusterSettings(workers=1, apart=False)
+TURNING = (
+    {"step": "icosphere", "values": {"halvings": 2}},
+    {"step": "twist", "values": {"angle": {"signal": "cycle", "high": 90}}},
+)
+ENDED = ("done", "failed", "cancelled", "paused")
+
+
+def bundle(*steps: dict[str, Any], frames: int = 24) -> bytes:
+    return write_bundle(document(*(steps or TURNING), frames=frames), [])
+
+
+def pictures(kind: str = "png", last: int = 5, **more: Any) -> FinalOrder:
+    """Small final pictures."""
+    own = {"size": (32, 18), "samples": 2, "noise_removal": False, **more}
+    return FinalOrder(kind=kind, first=0, last=last, **own)  # type: ignore[arg-type]
+
+
+def ended(queue: Queue, job_id: str, seconds: float = 60.0) -> Live:
+    """The job, when it does not go on any more."""
+    end = time.monotonic() + seconds
+    while queue.get(job_id).record.state not in ENDED:
+        assert time.monotonic() < end, queue.get(job_id).describe()
+        time.sleep(0.01)
+    return queue.get(job_id)
+
+
+def until_begun(queue: Queue, job_id: str, count: int = 1) -> None:
+    """Until so many of its units are there."""
+    end = time.monotonic() + 60
+    while len(queue.get(job_id).done) < count:
+        assert time.monotonic() < end, queue.get(job_id).describe()
+        time.sleep(0.005)
+
+
+def files_of(job: Live) -> dict[str, bytes]:
+    return {path.name: path.read_bytes() for path in sorted((job.folder.path / "frames").iterdir())}
+
+
+@pytest.fixture
+def make_queue(tmp_path: Path):
+    made: list[Queue] = []
+
+    def make(folder: Path = tmp_path / "jobs", **more: Any) -> Queue:
+        own = Queue(folder, Cluster(HERE), **more)
+        made.append(own)
+        return own
+
+    yield make
+    for queue in made:
+        queue.close()
+
+
+@pytest.fixture
+def queue(make_queue) -> Queue:
+    return make_queue()
