@@ -11,6 +11,7 @@ const REGIONS = [
   "find",
   "findings",
   "gallery",
+  "queue",
   "recipe",
   "stage",
   "study",

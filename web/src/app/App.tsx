@@ -6,6 +6,7 @@ import { useInterface } from "../common/store/store";
 import { makeTheme } from "../common/theme";
 import { DrawingFrames } from "../deliver/DrawingFrames";
 import { Gallery } from "../gallery/Gallery";
+import { QueuePage } from "../queue/QueuePage";
 import { StageCanvas } from "../stage/StageCanvas";
 import { Notices } from "../study/Notices";
 import { PicturePage } from "./PicturePage";
@@ -23,6 +24,7 @@ export function App() {
         <Routes>
           <Route path="/study/:id" element={<StudyPage />} />
           <Route path="/reel" element={<ReelPage />} />
+          <Route path="/queue" element={<QueuePage />} />
           <Route path="/picture/:job" element={<PicturePage />} />
           <Route path="*" element={<Gallery />} />
         </Routes>

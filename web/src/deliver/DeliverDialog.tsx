@@ -10,11 +10,12 @@ import { EncodeOptions, type EncodeChoice } from "./EncodeOptions";
 import { Help, Row } from "./formRows";
 import { geometryBody, GeometryOptions, type GeometryChoice } from "./GeometryOptions";
 import { JobProgress } from "./JobProgress";
-import { bytesWords, GROUPS, isGeometry, isPicture, wordsOf, type Kind } from "./kinds";
+import { bytesWords, isRunning } from "../model/jobWords";
+import { GROUPS, isGeometry, isPicture, wordsOf, type Kind } from "./kinds";
 import { packed } from "./packed";
-import { bodyOf, type PictureChoice } from "./pictureOptions";
+import { bodyOf, finalBodyOf, type PictureChoice } from "./pictureOptions";
 import { PictureOptions } from "./PictureOptions";
-import { drawFor, isRunning, show, useJobs } from "./useJob";
+import { drawFor, show, useJobs } from "./useJob";
 
 const REMEMBERED: { kind: Kind } = { kind: "mp4" };
 
@@ -51,6 +52,10 @@ function useChoices(state: StudyState) {
     count: "12",
     times: 1,
     handles: false,
+    drawn: "stage",
+    paths: 64,
+    bounces: "8",
+    noiseRemoval: true,
   });
   const [geometry, setGeometry] = useState<GeometryChoice>({
     quality: "draft",
@@ -101,13 +106,18 @@ function Choices({ state }: { state: StudyState }) {
     if (isPicture(kind)) {
       const seen = presentEye();
       const angle = sceneMoment(state, frame).view.angle;
-      const body = bodyOf(kind, own.pictures, {
+      const around = {
         study: state.id,
         aspect,
         frame,
         eye: seen && { ...seen, angle },
         row: piece && step ? `/pieces/${piece}/recipe/${step}` : "",
-      });
+      };
+      if (own.pictures.drawn === "traced") {
+        const wanted = finalBodyOf(kind, own.pictures, around);
+        return unwrap(await client.POST("/api/finals", { body: wanted }));
+      }
+      const body = bodyOf(kind, own.pictures, around);
       const job = unwrap(await client.POST("/api/pictures", { body }));
       drawFor(job);
       return job;

@@ -1,7 +1,7 @@
 import { Box, Button, Typography } from "@mui/material";
 import { useRef, useState } from "react";
 import { Choose, Figure, Row } from "./formRows";
-import { bytesWords } from "./kinds";
+import { bytesWords } from "../model/jobWords";
 import type { Effort } from "./pictureOptions";
 
 export type ClipKind = "mp4" | "webm" | "av1" | "gif" | "webp";

@@ -1,7 +1,8 @@
 import { Box, Button, LinearProgress, Typography } from "@mui/material";
 import { useEffect, useState } from "react";
+import { Link } from "react-router";
 import type { JobState } from "../api/client";
-import { bytesWords } from "./kinds";
+import { bytesWords, leftWords } from "../model/jobWords";
 import { drawFor, useJobs } from "./useJob";
 
 type Detail = JobState["details"][number];
@@ -46,7 +47,16 @@ export function JobProgress({ job, pictures }: { job: JobState | null; pictures:
   if (job.state === "cancelled") {
     return (
       <Typography color="textSecondary" sx={{ mt: 1 }}>
-        Cancelled. Nothing was written.
+        {job.queued
+          ? "Cancelled. What was made of it is kept in the queue."
+          : "Cancelled. Nothing was written."}
+      </Typography>
+    );
+  }
+  if (job.state === "paused") {
+    return (
+      <Typography role="alert" sx={{ mt: 1, color: "roles.amber" }}>
+        {job.message || "It stands still."} {job.hint}
       </Typography>
     );
   }
@@ -61,16 +71,15 @@ export function JobProgress({ job, pictures }: { job: JobState | null; pictures:
           {Math.round(job.share * 100)} % {job.what}
           {left}
         </Typography>
-        {pictures && <GoOn job={job} />}
+        {pictures && !job.queued && <GoOn job={job} />}
+        {job.queued && (
+          <Button component={Link} to="/queue" size="small" sx={{ mt: 0.5, ml: -1 }}>
+            See it in the queue
+          </Button>
+        )}
       </Box>
     </Box>
   );
-}
-
-export function leftWords(seconds: number): string {
-  if (seconds < 90) return `${Math.ceil(seconds)} s`;
-  const minutes = Math.round(seconds / 60);
-  return minutes < 90 ? `${minutes} min` : `${(minutes / 60).toFixed(1)} h`;
 }
 
 function Done({ job }: { job: JobState }) {
@@ -111,7 +120,10 @@ function Done({ job }: { job: JobState }) {
 function Latest({ job }: { job: JobState }) {
   const [there, setThere] = useState(false);
   // Asked for anew with each that has come.
-  const address = `/api/pictures/${job.id}/latest?at=${job.share}`;
+  const last = job.queued?.frames.at(-1);
+  const address = job.queued
+    ? `/api/jobs/${job.id}/frames/${last ?? 0}?small=320`
+    : `/api/pictures/${job.id}/latest?at=${job.share}`;
   return (
     <Box
       sx={{

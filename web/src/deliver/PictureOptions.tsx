@@ -5,6 +5,7 @@ import { Choose, Figure, Row } from "./formRows";
 import type { PictureKind } from "./kinds";
 import {
   LONG_SIDES,
+  PATHS,
   PIXEL_FORMATS,
   PIXEL_WORDS,
   SAMPLES,
@@ -31,13 +32,17 @@ const EFFORTS: [Effort, string][] = [
   ["best", "best, large file"],
 ];
 
+const numbered = (words: Record<number, string>) =>
+  Object.entries(words).map(([n, label]): [number, string] => [Number(n), label]);
+
 /** What is chosen for pictures: what is seen, how large, which frames, how finely. */
 export function PictureOptions({ state, kind, chosen, choose, aspect, rate }: Props) {
   const used = usedBy(kind);
   const { cameras = [] } = documentOf(state);
   const times = used.times ? chosen.times : 1;
   const size = sizeFor(chosen.long, aspect);
-  const check = (name: "blur" | "transparent" | "handles", label: string) => (
+  const traced = chosen.drawn === "traced";
+  const check = (name: "blur" | "transparent" | "handles" | "noiseRemoval", label: string) => (
     <FormControlLabel
       control={
         <Checkbox
@@ -51,6 +56,20 @@ export function PictureOptions({ state, kind, chosen, choose, aspect, rate }: Pr
   );
   return (
     <>
+      <Row label="Drawn">
+        <Choose
+          label="Drawn"
+          value={chosen.drawn}
+          options={[
+            ["stage", "As the stage draws it, quickly"],
+            ["traced", "By path tracing, as light goes"],
+          ]}
+          pick={(drawn) => choose({ drawn })}
+        />
+        <Typography variant="body2" color="textSecondary">
+          {traced ? "in the queue, also while no window is open" : "by this window"}
+        </Typography>
+      </Row>
       <Row label="Seen by">
         <Choose
           label="Seen by"
@@ -61,7 +80,7 @@ export function PictureOptions({ state, kind, chosen, choose, aspect, rate }: Pr
           ]}
           pick={(camera) => choose({ camera })}
         />
-        {check("handles", "with the open row’s handles")}
+        {!traced && check("handles", "with the open row’s handles")}
       </Row>
       <Row label="Size">
         <Choose
@@ -127,18 +146,31 @@ export function PictureOptions({ state, kind, chosen, choose, aspect, rate }: Pr
         </Row>
       )}
       <Row label="Samples">
-        <Choose
-          label="Samples"
-          value={chosen.samples}
-          options={Object.entries(SAMPLES).map(([n, words]): [number, string] => [
-            Number(n),
-            words,
-          ])}
-          pick={(samples) => choose({ samples })}
-        />
+        {traced ? (
+          <Choose
+            label="Paths of light for each pixel"
+            value={chosen.paths}
+            options={numbered(PATHS)}
+            pick={(paths) => choose({ paths })}
+          />
+        ) : (
+          <Choose
+            label="Samples"
+            value={chosen.samples}
+            options={numbered(SAMPLES)}
+            pick={(samples) => choose({ samples })}
+          />
+        )}
         {used.blur && check("blur", "motion blur")}
         {used.transparent && check("transparent", "without backdrop")}
       </Row>
+      {traced && (
+        <Row label="Light">
+          <Figure label="Bounces" value={chosen.bounces} put={(bounces) => choose({ bounces })} />
+          <Typography variant="body2">bounces at most</Typography>
+          {check("noiseRemoval", "noise removal")}
+        </Row>
+      )}
       <Row label="Quality">
         <Choose
           label="Quality"

@@ -48,7 +48,7 @@ const OTHERS: Record<"json" | "encode", KindWords> = {
   },
 };
 export const GROUPS: { head: string; kinds: Partial<Record<Kind, KindWords>> }[] = [
-  { head: "Pictures, as the stage draws them", kinds: PICTURES },
+  { head: "Pictures", kinds: PICTURES },
   { head: "Meshes", kinds: GEOMETRY },
   { head: "Besides", kinds: OTHERS },
 ];
@@ -64,8 +64,4 @@ export function isPicture(kind: Kind): kind is PictureKind {
 
 export function isGeometry(kind: Kind): kind is GeometryKind {
   return kind in GEOMETRY;
-}
-
-export function bytesWords(n: number): string {
-  return n > 1e6 ? `${(n / 1e6).toFixed(1)} MB` : `${Math.max(1, Math.round(n / 1e3))} kB`;
 }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { bodyOf, sizeFor, type PictureChoice } from "./pictureOptions";
+import { bodyOf, finalBodyOf, sizeFor, type PictureChoice } from "./pictureOptions";
 
 const chosen: PictureChoice = {
   camera: "c",
@@ -18,6 +18,10 @@ const chosen: PictureChoice = {
   count: "9",
   times: 4,
   handles: false,
+  drawn: "stage",
+  paths: 64,
+  bounces: "8",
+  noiseRemoval: true,
 };
 const eye = {
   position: [0, 0, 1] as [number, number, number],
@@ -81,5 +85,20 @@ describe("what is asked for", () => {
     [{ rate: "900" }, "rate"],
   ])("says what is written wrongly (%j)", (wrong, named) => {
     expect(() => bodyOf("mp4", { ...chosen, ...wrong }, around)).toThrow(named);
+  });
+});
+
+describe("what is asked of path tracing", () => {
+  const traced: PictureChoice = { ...chosen, drawn: "traced", paths: 256, bounces: "12" };
+
+  it("has its own figures, and no handles", () => {
+    const body = finalBodyOf("mp4", { ...traced, handles: true }, around);
+    expect(body).toMatchObject({ samples: 256, bounces: 12, noise_removal: true, camera: "c" });
+    expect(body).not.toHaveProperty("handles");
+  });
+
+  it("says what is written wrongly", () => {
+    for (const bounces of ["0", "65", "many", ""])
+      expect(() => finalBodyOf("mp4", { ...traced, bounces }, around)).toThrow(/[Bb]ounces/);
   });
 });

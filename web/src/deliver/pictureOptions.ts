@@ -27,6 +27,12 @@ export interface PictureChoice {
   /** Of a still: how many times as large. */
   times: number;
   handles: boolean;
+  /** By the stage, in a window, or by path tracing, in the queue. */
+  drawn: "stage" | "traced";
+  /** Paths of light for each pixel. */
+  paths: number;
+  bounces: string;
+  noiseRemoval: boolean;
 }
 
 export const LONG_SIDES = [640, 1280, 1920, 2560, 3840];
@@ -35,6 +41,13 @@ export const SAMPLES: Record<number, string> = {
   4: "4, smooth edges",
   16: "16, some blur",
   64: "64, soft blur",
+};
+export const PATHS: Record<number, string> = {
+  8: "8, a trial",
+  32: "32, draft",
+  64: "64, good",
+  256: "256, fine",
+  1024: "1024, as clean as it gets",
 };
 const CLIPS: PictureKind[] = ["mp4", "webm", "av1"];
 export const PIXEL_FORMATS: Partial<Record<PictureKind, PixelFormat[]>> = {
@@ -123,6 +136,27 @@ export function bodyOf(kind: PictureKind, chosen: PictureChoice, around: Around)
       kind === "webm" && transparent ? "yuva420p" : used.pixels ? chosen.pixelFormat : "yuv420p",
     effort: chosen.effort,
     count: used.count ? whole(chosen.count, "How many frames") : 12,
-    handles: chosen.handles ? around.row : "",
+    handles: chosen.handles && chosen.drawn === "stage" ? around.row : "",
   };
+}
+
+/** What is asked for of path tracing. Throws an Error that says what is written wrongly. */
+export function finalBodyOf(
+  kind: PictureKind,
+  chosen: PictureChoice,
+  around: Around,
+): Schemas["FinalBody"] {
+  const bounces = whole(chosen.bounces, "Bounces");
+  if (bounces < 1 || bounces > 64)
+    throw new Error(`Bounces are from 1 to 64, not “${chosen.bounces}”.`);
+  const asked: Partial<PictureBody> & Schemas["FinalBody"] = {
+    ...bodyOf(kind, chosen, around),
+    samples: chosen.paths,
+    bounces,
+    noise_removal: chosen.noiseRemoval,
+    clamp: 10,
+  };
+  // Handles are drawn by the stage only.
+  delete asked.handles;
+  return asked;
 }

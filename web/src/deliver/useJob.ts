@@ -2,6 +2,7 @@ import { useEffect } from "react";
 import { create } from "zustand";
 import { client, type JobState } from "../api/client";
 import { listen } from "../api/events";
+import { isRunning } from "../model/jobWords";
 
 interface OwnJobs {
   /** The one that the sheet shows, and of which study it is. */
@@ -13,10 +14,6 @@ interface OwnJobs {
 
 /** Jobs that this window has begun. */
 export const useJobs = create<OwnJobs>()(() => ({ shown: null, study: "", drawing: [] }));
-
-export function isRunning(job: JobState | null): boolean {
-  return job?.state === "running" || job?.state === "waiting";
-}
 
 export function show(job: JobState | null, study: string): void {
   useJobs.setState({ shown: job, study });

@@ -1,11 +1,12 @@
 import AddIcon from "@mui/icons-material/Add";
 import DarkModeOutlined from "@mui/icons-material/DarkModeOutlined";
 import LightModeOutlined from "@mui/icons-material/LightModeOutlined";
+import MovieFilterOutlined from "@mui/icons-material/MovieFilterOutlined";
 import SlideshowOutlined from "@mui/icons-material/SlideshowOutlined";
 import SearchIcon from "@mui/icons-material/Search";
 import { Box, Button, IconButton, InputAdornment, TextField, Typography } from "@mui/material";
 import { useState } from "react";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { useStudies } from "../api/queries";
 import { bringFiles, useFileDrop, type NewStudy } from "../common/bringFiles";
 import { useCreateStudy } from "../common/edits";
@@ -47,6 +48,9 @@ export function Gallery() {
         <Typography variant="h2" component="p" sx={{ flex: 1 }}>
           Zygomorph
         </Typography>
+        <Button component={Link} to="/queue" startIcon={<MovieFilterOutlined />}>
+          Queue
+        </Button>
         <IconButton
           aria-label={theme === "paper" ? "Night theme" : "Paper theme"}
           onClick={() => set({ theme: theme === "paper" ? "night" : "paper" })}

@@ -7,7 +7,7 @@ import { useChange } from "../common/useStep";
 import { layerName, type MaskOwner } from "../model/maskOwner";
 import { LayerCard } from "./LayerCard";
 import { LayerSheet } from "./LayerSheet";
-import { SortableRows } from "./SortableRows";
+import { SortableRows } from "../common/SortableRows";
 import { useAddLayer } from "./useAddLayer";
 
 interface Props {

@@ -11,7 +11,7 @@ import { LookRows } from "./looks/LookRows";
 import { MarkerPanel } from "./MarkerPanel";
 import { PieceHeader } from "./PieceHeader";
 import { PlaceRow } from "./PlaceRow";
-import { SortableRows } from "./SortableRows";
+import { SortableRows } from "../common/SortableRows";
 import { StepRow } from "./StepRow";
 
 /** The chosen piece's steps, from top to bottom, edited where they stand. */
