@@ -39,8 +39,11 @@ from pathlib import Path
 from waitress import create_server
 from zygomorph.api.app import make_app
 from zygomorph.api.service import Service
+from zygomorph.jobs.queue.cluster import ClusterSettings
 # Of moving pictures a few frames are enough here; all of them would take a core for minutes.
-service = Service(Path(sys.argv[1]), most_thumbnails=4)
+# Processes for deliveries of their own would take longer to start than these to make.
+cluster = ClusterSettings(workers=1, apart=False)
+service = Service(Path(sys.argv[1]), most_thumbnails=4, cluster=cluster)
 server = create_server(make_app(service), host="127.0.0.1", port=0, threads=32, send_bytes=1)
 print(server.effective_port, flush=True)
 server.run()

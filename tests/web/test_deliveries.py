@@ -72,7 +72,7 @@ def test_pictures_are_called_off_while_they_are_drawn(page: Page):
     sheet.get_by_role("button", name="Make it").click()
     expect(sheet.get_by_role("progressbar")).to_be_visible()
     sheet.get_by_role("button", name="Cancel").click()
-    expect(sheet).to_contain_text("Cancelled. Nothing was written.")
+    expect(sheet).to_contain_text("Cancelled. What was made of it is kept")
     expect(page.locator("iframe")).to_have_count(0)
 
 
@@ -125,7 +125,7 @@ def test_a_delivery_is_cancelled(page: Page):
     page.get_by_role("button", name="Make it").click()
     expect(page.get_by_role("progressbar")).to_be_visible()
     page.get_by_role("button", name="Cancel").click()
-    expect(page.get_by_role("dialog")).to_contain_text("Cancelled. Nothing was written.")
+    expect(page.get_by_role("dialog")).to_contain_text("Cancelled. What was made of it is kept")
 
 
 @pytest.mark.thorough

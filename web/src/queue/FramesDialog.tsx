@@ -44,8 +44,6 @@ function Frames({ job, queued, actions, close }: Props & { queued: Schemas["Queu
           bgcolor: "#15121c",
           borderRadius: 2,
           overflow: "hidden",
-          display: "grid",
-          placeItems: "center",
           height: "min(52vh, 560px)",
         }}
       >
@@ -53,7 +51,7 @@ function Frames({ job, queued, actions, close }: Props & { queued: Schemas["Queu
           component="img"
           src={`/api/jobs/${job.id}/frames/${shown}`}
           alt={`Frame ${shown}`}
-          sx={{ maxWidth: "100%", maxHeight: "100%", display: "block" }}
+          sx={{ width: "100%", height: "100%", objectFit: "contain", display: "block" }}
         />
       </Box>
       <Box sx={{ display: "flex", alignItems: "center", gap: 1, my: 1 }}>
@@ -90,9 +88,15 @@ function Frames({ job, queued, actions, close }: Props & { queued: Schemas["Queu
               flex: "none",
               borderRadius: 1,
               overflow: "hidden",
-              outline: frame === shown ? "2px solid" : "none",
-              outlineColor: "roles.what",
-              outlineOffset: -2,
+              // Over the picture, which would hide an outline of its own.
+              "&::after": {
+                content: '""',
+                position: "absolute",
+                inset: 0,
+                borderRadius: 1,
+                border: frame === shown ? "3px solid" : "none",
+                borderColor: "roles.where",
+              },
             }}
           >
             <Box
@@ -105,8 +109,6 @@ function Frames({ job, queued, actions, close }: Props & { queued: Schemas["Queu
                 aspectRatio: `${queued.width} / ${queued.height}`,
                 display: "block",
                 bgcolor: "#15121c",
-                zIndex: -1,
-                position: "relative",
               }}
             />
           </ButtonBase>

@@ -96,7 +96,7 @@ class Cluster:
                     n_workers=self.settings.workers,
                     threads_per_worker=1,
                     processes=self.settings.apart,
-                    dashboard_address=None,
+                    dashboard_address="127.0.0.1:0",
                     worker_dashboard_address=None,
                     memory_limit=0,
                     silence_logs=logging.CRITICAL,

@@ -103,9 +103,7 @@ class JobFolder:
             raise ZygomorphError(
                 f"The job in {path} cannot be read: {error}.", "Remove its folder, or order again."
             ) from error
-        made = cls(path, record)
-        made._clear_parts()
-        return made
+        return cls(path, record)
 
     def save(self) -> None:
         """Keep its state. Raises OSError where it cannot be written; the last one stays then."""
@@ -113,8 +111,8 @@ class JobFolder:
         state = {name: value for name, value in told.items() if name not in _FIXED}
         write_durably(self.path / STATE, _json(state))
 
-    def _clear_parts(self) -> None:
-        """What a crash left half written."""
+    def clear_parts(self) -> None:
+        """Remove what a crash left half written; only where no program is writing."""
         for path in (*self.path.glob(f"*{PART}"), *(self.path / FRAMES).glob(f"*{PART}")):
             path.unlink(missing_ok=True)
 
@@ -173,16 +171,18 @@ def _also_at(source: Path, path: Path) -> None:
 
 
 def jobs_in(folder: Path) -> Iterator[JobFolder]:
-    """The jobs that are kept in a folder; what cannot be read is left where it is, and what was
+    """The jobs that are kept in a folder, for the one program that works on them; what cannot be read is left where it is, and what was
     being made or removed when the program ended is removed."""
     for path in sorted(folder.iterdir()) if folder.is_dir() else ():
         if path.name.endswith((PART, ".removed")):
             shutil.rmtree(path, ignore_errors=True)
         elif (path / ORDER).is_file():
             try:
-                yield JobFolder.open(path)
+                found = JobFolder.open(path)
             except ZygomorphError:
                 continue
+            found.clear_parts()
+            yield found
 
 
 def write_durably(path: Path, data: bytes) -> None:

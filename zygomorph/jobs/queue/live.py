@@ -171,6 +171,8 @@ class Live:
         record = self.record
         if record.state in ENDED or record.state == "paused":
             return ""
+        if record.state == "waiting" and not self.done and not self.waits_for:
+            return "waiting for its turn"
         if self.waits_for:
             return self.waits_for
         if self.finishing is not None:
