@@ -5,7 +5,7 @@ from __future__ import annotations
 from importlib import import_module
 
 from zygomorph.bench.figures import Result, result
-from zygomorph.core.kernels.compiled import CORES
+from zygomorph.core.kernels.cores import CORES
 
 # For each function that measures, by its module, how the names of its figures begin. They are
 # imported when they are asked for: the browser's need what the tests need.
@@ -26,6 +26,7 @@ SUBJECTS: dict[str, tuple[str, ...]] = {
     "copies.bench_copies": ("copies_",),
     "systems.bench_systems": ("sea_", "ripple_tank", "soft_balls", "swarm_"),
     "history.bench_history": ("history_",),
+    "final.bench_final": ("final_",),
     "stage.bench_stage": (
         "server_ready",
         "first_picture",

@@ -171,8 +171,11 @@ def _also_at(source: Path, path: Path) -> None:
 
 
 def jobs_in(folder: Path) -> Iterator[JobFolder]:
-    """The jobs that are kept in a folder, for the one program that works on them; what cannot be read is left where it is, and what was
-    being made or removed when the program ended is removed."""
+    """The jobs that are kept in a folder, for the one program that works on them.
+
+    What cannot be read is left where it is; what was being made or removed when the program ended
+    is removed.
+    """
     for path in sorted(folder.iterdir()) if folder.is_dir() else ():
         if path.name.endswith((PART, ".removed")):
             shutil.rmtree(path, ignore_errors=True)
