@@ -26,7 +26,7 @@ TIMES_ONE = 1.7
 
 
 def _glass_ball() -> Study:
-    """A ball of glass before a red one on a plane, under a sky and a sun, out of focus but for it."""
+    """A ball of glass in focus before a red one, on a plane, under a sky and a sun."""
     look = [{"id": "surface", "look": "surface", "values": {"glass": 100.0, "roughness": 0.0}}]
     matt = [{"id": "surface", "look": "surface", "values": {"colour": "#cc3319"}}]
     turn = {"signal": "cycle", "shape": "saw", "low": 0, "high": 360}

@@ -49,7 +49,11 @@ def start() -> Variant:
 
 def use_threads(count: int) -> None:
     """Let it work on so many cores."""
-    start()
+    if start() == "scalar_rgb":
+        import mitsuba as mi
+
+        mi.Thread.thread().set_name("worker")
+        return
     import drjit as dr
 
     dr.set_thread_count(max(1, count))

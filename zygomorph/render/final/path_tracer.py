@@ -34,6 +34,7 @@ from zygomorph.render.final.surface_light import (
     Parts,
     glass_highlight,
     luminance,
+    mirrored_way,
     through_glass,
 )
 from zygomorph.render.final.surroundings import radiance_around
@@ -261,6 +262,9 @@ class PathTracer:
                 (choice - share) / dr.maximum(1 - share, 1e-6),
             )
             choice = dr.clip(choice, 0, 0.99999994)
+        is_mirror = mi.Bool(False)
+        if self._mirrors:
+            is_mirror, choice = self._mirrored(real & (met.part == scene.floor_part), ns, v, choice)
         path.clear = dr.select(real, 0, path.clear)
         path = self._note_first(path, real, matter, is_glass, ns)
         path = self._own_light(path, real, met, si, found.t, facing)
@@ -270,58 +274,70 @@ class PathTracer:
             real &= ~ball
         thrown = real & (path.depth < dr.opaque(mi.UInt32, settings.bounces))
         opaque = Opaque(self._parts, matter, ns, v)
-        path = self._lamps_looked_for(path, thrown, is_glass, opaque, matter, si, ng, ns, v)
-        path = self._around_looked_for(path, thrown & ~is_glass, opaque, si, ng)
-        path = self._glow_looked_for(path, thrown & ~is_glass, opaque, si, ng)
-        return self._thrown_on(
-            path,
-            thrown,
-            passes,
-            is_glass,
-            opaque,
-            matter,
-            optics,
-            frame,
+        hit_at = _Hit(
             si,
             ng,
+            ns,
             v,
+            frame,
             outside,
-            choice,
+            matter,
+            optics["absorption"],
+            optics["thin"],
+            opaque,
+            is_glass,
+            is_mirror,
         )
+        lit = thrown & ~is_mirror
+        path = self._lamps_looked_for(path, lit, hit_at)
+        path = self._around_looked_for(path, lit & ~is_glass, hit_at)
+        path = self._glow_looked_for(path, lit & ~is_glass, hit_at)
+        return self._thrown_on(path, thrown, passes, hit_at, choice)
 
-    def _thrown_on(
-        self,
-        path: _Path,
-        thrown: Any,
-        passes: Any,
-        is_glass: Any,
-        opaque: Opaque,
-        matter: Matter,
-        optics: dict[str, Any],
-        frame: Any,
-        si: Any,
-        ng: Any,
-        v: Any,
-        outside: Any,
-        choice: Any,
-    ) -> _Path:
+    @property
+    def _mirrors(self) -> bool:
+        floor = self._things.floor
+        return floor is not None and floor.ground.kind == "mirror" and floor.ground.mirror > 0
+
+    def _mirrored(self, floor: Any, n: Any, v: Any, choice: Any) -> tuple[Any, Any]:
+        """Of paths that met a mirroring ground those that it throws back as a mirror, by chance, as
+        the stage does: more along the ground than straight down. And what is left of the chance."""
+        assert self._things.floor is not None  # it was asked for
+        along = 1 - dr.abs(dr.dot(n, v))
+        share = number(self._things.floor.ground.mirror) * (0.35 + 0.65 * along * along * along)
+        share = dr.select(floor, dr.clip(share, 0, 1), 0)
+        mirrored = choice < share
+        left = dr.select(
+            mirrored,
+            choice / dr.maximum(share, 1e-6),
+            (choice - share) / dr.maximum(1 - share, 1e-6),
+        )
+        return mirrored, dr.clip(left, 0, 0.99999994)
+
+    def _thrown_on(self, path: _Path, thrown: Any, passes: Any, hit: _Hit, choice: Any) -> _Path:
+        """Where paths go from what they met. choice : what is left of a number from 0 to 1"""
         random = path.random
         at = mi.Point2f(random.next_float32(thrown), random.next_float32(thrown))
-        way = opaque.sample(frame, choice, at)
-        sent, density = opaque.sent(way)
-        over = dr.dot(way, ng) > 0
+        way = hit.opaque.sample(hit.frame, choice, at)
+        sent, density = hit.opaque.sent(way)
+        over = dr.dot(way, hit.ng) > 0
         weight = dr.select(over & (density > 1e-9), sent / dr.maximum(density, 1e-9), 0)
         straight = mi.Bool(False)
         if self._scene.any_glass:
-            passage = through_glass(matter, frame, v, outside, optics["thin"], choice, at)
-            way = dr.select(is_glass, passage.way, way)
-            weight = dr.select(is_glass, passage.weight, weight)
-            density = dr.select(is_glass, 0, density)
-            straight = is_glass & passage.through
-            crosses = thrown & straight & ~optics["thin"]
+            passage = through_glass(hit.matter, hit.frame, hit.v, hit.outside, hit.thin, choice, at)
+            way = dr.select(hit.is_glass, passage.way, way)
+            weight = dr.select(hit.is_glass, passage.weight, weight)
+            density = dr.select(hit.is_glass, 0, density)
+            straight = hit.is_glass & passage.through
+            crosses = thrown & straight & ~hit.thin
             path.absorption = dr.select(
-                crosses, dr.select(outside, optics["absorption"], 0), path.absorption
+                crosses, dr.select(hit.outside, hit.absorption, 0), path.absorption
             )
+        if self._mirrors:
+            back = mirrored_way(hit.matter, hit.frame, hit.v, at)
+            way = dr.select(hit.is_mirror, back, way)
+            weight = dr.select(hit.is_mirror, dr.select(dr.dot(back, hit.ng) > 0, 1.0, 0.0), weight)
+            density = dr.select(hit.is_mirror, 0, density)
         path.throughput = dr.select(thrown, path.throughput * weight, path.throughput)
         path.density = dr.select(thrown, density, path.density)
         path.straight = dr.select(thrown, path.straight & straight, path.straight)
@@ -329,8 +345,8 @@ class PathTracer:
         path.depth = dr.select(thrown, path.depth + 1, path.depth)
         path.active = thrown | passes
         path.way = dr.select(thrown, way, path.way)
-        path.origin = dr.select(path.active, si.spawn_ray(path.way).o, path.origin)
-        path.reach = dr.select(thrown, dr.largest(mi.Float), path.reach - si.t)
+        path.origin = dr.select(path.active, hit.si.spawn_ray(path.way).o, path.origin)
+        path.reach = dr.select(thrown, dr.largest(mi.Float), path.reach - hit.si.t)
         # Of what carries little light only some go on, with as much more of it.
         strength = dr.max(path.throughput)
         path.active &= passes | (strength > 0)
@@ -450,55 +466,43 @@ class PathTracer:
 
     # Light that is looked for
 
-    def _lamps_looked_for(
-        self,
-        path: _Path,
-        thrown: Any,
-        is_glass: Any,
-        opaque: Opaque,
-        matter: Matter,
-        si: Any,
-        ng: Any,
-        n: Any,
-        v: Any,
-    ) -> _Path:
+    def _lamps_looked_for(self, path: _Path, thrown: Any, hit: _Hit) -> _Path:
         if not self._lamps.all:
             return path
         random = path.random
         choice = random.next_float32(thrown)
         place = mi.Point2f(random.next_float32(thrown), random.next_float32(thrown))
-        shone = self._lamps.one_of(si.p, n, choice, place)
-        sent, density = opaque.sent(shone.way)
+        shone = self._lamps.one_of(hit.si.p, hit.n, choice, place)
+        sent, density = hit.opaque.sent(shone.way)
         weight = shone.density / dr.maximum(shone.density + density, 1e-20)
         sent *= dr.select(shone.density > 0, weight, 1)
         if self._scene.any_glass:
             # Areas are met by what glass throws back; only what has no body needs to be found.
-            mirrored = dr.select(shone.density > 0, 0, glass_highlight(matter, n, v, shone.way))
-            sent = dr.select(is_glass, mi.Color3f(mirrored), sent)
-        over = dr.dot(shone.way, ng) > 0
+            shine = glass_highlight(hit.matter, hit.n, hit.v, shone.way)
+            shine = dr.select(shone.density > 0, 0, shine)
+            sent = dr.select(hit.is_glass, mi.Color3f(shine), sent)
+        over = dr.dot(shone.way, hit.ng) > 0
         light = sent * shone.light
         where = thrown & over & (dr.max(light) > 0)
-        self._take(path, where, light * self._reaches(si, shone, where, random))
+        self._take(path, where, light * self._reaches(hit.si, shone, where, random))
         return path
 
-    def _around_looked_for(
-        self, path: _Path, where: Any, opaque: Opaque, si: Any, ng: Any
-    ) -> _Path:
+    def _around_looked_for(self, path: _Path, where: Any, hit: _Hit) -> _Path:
         around = self._scene.around
         if around is None:
             return path
         random = path.random
         place = mi.Point2f(random.next_float32(where), random.next_float32(where))
-        at, light = around.sample_direction(si, place, where)
-        sent, density = opaque.sent(at.d)
+        at, light = around.sample_direction(hit.si, place, where)
+        sent, density = hit.opaque.sent(at.d)
         weight = at.pdf / dr.maximum(at.pdf + density, 1e-20)
         found = sent * mi.Color3f(light) * weight
-        where &= (at.pdf > 0) & (dr.dot(at.d, ng) > 0) & (dr.max(found) > 0)
-        lit = ~self._blocked(si.spawn_ray(at.d), dr.largest(mi.Float), where, random)
+        where &= (at.pdf > 0) & (dr.dot(at.d, hit.ng) > 0) & (dr.max(found) > 0)
+        lit = ~self._blocked(hit.si.spawn_ray(at.d), dr.largest(mi.Float), where, random)
         self._take(path, where & lit, found)
         return path
 
-    def _glow_looked_for(self, path: _Path, where: Any, opaque: Opaque, si: Any, ng: Any) -> _Path:
+    def _glow_looked_for(self, path: _Path, where: Any, hit: _Hit) -> _Path:
         glow = self._scene.glow
         if glow is None:
             return path
@@ -506,17 +510,17 @@ class PathTracer:
         choice = random.next_float32(where)
         place = mi.Point2f(random.next_float32(where), random.next_float32(where))
         point, normal, radiance, chosen = glow.at(choice, place)
-        towards = point - si.p
+        towards = point - hit.si.p
         squared = dr.maximum(dr.squared_norm(towards), 1e-10)
         away = dr.sqrt(squared)
         way = towards / away
         facing = dr.abs(dr.dot(normal, way))
         found = chosen * squared / dr.maximum(facing, 1e-6)
-        sent, density = opaque.sent(way)
+        sent, density = hit.opaque.sent(way)
         weight = found / dr.maximum(found + density, 1e-20)
         light = sent * radiance * (weight / dr.maximum(found, 1e-20))
-        where &= (facing > 1e-6) & (dr.dot(way, ng) > 0) & (dr.max(light) > 0)
-        lit = ~self._blocked(si.spawn_ray(way), away * 0.999, where, random)
+        where &= (facing > 1e-6) & (dr.dot(way, hit.ng) > 0) & (dr.max(light) > 0)
+        lit = ~self._blocked(hit.si.spawn_ray(way), away * 0.999, where, random)
         self._take(path, where & lit, light)
         return path
 
@@ -622,6 +626,29 @@ class PathTracer:
         path.throughput *= left
         path.floored |= met
         return path
+
+
+@dataclass
+class _Hit:
+    """What paths met.
+
+    ng, n : geometric and shading normal on the side of v, the way back along the path
+    outside : whether v is outside of the body; is_glass, is_mirror : whether the path goes on as
+        by glass, or by a mirroring ground
+    """
+
+    si: Any
+    ng: Any
+    n: Any
+    v: Any
+    frame: Any
+    outside: Any
+    matter: Matter
+    absorption: Any
+    thin: Any
+    opaque: Opaque
+    is_glass: Any
+    is_mirror: Any
 
 
 @dataclass

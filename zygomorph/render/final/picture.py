@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import pairwise
+from typing import Any
 
 import numpy as np
 
@@ -72,9 +73,7 @@ def draw(
     Raises what evaluating raises, Cancelled, ZygomorphError where it cannot be drawn so.
     """
     settings.check()
-    start()
-    from zygomorph.render.final.path_tracer import PathTracer
-
+    make_tracer = _tracer()
     moments = min(settings.moments, settings.samples)
     first: Things | None = None
     parts: list[tuple[float, Traced]] = []
@@ -84,7 +83,7 @@ def draw(
         at = frame + shutter * k / moments
         things = collect(study, evaluator, at, settings.size[1], final, view, cancelled)
         first = first or things
-        tracer = PathTracer(things, settings)
+        tracer = make_tracer(things, settings)
         for begin in range(0, count, ROUND):
             if cancelled():
                 raise Cancelled
@@ -102,6 +101,17 @@ def draw(
     if settings.noise_removal and rows is None:
         traced = without_noise(traced)
     return Picture(traced, first)
+
+
+def _tracer() -> Callable[[Things, FinalSettings], Any]:
+    """The one that runs on this machine."""
+    if start() == "scalar_rgb":
+        from zygomorph.render.final.plain_tracer import PlainTracer
+
+        return PlainTracer
+    from zygomorph.render.final.path_tracer import PathTracer
+
+    return PathTracer
 
 
 def _shares(samples: int, moments: int) -> list[int]:

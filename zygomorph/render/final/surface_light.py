@@ -243,6 +243,13 @@ def through_glass(
     return Passage(way, weight, ~back, smooth)
 
 
+def mirrored_way(matter: Matter, frame: Any, v: Any, at: Any) -> Any:
+    """Where a mirror throws a path back, less sharply the rougher it is."""
+    smooth = matter.roughness < SMOOTH
+    h = dr.select(smooth, frame.n, visible_normal(frame, v, _alpha(matter.roughness), at))
+    return h * (2 * dr.dot(v, h)) - v
+
+
 def _fresnel(cosine: Any, eta: Any) -> tuple[Any, Any, Any]:
     reflected, cosine_t, _, inverse = mi.fresnel(cosine, eta)
     return reflected, cosine_t, inverse

@@ -15,29 +15,23 @@ import mitsuba as mi
 import numpy as np
 from scipy.spatial.transform import Rotation
 
-from zygomorph.core.values.gradients import parse_hex, to_linear
 from zygomorph.render.final.arrays import floats, number, tensor, whole_numbers
+from zygomorph.render.final.floor import floor_surface
 from zygomorph.render.final.surface_weights import LUMINANCE
 from zygomorph.render.final.things import (
     COAT,
-    COLOUR,
     COLUMNS,
     GLASS,
     OPACITY,
     OWN,
-    ROUGHNESS,
     SHEEN,
     Balls,
-    Floor,
     Optics,
     Surface,
     Things,
 )
 
 NONE = 0xFFFFFFFF
-# Sides of the circle that is the ground.
-RIM = 64
-FLOOR = "ground"
 # How thick discs are, in shares of their radius.
 THIN = 0.02
 
@@ -49,26 +43,6 @@ class Met:
     looks: list[Any]
     part: Any
     triangle: Any
-
-
-def _floor_surface(floor: Floor) -> Surface:
-    angle = np.arange(RIM) * (2 * np.pi / RIM)
-    rim = np.stack([np.cos(angle), np.zeros(RIM), -np.sin(angle)], axis=1) * floor.reach
-    points = np.concatenate([np.zeros((1, 3)), rim]) + np.array(floor.middle)
-    after = np.arange(RIM)
-    triangles = np.stack([np.zeros(RIM, int), 1 + after, 1 + (after + 1) % RIM], axis=1)
-    looks = np.zeros((len(points), COLUMNS), np.float32)
-    looks[:, COLOUR] = to_linear(parse_hex(floor.ground.colour))
-    looks[:, ROUGHNESS], looks[:, OPACITY] = floor.ground.roughness, 1
-    normals = np.broadcast_to(np.array([0, 1, 0], np.float32), points.shape)
-    return Surface(
-        FLOOR,
-        points.astype(np.float32),
-        np.ascontiguousarray(normals),
-        triangles.astype(np.uint32),
-        looks,
-        Optics(),
-    )
 
 
 class TracedScene:
@@ -83,7 +57,7 @@ class TracedScene:
         floor = things.floor
         if floor is not None and floor.ground.kind != "shadow":
             self.floor_part = len(surfaces)
-            surfaces.append(_floor_surface(floor))
+            surfaces.append(floor_surface(floor))
         parts: list[Surface | Balls] = [*surfaces, *things.balls]
         self.pieces = [part.piece for part in parts]
         self._take_looks(parts)
