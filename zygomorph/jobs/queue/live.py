@@ -28,11 +28,12 @@ RECENT = 24
 
 @dataclass
 class Attempt:
-    """A unit that a worker has. copy : whether another one has it too"""
+    """A unit that a worker has, by its address. copy : whether another one has it too"""
 
     number: int
     future: Future
     started: float
+    worker: str
     copy: bool = False
 
 

@@ -15,6 +15,7 @@ import threading
 import time
 import traceback
 import uuid
+from collections import Counter
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
@@ -334,16 +335,21 @@ class Queue:
             for job in jobs:
                 self._waits(job, self._why_nobody(job.record.program))
             return
-        room = AHEAD * len(allowed) - sum(len(job.attempts) for job in self._jobs.values())
+        # Given to each by name: Dask would rather have all where the study is already.
+        in_hand = Counter(dict.fromkeys(allowed, 0))
+        for job in self._jobs.values():
+            in_hand.update(a.worker for a in job.attempts.values() if a.worker in in_hand)
         for job in jobs:
             self._waits(job, "")
             for number in job.missing():
-                if room <= 0:
+                worker = min(allowed, key=lambda address: in_hand[address])
+                if in_hand[worker] >= AHEAD:
                     return
-                self._submit(client, job, number, allowed)
-                room -= 1
-        if room > len(allowed):
-            self._take_slowest(client, jobs, allowed)
+                self._submit(client, job, number, worker)
+                in_hand[worker] += 1
+        idle = [address for address in allowed if in_hand[address] == 0]
+        if idle:
+            self._take_slowest(client, jobs, idle[0])
 
     def _why_nobody(self, wanted: str) -> str:
         if not self._refused:
@@ -361,9 +367,10 @@ class Queue:
         client: Client,
         job: Live,
         number: int,
-        allowed: Sequence[str],
+        worker: str,
         copy: bool = False,
     ) -> None:
+        """Give a unit to a worker; another one has it where that one dies."""
         if job.record.state == "waiting":
             job.record.state = "running"
             job.run += 1
@@ -378,28 +385,30 @@ class Queue:
             job.record.order,
             number,
             key=key,
-            workers=list(allowed),
+            workers=[worker],
+            allow_other_workers=True,
             pure=False,
             retries=0,
         )
-        job.attempts[key] = Attempt(number, future, time.monotonic(), copy)
+        job.attempts[key] = Attempt(number, future, time.monotonic(), worker, copy)
         future.add_done_callback(lambda _: self._came_back(job.record.id, key))
 
     def _bundle(self, client: Client, job: Live) -> Any:
         """The study of a job, as a task by its content."""
-        data = job.folder.bundle
-        key = f"study-{hashlib.blake2b(data, digest_size=12).hexdigest()}"
-        if key not in self._bundles:
-            self._bundles[key] = client.submit(units.kept, data, key=key)
-        return self._bundles[key]
+        known = self._bundles.get(job.record.id)
+        if known is None:
+            data = job.folder.bundle
+            key = f"study-{hashlib.blake2b(data, digest_size=12).hexdigest()}"
+            known = self._bundles[job.record.id] = client.submit(units.kept, data, key=key)
+        return known
 
     def _came_back(self, job_id: str, key: str) -> None:
         self._results.put((job_id, key))
         self._wake.set()
 
-    def _take_slowest(self, client: Client, jobs: Sequence[Live], allowed: Sequence[str]) -> None:
-        """Where somebody has nothing to do, a unit that takes far longer than most is begun again
-        beside it; what comes back first is taken."""
+    def _take_slowest(self, client: Client, jobs: Sequence[Live], idle: str) -> None:
+        """A unit that takes far longer than most is begun again by a worker that has nothing to do;
+        what comes back first is taken."""
         now = time.monotonic()
         for job in jobs:
             usual = job.usual_seconds()
@@ -409,7 +418,7 @@ class Queue:
             for attempt in list(job.attempts.values()):
                 slow = now - attempt.started > max(SLOW_TIMES * usual, SLOW_S)
                 if slow and not attempt.copy and attempt.number not in copied:
-                    self._submit(client, job, attempt.number, allowed, copy=True)
+                    self._submit(client, job, attempt.number, idle, copy=True)
                     return
 
     # What comes back
@@ -559,6 +568,7 @@ class Queue:
             if record.state not in ENDED:
                 record.state, record.message, record.hint, record.what = state, message, hint, ""
             job.finishing = None
+            self._bundles.pop(record.id, None)
             job.keep()
         self._tell(job)
         self._wake.set()
