@@ -167,14 +167,14 @@ def test_numbers_of_a_clip_follow_its_way_and_rate():
 
 
 def test_a_full_disk_pauses_the_job_and_loses_nothing(queue, monkeypatch):
-    own, full = folders.write_durably, []
+    own, full = folders.write_whole, []
 
     def write(path, data):
         if full and path.name.startswith("0000") and path.suffix == ".png":
             raise OSError(errno.ENOSPC, "No space left on device")
         own(path, data)
 
-    monkeypatch.setattr(folders, "write_durably", write)
+    monkeypatch.setattr(folders, "write_whole", write)
     job_id = queue.add(bundle(), pictures(last=12))["id"]
     until_begun(queue, job_id, 2)
     full.append(True)

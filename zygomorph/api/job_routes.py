@@ -19,11 +19,11 @@ from zygomorph.api.job_shapes import (
     MadeClipBody,
     MoveBody,
 )
+from zygomorph.api.picture_routes import asked_of_pictures
 from zygomorph.api.routes import FAILURES, service
 from zygomorph.api.service import Service
 from zygomorph.api.shapes import JobPath
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.jobs.pictures.order import Eye
 from zygomorph.jobs.queue.live import Live
 from zygomorph.jobs.queue.orders import ClipOrder, FinalOrder, MeshOrder
 from zygomorph.jobs.queue.units import program
@@ -70,28 +70,7 @@ def start_final(body: FinalBody) -> tuple[Response, int]:
     study = own.study(own.studies.document(body.study))
     if body.camera is not None and all(c["id"] != body.camera for c in study.cameras):
         raise ZygomorphError(f"The study has no camera {body.camera!r}.", "Choose one of its own.")
-    at = body.eye
-    order = FinalOrder(
-        kind=body.kind,
-        size=(body.width, body.height),
-        first=body.first,
-        last=study.loop.frames - 1 if body.last is None else body.last,
-        step=body.step,
-        rate=body.rate,
-        repeats=body.repeats,
-        samples=body.samples,
-        bounces=body.bounces,
-        clamp=body.clamp,
-        noise_removal=body.noise_removal,
-        blur=body.blur,
-        final=body.quality == "final",
-        camera=body.camera,
-        eye=None if at is None else Eye(at.position, at.target, at.angle),
-        transparent=body.transparent,
-        pixel_format=body.pixel_format,
-        effort=body.effort,
-        count=body.count,
-    )
+    order = FinalOrder(**asked_of_pictures(body, study))
     return jsonify(own.queue.add(own.bundle(study.document), order)), 202
 
 

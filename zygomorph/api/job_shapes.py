@@ -6,12 +6,11 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field
 
-from zygomorph.api.picture_shapes import EyeBody, PixelFormat, Side, Whole
+from zygomorph.api.picture_shapes import PicturesBody, PixelFormat, Side
 from zygomorph.api.shapes import Quality, Strict
 from zygomorph.core.formats.clips import Effort
 from zygomorph.core.formats.gltf_numbers import Numbers
 from zygomorph.core.formats.placed_copies import CopiesAs
-from zygomorph.jobs.pictures.order import PictureKind
 from zygomorph.jobs.queue.orders import ClipKind, Ways
 from zygomorph.render.final.settings import MOST_BOUNCES, MOST_SAMPLES
 
@@ -36,30 +35,13 @@ class DeliverBody(Strict):
     colours: bool = True
 
 
-class FinalBody(Strict):
+class FinalBody(PicturesBody):
     """Pictures by path tracing; see :class:`zygomorph.jobs.queue.orders.FinalOrder`."""
 
-    study: Id
-    kind: PictureKind
-    width: Side
-    height: Side
-    first: Whole = 0
-    last: Whole | None = None
-    step: Annotated[int, Field(ge=1, le=1000)] = 1
-    rate: Rate | None = None
-    repeats: Repeats = 1
     samples: Annotated[int, Field(ge=1, le=MOST_SAMPLES)] = 64
     bounces: Annotated[int, Field(ge=1, le=MOST_BOUNCES)] = 8
     clamp: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] = 10.0
     noise_removal: bool = True
-    blur: bool = False
-    quality: Quality = "final"
-    camera: Id | None = None
-    eye: EyeBody | None = None
-    transparent: bool = False
-    pixel_format: PixelFormat = "yuv420p"
-    effort: Effort = "good"
-    count: Annotated[int, Field(ge=2, le=64)] = 12
 
 
 class MadeClipBody(Strict):

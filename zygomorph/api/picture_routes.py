@@ -19,13 +19,14 @@ from zygomorph.api.picture_shapes import (
     GoesOn,
     MomentQuery,
     PictureBody,
+    PicturesBody,
     PictureTaskTold,
 )
 from zygomorph.api.routes import FAILURES, WEBP, service
 from zygomorph.api.scene_shapes import SceneMoment
 from zygomorph.api.security import CLIP_LIMIT
 from zygomorph.api.state import scene_moment
-from zygomorph.core.document.study import check_document
+from zygomorph.core.document.study import Study, check_document
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.formats.clips import CLIPS
 from zygomorph.core.inspect.autofocus import focus_at
@@ -38,6 +39,19 @@ picture_routes = APIBlueprint("pictures", __name__, url_prefix="/api", abp_respo
 PART = 1 << 20
 
 
+def asked_of_pictures(body: PicturesBody, study: Study) -> dict[str, Any]:
+    """What is asked for of pictures, whoever draws them, as an order has it."""
+    at = body.eye
+    asked = body.model_dump(exclude={"study", "width", "height", "quality"})
+    return {
+        **asked,
+        "size": (body.width, body.height),
+        "last": study.loop.frames - 1 if body.last is None else body.last,
+        "final": body.quality == "final",
+        "eye": None if at is None else Eye(at.position, at.target, at.angle),
+    }
+
+
 @picture_routes.post("/pictures", responses={202: JobState})
 def ask_for_pictures(body: PictureBody) -> tuple[Response, int]:
     """Begin a job; a window that opens /picture/JOB draws for it."""
@@ -47,27 +61,7 @@ def ask_for_pictures(body: PictureBody) -> tuple[Response, int]:
         chosen = {**stored.document, "camera": body.camera}
         stored = replace(stored, document=dict(check_document(chosen).document))
     study = own.study(stored.document)
-    at = body.eye
-    eye = None if at is None else Eye(at.position, at.target, at.angle)
-    order = PictureOrder(
-        body.kind,
-        (body.width, body.height),
-        body.first,
-        study.loop.frames - 1 if body.last is None else body.last,
-        body.step,
-        body.rate,
-        body.repeats,
-        body.samples,
-        body.blur,
-        body.quality == "final",
-        body.camera,
-        eye,
-        body.transparent,
-        body.pixel_format,
-        body.effort,
-        body.count,
-        body.handles,
-    )
+    order = PictureOrder(**asked_of_pictures(body, study))
     task = PictureTask(study, order, own.delivered, own.state(stored))
     words = CLIPS[body.kind].title if body.kind in CLIPS else body.kind
     job = own.pictures.start(f"{study.name} as {words}", task)

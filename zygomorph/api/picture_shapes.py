@@ -25,8 +25,9 @@ class EyeBody(Strict):
     angle: Annotated[float, Field(ge=0.5, le=150, allow_inf_nan=False)]
 
 
-class PictureBody(Strict):
-    """What is asked for; see :class:`zygomorph.jobs.pictures.order.PictureOrder`."""
+class PicturesBody(Strict):
+    """What is asked for of pictures, whoever draws them; see
+    :class:`zygomorph.jobs.pictures.order.PictureOrder`."""
 
     study: Annotated[str, Field(max_length=40)]
     kind: PictureKind
@@ -37,7 +38,6 @@ class PictureBody(Strict):
     step: Annotated[int, Field(ge=1, le=1000)] = 1
     rate: Annotated[float, Field(ge=0.5, le=240, allow_inf_nan=False)] | None = None
     repeats: Annotated[int, Field(ge=1, le=200)] = 1
-    samples: Annotated[int, Field(ge=1, le=256)] = 4
     blur: bool = False
     quality: Quality = "final"
     camera: Annotated[str, Field(max_length=40)] | None = None
@@ -46,6 +46,12 @@ class PictureBody(Strict):
     pixel_format: PixelFormat = "yuv420p"
     effort: Effort = "good"
     count: Annotated[int, Field(ge=2, le=64)] = 12
+
+
+class PictureBody(PicturesBody):
+    """Pictures that the stage draws, with the handles of a row by its address."""
+
+    samples: Annotated[int, Field(ge=1, le=256)] = 4
     handles: Annotated[str, Field(max_length=200)] = ""
 
 

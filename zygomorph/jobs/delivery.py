@@ -6,10 +6,13 @@ import os
 import shutil
 from pathlib import Path
 
+# How a file ends that is not whole yet.
+PART = ".part"
+
 
 def write_whole(path: Path, data: bytes) -> None:
-    """Write a file so that it is there whole or not at all."""
-    partial = path.with_name(path.name + ".part")
+    """Write a file so that it is there whole or not at all, also after the power failed."""
+    partial = path.with_name(path.name + PART)
     try:
         with partial.open("wb") as file:
             file.write(data)

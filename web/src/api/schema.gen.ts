@@ -3466,7 +3466,7 @@ export interface components {
         };
         /**
          * PictureBody
-         * @description What is asked for; see :class:`zygomorph.jobs.pictures.order.PictureOrder`.
+         * @description Pictures that the stage draws. handles : address of the row whose handles are drawn, or ""
          */
         PictureBody: {
             /**

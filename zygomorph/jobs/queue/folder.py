@@ -16,12 +16,12 @@ from pathlib import Path
 from typing import Any, Literal
 
 from zygomorph.core.errors import ZygomorphError
+from zygomorph.jobs.delivery import PART, write_whole
 
 State = Literal["waiting", "running", "paused", "done", "failed", "cancelled"]
 ENDED: tuple[State, ...] = ("done", "failed", "cancelled")
 ORDER, BUNDLE, STATE, FRAMES = "order.json", "study.zip", "state.json", "frames"
-PART = ".part"
-# Of a name, without what no file system takes.
+# Of a frame's number in its name.
 DIGITS = 6
 
 
@@ -79,8 +79,8 @@ class JobFolder:
             (partial / FRAMES).mkdir(parents=True)
             made = cls(partial, record)
             told = asdict(record)
-            write_durably(partial / ORDER, _json({name: told[name] for name in _FIXED}))
-            write_durably(partial / BUNDLE, bundle)
+            write_whole(partial / ORDER, _json({name: told[name] for name in _FIXED}))
+            write_whole(partial / BUNDLE, bundle)
             for number, frame in enumerate(frames):
                 _also_at(frame, made.frame(number, "png"))
             made.save()
@@ -109,7 +109,7 @@ class JobFolder:
         """Keep its state. Raises OSError where it cannot be written; the last one stays then."""
         told = asdict(self.record)
         state = {name: value for name, value in told.items() if name not in _FIXED}
-        write_durably(self.path / STATE, _json(state))
+        write_whole(self.path / STATE, _json(state))
 
     def clear_parts(self) -> None:
         """Remove what a crash left half written; only where no program is writing."""
@@ -141,7 +141,7 @@ class JobFolder:
         try:
             for ending, data in files.items():
                 path = self.frame(number, ending)
-                write_durably(path, data)
+                write_whole(path, data)
                 kept.append(path)
         except BaseException:
             for path in kept:
@@ -186,20 +186,6 @@ def jobs_in(folder: Path) -> Iterator[JobFolder]:
                 continue
             found.clear_parts()
             yield found
-
-
-def write_durably(path: Path, data: bytes) -> None:
-    """Write a file so that it is there whole or not at all, also after the power failed."""
-    partial = path.with_name(path.name + PART)
-    try:
-        with partial.open("wb") as file:
-            file.write(data)
-            file.flush()
-            os.fsync(file.fileno())
-        partial.replace(path)
-    except BaseException:
-        partial.unlink(missing_ok=True)
-        raise
 
 
 def _json(value: Any) -> bytes:

@@ -11,12 +11,11 @@ from zygomorph.core.document.study import Study
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.formats.read import read_here
 from zygomorph.core.formats.read_in_process import read_mesh
-from zygomorph.jobs.delivery import safe_name
+from zygomorph.jobs.delivery import PART, safe_name
 from zygomorph.jobs.pictures.product import Product, make_product
 from zygomorph.jobs.queue.clip import make_clip
-from zygomorph.jobs.queue.folder import PART, JobFolder
+from zygomorph.jobs.queue.folder import JobFolder
 from zygomorph.jobs.queue.orders import ClipOrder, FinalOrder, MeshOrder, Order
-from zygomorph.jobs.queue.units import packed
 
 PRODUCT = "product"
 Report = Callable[[float, str], None]
@@ -122,6 +121,3 @@ def details_of(order: Order, facts: Sequence[dict[str, Any]], product: Product) 
     if brightest > 0.02:
         told["too_bright"] = brightest
     return [told]
-
-
-__all__ = ["PRODUCT", "count_of", "details_of", "endings_of", "finish", "label_of", "packed"]
