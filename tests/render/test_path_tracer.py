@@ -13,6 +13,7 @@ from tests.render.scenes import (
     ahead,
     ball,
     looks,
+    need_llvm,
     sheet,
     things,
     traced,
@@ -293,6 +294,7 @@ def test_a_mirror_plane_shows_what_stands_on_it() -> None:
 
 
 def test_rows_are_those_of_the_whole() -> None:
+    need_llvm()
     from zygomorph.render.final.path_tracer import PathTracer
     from zygomorph.render.final.settings import FinalSettings
 
@@ -307,6 +309,7 @@ def test_rows_are_those_of_the_whole() -> None:
 
 
 def test_the_same_bytes_on_one_core_and_on_all() -> None:
+    need_llvm()
     from zygomorph.render.final.engine import use_threads
 
     scene = things(ball(roughness=0.4, glass=0.5), lamps=(WHITE_SKY, _down()))

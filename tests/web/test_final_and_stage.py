@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 
 from tests.conftest import by_height, document, surface
+from tests.render.scenes import need_llvm
 from zygomorph.cli import main
 from zygomorph.core.formats.stills import read_png
 
@@ -77,6 +78,7 @@ SCENES = {
 
 @pytest.mark.parametrize("name", SCENES)
 def test_the_stage_and_path_tracing_agree(name, tmp_path):
+    need_llvm()
     stage, traced = both_ways(tmp_path, SCENES[name])
     # The same outline in the same place: what is covered by one and not by the other is a small
     # part of its rim.
