@@ -60,6 +60,7 @@ class _Path:
     what it ends at; direct : whether nothing but holes was between it and the eye
     density : with which the present direction was found; 0 where it could be no other
     absorption : of the glass that it is in
+    chance : a number from 0 to 1 for what is seen first, evenly spread over the paths of a pixel
     """
 
     active: Any
@@ -78,6 +79,7 @@ class _Path:
     first: Any
     albedo: Any
     normal: Any
+    chance: Any
     random: Any
 
 
@@ -176,12 +178,13 @@ class PathTracer:
         random = mi.PCG32(1, mi.UInt64(c), mi.UInt64(d))
         row = pixel // columns
         column = pixel - row * columns
-        shifts = [_unit(a), _unit(b), *(_unit(x) for x in mi.sample_tea_32(b, a))]
+        e, f = mi.sample_tea_32(b, a)
+        shifts = [_unit(x) for x in (a, b, e, f, e ^ b)]
         u = [
             dr.fma(mi.Float(sample), step, shift)
             for step, shift in zip(_STEPS, shifts, strict=True)
         ]
-        x, y, lens_x, lens_y = (each - dr.floor(each) for each in u)
+        x, y, lens_x, lens_y, chance = (each - dr.floor(each) for each in u)
         at = mi.Point2f(mi.Float(column) + x, mi.Float(row) + y)
         seen = self._eye.rays(at, mi.Point2f(lens_x, lens_y))
         count = dr.width(pixel)
@@ -202,6 +205,7 @@ class PathTracer:
             first=dr.full(mi.Bool, True, count),
             albedo=dr.zeros(mi.Color3f, count),
             normal=dr.zeros(mi.Vector3f, count),
+            chance=chance,
             random=random,
         )
 
@@ -237,9 +241,8 @@ class PathTracer:
         seen = dr.dot(ns, v)
         ns = dr.select(seen < 0.01, dr.normalize(ns + v * (0.01 - seen)), ns)
         frame = mi.Frame3f(ns)
-        # Six numbers by chance.
         random = path.random
-        choice = random.next_float32(hit)
+        choice = dr.select(path.first, path.chance, random.next_float32(hit))
         passes = mi.Bool(False)
         if scene.any_clear:
             passes |= choice >= opacity
@@ -251,6 +254,9 @@ class PathTracer:
             hit &= path.active
             passes |= held
         passes &= hit
+        # What is left of the number is as even for what is seen behind.
+        rest = dr.clip((path.chance - opacity) / dr.maximum(1 - opacity, 1e-6), 0, 0.99999994)
+        path.chance = dr.select(passes, rest, path.chance)
         real = hit & ~passes
         is_glass = mi.Bool(False)
         if scene.any_glass:
@@ -698,4 +704,4 @@ def _steps(count: int) -> tuple[float, ...]:
     return tuple((1 / ratio) ** (k + 1) % 1 for k in range(count))
 
 
-_STEPS = _steps(4)
+_STEPS = _steps(5)
