@@ -30,6 +30,17 @@ def given(tmp_path) -> list[str]:
     return [str(study), "--data", str(tmp_path / "data")]
 
 
+def begun(*command: object) -> subprocess.Popen[str]:
+    """The command as a process of its own, which Ctrl-C reaches also where these tests run in the
+    background, whose children inherit that it is ignored."""
+    return subprocess.Popen(
+        [str(each) for each in (ZYGOMORPH, *command)],
+        stderr=subprocess.PIPE,
+        text=True,
+        preexec_fn=lambda: signal.signal(signal.SIGINT, signal.SIG_DFL),
+    )
+
+
 def test_a_final_still_is_drawn_without_a_browser(given, tmp_path, capsys, monkeypatch):
     monkeypatch.setattr("zygomorph.jobs.chromium.chromium", lambda: None)
     out = tmp_path / "still.png"
@@ -43,7 +54,7 @@ def test_a_final_still_is_drawn_without_a_browser(given, tmp_path, capsys, monke
 def test_what_was_stopped_goes_on_where_it_was(given, tmp_path, capsys):
     out = tmp_path / "clip.mp4"
     asked = ["deliver", *given, "--as", "mp4", "--out", str(out), *SMALL, "--samples", "32"]
-    process = subprocess.Popen([ZYGOMORPH, *asked], stderr=subprocess.PIPE, text=True)
+    process = begun(*asked)
     frames = tmp_path / "clip.mp4.job"
     until(lambda: len(list(frames.glob("*/frames/*.png"))) > 2)
     process.send_signal(signal.SIGINT)
@@ -66,7 +77,7 @@ def test_a_cluster_that_cannot_be_reached_is_told(given, tmp_path):
     out = tmp_path / "clip.mp4"
     address = f"tcp://127.0.0.1:{free_port()}"
     asked = ["--as", "mp4", "--out", out, *SMALL, "--scheduler", address]
-    process = subprocess.Popen([ZYGOMORPH, "deliver", *given, *asked], stderr=subprocess.PIPE)
+    process = begun("deliver", *given, *asked)
     time.sleep(4)
     # It waits for it, and can be stopped.
     assert process.poll() is None
