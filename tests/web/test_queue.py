@@ -11,6 +11,7 @@ from pathlib import Path
 
 import av
 import pytest
+from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Browser, Page, expect
 
 from tests.conftest import document
@@ -68,6 +69,12 @@ def order(page: Page, last: int, **more) -> str:
     return str(answer.json()["id"])
 
 
+def no_serious_finding(page: Page) -> None:
+    """axe-core (Deque), rules of WCAG 2 A and AA."""
+    found = Axe().run(page).response["violations"]
+    assert [v["id"] for v in found if v["impact"] in ("serious", "critical")] == []
+
+
 def test_two_jobs_one_called_off_the_other_through_a_restart_and_another_clip(
     own_page: Page, program: Program
 ):
@@ -76,6 +83,7 @@ def test_two_jobs_one_called_off_the_other_through_a_restart_and_another_clip(
     page.goto("/queue")
     expect(page.get_by_role("heading", name="Queue")).to_be_visible()
     called_off, kept = page.get_by_test_id(f"job {second}"), page.get_by_test_id(f"job {first}")
+    no_serious_finding(page)
     called_off.get_by_role("button", name="Cancel").click()
     expect(called_off).to_contain_text("Called off.")
     # In the middle of the other.
@@ -91,6 +99,7 @@ def test_two_jobs_one_called_off_the_other_through_a_restart_and_another_clip(
     expect(dialog.get_by_test_id("frames").get_by_role("button")).to_have_count(48)
     page.keyboard.press("ArrowRight")
     expect(dialog).to_contain_text("Picture 2 of 48")
+    no_serious_finding(page)
     dialog.get_by_label("Pictures a second").fill("12")
     dialog.get_by_role("button", name="Make the clip").click()
     made = page.get_by_role("article", name=re.compile("made before"))

@@ -3466,7 +3466,7 @@ export interface components {
         };
         /**
          * PictureBody
-         * @description Pictures that the stage draws. handles : address of the row whose handles are drawn, or ""
+         * @description Pictures that the stage draws, with the handles of a row by its address.
          */
         PictureBody: {
             /**
