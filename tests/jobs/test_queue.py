@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import errno
 import json
+import threading
 import time
 import zipfile
 
@@ -18,9 +19,12 @@ from zygomorph.core.formats.deliver_glb import deliver_glb
 from zygomorph.core.formats.deliver_usd import deliver_usd
 from zygomorph.core.formats.stills import read_png
 from zygomorph.jobs.queue import folder as folders
+from zygomorph.jobs.queue import queue as queue_module
 from zygomorph.jobs.queue import units
+from zygomorph.jobs.queue.cluster import Cluster, ClusterSettings
 from zygomorph.jobs.queue.folder import JobFolder
 from zygomorph.jobs.queue.orders import ClipOrder, MeshOrder, as_data, from_data
+from zygomorph.jobs.queue.queue import Queue
 from zygomorph.store.bundled import open_bundle
 
 
@@ -99,7 +103,7 @@ def test_a_job_stands_still_and_goes_on(queue):
     other = queue.add(bundle(), pictures(last=1))["id"]
     assert ended(queue, other).record.state == "done"
     assert len(queue.get(job_id).done) <= done + 2
-    assert queue.go_on(job_id)["state"] == "waiting"
+    assert queue.go_on(job_id)["state"] in ("waiting", "running")
     assert ended(queue, job_id).record.state == "done"
 
 
@@ -229,6 +233,49 @@ def test_frames_of_another_version_are_not_mixed_with_these(make_queue, tmp_path
     assert "0.0 (older, llvm)" in record.message
     with pytest.raises(ZygomorphError, match="older"):
         again.go_on(job_id)
+
+
+def _nothing(*_):
+    return None
+
+
+WORK, HUNG, LET_GO = units.work, [], threading.Event()
+
+
+def hang_once(wanted, run, data, order, number):
+    if number == 3 and not HUNG:
+        HUNG.append(number)
+        LET_GO.wait(60)
+    return WORK(wanted, run, data, order, number)
+
+
+def test_a_unit_that_takes_far_too_long_is_made_by_another_worker(tmp_path, monkeypatch):
+    """One worker hangs in a frame; the other, which has nothing left to do, makes it as well."""
+    HUNG.clear()
+    LET_GO.clear()
+    monkeypatch.setattr(units, "work", hang_once)
+    monkeypatch.setattr(queue_module, "SLOW_S", 0.2)
+    queue = Queue(tmp_path / "jobs", Cluster(ClusterSettings(workers=2, apart=False)))
+    try:
+        job = ended(queue, queue.add(bundle(), pictures(last=7))["id"], 30)
+        assert job.record.state == "done"
+        assert HUNG == [3]
+        assert len(files_of(job)) == 8
+    finally:
+        LET_GO.set()
+        queue.close()
+
+
+@pytest.mark.parametrize("given_out", [True, False])
+def test_a_job_that_the_program_cannot_do_fails_and_the_next_is_made(queue, monkeypatch, given_out):
+    lock = threading.Lock()
+    # What comes back is nothing that it knows; or it cannot be sent at all.
+    monkeypatch.setattr(units, "work", _nothing if given_out else lambda *_: lock)
+    wrong = ended(queue, queue.add(bundle(), pictures(last=1))["id"])
+    assert wrong.record.state == "failed"
+    assert "error of the program" in wrong.record.message
+    monkeypatch.undo()
+    assert ended(queue, queue.add(bundle(), pictures(last=1))["id"]).record.state == "done"
 
 
 def test_one_program_works_on_a_folder_at_a_time(make_queue, tmp_path):

@@ -45,6 +45,11 @@ function useDoings(state: StudyState): Found[] {
       run: () => set({ dialog: "deliver" }),
     },
     {
+      name: "Queue of deliveries",
+      also: ["render", "jobs", "frames", "progress"],
+      run: () => void go("/queue"),
+    },
+    {
       name: table ? "Close the table" : "Table of points and faces",
       also: ["CSV", "spreadsheet", "numbers", "attributes"],
       run: () => set({ table: table ? null : NEW_TABLE }),

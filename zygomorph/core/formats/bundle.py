@@ -9,7 +9,9 @@ from __future__ import annotations
 import hashlib
 import io
 import json
+import struct
 import zipfile
+import zlib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -28,6 +30,19 @@ MOST_RATIO = 200
 SMALL = 10_000_000
 # The time of all entries; ZIP begins there.
 EPOCH = (1980, 1, 1, 0, 0, 0)
+
+
+# What reading a damaged archive raises, by which of its bytes are wrong.
+_UNREADABLE = (
+    zipfile.BadZipFile,
+    zlib.error,
+    struct.error,
+    EOFError,
+    NotImplementedError,
+    OSError,
+    RuntimeError,
+    ValueError,
+)
 
 
 @dataclass(frozen=True)
@@ -83,7 +98,7 @@ def read_bundle(data: bytes) -> Bundle:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             return _read(archive)
-    except (zipfile.BadZipFile, NotImplementedError, RuntimeError, EOFError) as error:
+    except _UNREADABLE as error:
         raise ZygomorphError(
             f"This is no bundle that can be read: {error}.", "Save it again from the gallery."
         ) from error

@@ -345,7 +345,8 @@ class Queue:
                 worker = min(allowed, key=lambda address: in_hand[address])
                 if in_hand[worker] >= AHEAD:
                     return
-                self._submit(client, job, number, worker)
+                if not self._submit(client, job, number, worker):
+                    break
                 in_hand[worker] += 1
         idle = [address for address in allowed if in_hand[address] == 0]
         if idle:
@@ -369,29 +370,36 @@ class Queue:
         number: int,
         worker: str,
         copy: bool = False,
-    ) -> None:
-        """Give a unit to a worker; another one has it where that one dies."""
+    ) -> bool:
+        """Give a unit to a worker; another one has it where that one dies. Returns whether it could
+        be given; where that is the job's fault, it fails."""
         if job.record.state == "waiting":
             job.record.state = "running"
             job.run += 1
             job.began, job.ended_here = time.monotonic(), 0
             job.keep()
         key = f"{job.name}-{number}-{uuid.uuid4().hex[:6]}"
-        future = client.submit(
-            units.work,
-            job.record.program,
-            job.name,
-            self._bundle(client, job),
-            job.record.order,
-            number,
-            key=key,
-            workers=[worker],
-            allow_other_workers=True,
-            pure=False,
-            retries=0,
-        )
+        try:
+            future = client.submit(
+                units.work,
+                job.record.program,
+                job.name,
+                self._bundle(client, job),
+                job.record.order,
+                number,
+                key=key,
+                workers=[worker],
+                allow_other_workers=True,
+                pure=False,
+                retries=0,
+            )
+        except Exception as error:
+            if self.cluster.is_connected:
+                self._fail(job, f"It cannot be given out, an error of the program: {error!r}.", "")
+            return False
         job.attempts[key] = Attempt(number, future, time.monotonic(), worker, copy)
         future.add_done_callback(lambda _: self._came_back(job.record.id, key))
+        return True
 
     def _bundle(self, client: Client, job: Live) -> Any:
         """The study of a job, as a task by its content."""
@@ -431,8 +439,13 @@ class Queue:
                 return
             job = self._jobs.get(job_id)
             attempt = job.attempts.pop(key, None) if job else None
-            if job is not None and attempt is not None and job.record.state == "running":
+            if job is None or attempt is None or job.record.state != "running":
+                continue
+            try:
                 self._take(job, attempt)
+            except Exception as error:
+                traceback.print_exc()
+                self._fail(job, f"It stopped on an error of the program: {error!r}.", "")
 
     def _take(self, job: Live, attempt: Attempt) -> None:
         from distributed.scheduler import KilledWorker

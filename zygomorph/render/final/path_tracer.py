@@ -14,7 +14,6 @@ glass, weakened by it. Skies, domes, area lamps and glow are met, and glass gath
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Any
 
 import drjit as dr
@@ -25,8 +24,11 @@ from zygomorph.core.errors import Cancelled
 from zygomorph.core.shared.backdrop_pixels import backdrop
 from zygomorph.core.values.gradients import to_linear
 from zygomorph.render.final.arrays import number, tensor, vector
+from zygomorph.render.final.between import Between
+from zygomorph.render.final.even_numbers import STEPS, unit_of
 from zygomorph.render.final.eye import Eye
-from zygomorph.render.final.lamplight import Lamps, Shone
+from zygomorph.render.final.lamplight import Lamps
+from zygomorph.render.final.paths import Hit, Path
 from zygomorph.render.final.settings import FinalSettings
 from zygomorph.render.final.surface_light import (
     Matter,
@@ -45,42 +47,8 @@ from zygomorph.render.final.traced_scene import TracedScene
 # Paths that are followed at the same time: as many as fill the memory of a small machine's caches
 # and leave its cores busy.
 AT_ONCE = 1 << 21
-# Surfaces that light of a lamp goes through on its way.
-MOST_CROSSED = 12
 # After so many surfaces, paths that carry little light end by chance.
 CERTAIN = 3
-
-
-@dataclass
-class _Path:
-    """Paths on their way, one a lane.
-
-    throughput : by what light from further on is multiplied; clear : how much of what is behind is
-    seen; straight : whether it came from the eye without being thrown back, so that the backdrop is
-    what it ends at; direct : whether nothing but holes was between it and the eye
-    density : with which the present direction was found; 0 where it could be no other
-    absorption : of the glass that it is in
-    chance : a number from 0 to 1 for what is seen first, evenly spread over the paths of a pixel
-    """
-
-    active: Any
-    origin: Any
-    way: Any
-    reach: Any
-    throughput: Any
-    light: Any
-    clear: Any
-    straight: Any
-    direct: Any
-    density: Any
-    absorption: Any
-    depth: Any
-    floored: Any
-    first: Any
-    albedo: Any
-    normal: Any
-    chance: Any
-    random: Any
 
 
 class PathTracer:
@@ -92,6 +60,7 @@ class PathTracer:
         self._eye = Eye(things.view, settings.size)
         around = radiance_around(things.lamps, things.images)
         self._scene = TracedScene(things, around)
+        self._between = Between(self._scene)
         self._parts = Parts(self._scene.any_coat, self._scene.any_sheen)
         self._lamps = Lamps(things.lamps)
         self._behind = self._backdrop(min(columns, 1024), min(rows, 1024))
@@ -169,7 +138,7 @@ class PathTracer:
             np.stack(planes[7:10], axis=-1),
         )
 
-    def _begun(self, pixel: Any, sample: Any, seed: int) -> _Path:
+    def _begun(self, pixel: Any, sample: Any, seed: int) -> Path:
         """Paths through pixels; those of a pixel lie evenly on it and on the lens."""
         columns, _ = self._settings.size
         key = dr.opaque(mi.UInt32, seed & 0xFFFFFFFF)
@@ -179,16 +148,15 @@ class PathTracer:
         row = pixel // columns
         column = pixel - row * columns
         e, f = mi.sample_tea_32(b, a)
-        shifts = [_unit(x) for x in (a, b, e, f, e ^ b)]
+        shifts = [unit_of(x) for x in (a, b, e, f, e ^ b)]
         u = [
-            dr.fma(mi.Float(sample), step, shift)
-            for step, shift in zip(_STEPS, shifts, strict=True)
+            dr.fma(mi.Float(sample), step, shift) for step, shift in zip(STEPS, shifts, strict=True)
         ]
         x, y, lens_x, lens_y, chance = (each - dr.floor(each) for each in u)
         at = mi.Point2f(mi.Float(column) + x, mi.Float(row) + y)
         seen = self._eye.rays(at, mi.Point2f(lens_x, lens_y))
         count = dr.width(pixel)
-        return _Path(
+        return Path(
             active=dr.full(mi.Bool, True, count),
             origin=seen.origin + dr.zeros(mi.Point3f, count),
             way=seen.way + dr.zeros(mi.Vector3f, count),
@@ -211,7 +179,7 @@ class PathTracer:
 
     # One step of all paths
 
-    def _step(self, path: _Path) -> _Path:
+    def _step(self, path: Path) -> Path:
         scene, settings = self._scene, self._settings
         active = path.active
         ray = mi.Ray3f(mi.Point3f(path.origin), path.way, path.reach, 0, [])
@@ -280,7 +248,7 @@ class PathTracer:
             real &= ~ball
         thrown = real & (path.depth < dr.opaque(mi.UInt32, settings.bounces))
         opaque = Opaque(self._parts, matter, ns, v)
-        hit_at = _Hit(
+        hit_at = Hit(
             si,
             ng,
             ns,
@@ -320,7 +288,7 @@ class PathTracer:
         )
         return mirrored, dr.clip(left, 0, 0.99999994)
 
-    def _thrown_on(self, path: _Path, thrown: Any, passes: Any, hit: _Hit, choice: Any) -> _Path:
+    def _thrown_on(self, path: Path, thrown: Any, passes: Any, hit: Hit, choice: Any) -> Path:
         """Where paths go from what they met. choice : what is left of a number from 0 to 1"""
         random = path.random
         at = mi.Point2f(random.next_float32(thrown), random.next_float32(thrown))
@@ -363,7 +331,7 @@ class PathTracer:
         path.active &= goes_on
         return path
 
-    def _note_first(self, path: _Path, real: Any, matter: Matter, is_glass: Any, n: Any) -> _Path:
+    def _note_first(self, path: Path, real: Any, matter: Matter, is_glass: Any, n: Any) -> Path:
         """What noise removal goes by."""
         first = real & path.first
         path.albedo = dr.select(
@@ -375,7 +343,7 @@ class PathTracer:
 
     # Light that is met
 
-    def _take(self, path: _Path, where: Any, light: Any) -> None:
+    def _take(self, path: Path, where: Any, light: Any) -> None:
         """Adds light to paths; what came by way of other surfaces only up to the clamp."""
         light = light * path.throughput
         if self._settings.clamp > 0:
@@ -383,7 +351,7 @@ class PathTracer:
             light = dr.select(path.depth > 0, light * held, light)
         path.light = dr.select(where, path.light + light, path.light)
 
-    def _escaped(self, path: _Path, away: Any) -> _Path:
+    def _escaped(self, path: Path, away: Any) -> Path:
         straight = path.straight & ~path.direct
         if self._scene.any_glass:
             path = self._seen_behind(path, away & straight)
@@ -403,7 +371,7 @@ class PathTracer:
         path.active &= ~away
         return path
 
-    def _seen_behind(self, path: _Path, where: Any) -> _Path:
+    def _seen_behind(self, path: Path, where: Any) -> Path:
         """The backdrop, through glass; of a clear one nothing, and less of the glass."""
         place, ahead = self._eye.place_of(path.way)
         if self._behind is None:
@@ -421,7 +389,7 @@ class PathTracer:
             )
         return path
 
-    def _areas_met(self, path: _Path, active: Any, away: Any) -> _Path:
+    def _areas_met(self, path: Path, active: Any, away: Any) -> Path:
         """Area lamps shine into what looks for light; the eye does not see them."""
         for lamp in self._lamps.areas:
             met, far, found = lamp.met(path.origin, path.way)
@@ -431,9 +399,7 @@ class PathTracer:
             self._take(path, where, lamp.radiance * weight)
         return path
 
-    def _own_light(
-        self, path: _Path, real: Any, met: Any, si: Any, away: Any, facing: Any
-    ) -> _Path:
+    def _own_light(self, path: Path, real: Any, met: Any, si: Any, away: Any, facing: Any) -> Path:
         if not self._scene.any_own:
             return path
         own = mi.Color3f(*met.looks[OWN])
@@ -448,7 +414,7 @@ class PathTracer:
         self._take(path, real, own * weight)
         return path
 
-    def _as_sphere(self, path: _Path, ball: Any, number: Any, colour: Any, n: Any, v: Any) -> _Path:
+    def _as_sphere(self, path: Path, ball: Any, number: Any, colour: Any, n: Any, v: Any) -> Path:
         """Shaded by a picture of a ball, whatever the lights are: as the ball does where it faces
         the same way."""
         right, _, _ = self._eye.axes()
@@ -462,7 +428,7 @@ class PathTracer:
         self._take(path, ball, shown * colour)
         return path
 
-    def _held_out(self, path: _Path, held: Any) -> _Path:
+    def _held_out(self, path: Path, held: Any) -> Path:
         """The eye sees nothing where it is, but what is behind everything."""
         seen = held & path.straight
         if self._scene.any_glass:
@@ -472,7 +438,7 @@ class PathTracer:
 
     # Light that is looked for
 
-    def _lamps_looked_for(self, path: _Path, thrown: Any, hit: _Hit) -> _Path:
+    def _lamps_looked_for(self, path: Path, thrown: Any, hit: Hit) -> Path:
         if not self._lamps.all:
             return path
         random = path.random
@@ -490,10 +456,10 @@ class PathTracer:
         over = dr.dot(shone.way, hit.ng) > 0
         light = sent * shone.light
         where = thrown & over & (dr.max(light) > 0)
-        self._take(path, where, light * self._reaches(hit.si, shone, where, random))
+        self._take(path, where, light * self._between.reaches(hit.si, shone, where, random))
         return path
 
-    def _around_looked_for(self, path: _Path, where: Any, hit: _Hit) -> _Path:
+    def _around_looked_for(self, path: Path, where: Any, hit: Hit) -> Path:
         around = self._scene.around
         if around is None:
             return path
@@ -504,11 +470,11 @@ class PathTracer:
         weight = at.pdf / dr.maximum(at.pdf + density, 1e-20)
         found = sent * mi.Color3f(light) * weight
         where &= (at.pdf > 0) & (dr.dot(at.d, hit.ng) > 0) & (dr.max(found) > 0)
-        lit = ~self._blocked(hit.si.spawn_ray(at.d), dr.largest(mi.Float), where, random)
+        lit = ~self._between.blocked(hit.si.spawn_ray(at.d), dr.largest(mi.Float), where, random)
         self._take(path, where & lit, found)
         return path
 
-    def _glow_looked_for(self, path: _Path, where: Any, hit: _Hit) -> _Path:
+    def _glow_looked_for(self, path: Path, where: Any, hit: Hit) -> Path:
         glow = self._scene.glow
         if glow is None:
             return path
@@ -526,82 +492,11 @@ class PathTracer:
         weight = found / dr.maximum(found + density, 1e-20)
         light = sent * radiance * (weight / dr.maximum(found, 1e-20))
         where &= (facing > 1e-6) & (dr.dot(way, hit.ng) > 0) & (dr.max(light) > 0)
-        lit = ~self._blocked(hit.si.spawn_ray(way), away * 0.999, where, random)
+        lit = ~self._between.blocked(hit.si.spawn_ray(way), away * 0.999, where, random)
         self._take(path, where & lit, light)
         return path
 
-    def _blocked(self, ray: Any, away: Any, where: Any, random: Any) -> Any:
-        """Whether something is between; what lets light through by chance."""
-        scene = self._scene
-        ray.maxt = away
-        if not (scene.any_clear or scene.any_held_out):
-            return scene.scene.ray_test(ray, where)
-        left = self._left_of(ray, where, glass_lets_through=False)
-        return random.next_float32(where) >= luminance(left)
-
-    def _reaches(self, si: Any, shone: Shone, where: Any, random: Any) -> Any:
-        """What is left of a lamp's light on its way."""
-        ray = si.spawn_ray(shone.way)
-        ray.maxt = shone.away
-        scene = self._scene
-        asked = where & shone.shadow
-        if scene.any_glass or scene.any_clear or scene.any_held_out:
-            # Of areas, glass gathers the light itself.
-            left = self._left_of(ray, asked, shone.density == 0)
-        else:
-            left = mi.Color3f(dr.select(scene.scene.ray_test(ray, asked), 0.0, 1.0))
-        return dr.select(asked, left, 1)
-
-    def _left_of(self, ray: Any, where: Any, glass_lets_through: Any) -> Any:
-        """Of light along a ray, what all that it crosses lets through."""
-        scene = self._scene
-
-        def body(crossed: _Crossed) -> tuple[_Crossed]:
-            asked = mi.Ray3f(crossed.origin, ray.d, crossed.reach, 0, [])
-            found = scene.scene.ray_intersect_preliminary(
-                asked, coherent=False, active=crossed.active
-            )
-            hit = crossed.active & found.is_valid()
-            si = found.compute_surface_interaction(asked, ray_flags=mi.RayFlags.Minimal, active=hit)
-            met = scene.met(found, hit)
-            optics = scene.optics_of(met.part)
-            share = dr.select(glass_lets_through, met.looks[GLASS] * (1 - met.looks[METAL]), 0)
-            cosine = dr.abs(dr.dot(si.n, ray.d))
-            entered = dr.dot(si.n, ray.d) < 0
-            # Light that leaves a body crosses its surface as it does on its way in.
-            reflected, *_ = mi.fresnel(cosine, optics["refraction"])
-            colour = mi.Color3f(*met.looks[:3])
-            through = colour * (share * (1 - reflected))
-            opacity = met.looks[OPACITY]
-            let = through * opacity + (1 - opacity)
-            if scene.any_held_out:
-                let = dr.select(optics["held_out"], 1, let)
-            lost = dr.select(
-                dr.max(crossed.absorption) > 0, dr.exp(-crossed.absorption * found.t), 1
-            )
-            crossed.left = dr.select(hit, crossed.left * let * lost, crossed.left)
-            inside = dr.select(entered & (share > 0), optics["absorption"], 0)
-            crossed.absorption = dr.select(hit, inside, crossed.absorption)
-            crossed.origin = dr.select(hit, si.spawn_ray(ray.d).o, crossed.origin)
-            crossed.reach = dr.select(hit, crossed.reach - found.t, crossed.reach)
-            crossed.count = crossed.count + 1
-            full = crossed.count >= MOST_CROSSED
-            crossed.left = dr.select(hit & full, 0, crossed.left)
-            crossed.active = hit & ~full & (dr.max(crossed.left) > 1e-3)
-            return (crossed,)
-
-        count = dr.width(ray.o)
-        begun = _Crossed(
-            active=mi.Bool(where),
-            origin=mi.Point3f(ray.o),
-            reach=mi.Float(ray.maxt),
-            left=dr.full(mi.Color3f, 1, count),
-            absorption=dr.zeros(mi.Color3f, count),
-            count=dr.zeros(mi.UInt32, count),
-        )
-        return dr.while_loop((begun,), lambda c: c.active, body, labels=("crossed",))[0].left
-
-    def _floor_shadow(self, path: _Path, active: Any, away: Any) -> _Path:
+    def _floor_shadow(self, path: Path, active: Any, away: Any) -> Path:
         """Ground that is seen by its shadow only: as dark as its lamps are hidden, all together."""
         floor = self._things.floor
         casting = [lamp for lamp in self._lamps.all if lamp.shadow]
@@ -625,48 +520,13 @@ class PathTracer:
             place = mi.Point2f(random.next_float32(met), random.next_float32(met))
             shone = lamp.at(point, place)
             asked = met & (shone.way.y > 0) & (dr.max(shone.light) > 0)
-            lit *= dr.select(asked, luminance(self._reaches(si, shone, asked, random)), 1)
+            lit *= dr.select(asked, luminance(self._between.reaches(si, shone, asked, random)), 1)
         dark = number(floor.ground.shadow) * (1 - lit)
         left = dr.select(met, 1 - dark, 1)
         path.clear *= left
         path.throughput *= left
         path.floored |= met
         return path
-
-
-@dataclass
-class _Hit:
-    """What paths met.
-
-    ng, n : geometric and shading normal on the side of v, the way back along the path
-    outside : whether v is outside of the body; is_glass, is_mirror : whether the path goes on as
-        by glass, or by a mirroring ground
-    """
-
-    si: Any
-    ng: Any
-    n: Any
-    v: Any
-    frame: Any
-    outside: Any
-    matter: Matter
-    absorption: Any
-    thin: Any
-    opaque: Opaque
-    is_glass: Any
-    is_mirror: Any
-
-
-@dataclass
-class _Crossed:
-    """Light of lamps on its way through what does not stop it."""
-
-    active: Any
-    origin: Any
-    reach: Any
-    left: Any
-    absorption: Any
-    count: Any
 
 
 def _matter(
@@ -688,20 +548,3 @@ def _matter(
 def _texture(pixels: np.ndarray) -> Any:
     """(rows, columns, 3), looked up from the left and the top."""
     return mi.Texture2f(tensor(pixels), wrap_mode=dr.WrapMode.Clamp)
-
-
-def _unit(bits: Any) -> Any:
-    """A number from 0 to 1 out of 32 bits."""
-    return mi.Float(bits >> 8) * (1 / (1 << 24))
-
-
-def _steps(count: int) -> tuple[float, ...]:
-    """Steps of a sequence that fills a cube of so many dimensions evenly: powers of the generalised
-    golden ratio (M. Roberts, 2018)."""
-    ratio = 2.0
-    for _ in range(64):
-        ratio = (1 + ratio) ** (1 / (count + 1))
-    return tuple((1 / ratio) ** (k + 1) % 1 for k in range(count))
-
-
-_STEPS = _steps(5)
