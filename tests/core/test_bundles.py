@@ -14,10 +14,13 @@ from hypothesis import strategies as some
 
 from tests.conftest import document, obj_text
 from zygomorph.core.document.files import digests_in
+from zygomorph.core.document.groups import preset_of
+from zygomorph.core.document.study import Study, check_document
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.evaluate import Request
 from zygomorph.core.formats import bundle as bundles
 from zygomorph.core.formats.bundle import BundledFile, read_bundle, write_bundle
+from zygomorph.core.formats.collection import Packed, studies_in, write_collection
 from zygomorph.store.bundled import open_bundle
 
 TETRAHEDRON = obj_text(
@@ -27,6 +30,11 @@ TETRAHEDRON = obj_text(
 DIGEST = hashlib.sha256(TETRAHEDRON).hexdigest()
 MADE = document({"step": "imported", "values": {"mesh": DIGEST}})
 FILE = BundledFile(DIGEST, "tetra.obj", TETRAHEDRON, {"points": 4})
+
+GROUPED = document(
+    {"step": "icosphere"}, {"id": "t", "step": "twist", "values": {"angle": 30}, "group": "g"}
+)
+GROUPED["pieces"][0]["groups"] = [{"id": "g", "name": "Turn"}]
 
 
 def archive(**entries: bytes) -> bytes:
@@ -119,3 +127,48 @@ def test_a_bundle_with_a_changed_byte_is_read_whole_or_refused(at, value):
     except ZygomorphError:
         return
     assert all(hashlib.sha256(file.data).hexdigest() == file.digest for file in found.files)
+
+
+def packed(*names_and_data):
+    out = io.BytesIO()
+    write_collection([Packed(name, data) for name, data in names_and_data], out)
+    return out.getvalue()
+
+
+def test_many_studies_go_into_one_archive_under_names_of_their_own():
+    one, two = write_bundle(MADE, [FILE]), write_bundle(document(), [])
+    data = packed(("a.zip", one), ("a.zip", two), ("a.zip", one))
+    assert [(p.name, p.data) for p in studies_in(data, "all.zip")] == [
+        ("a-2.zip", two),
+        ("a-3.zip", one),
+        ("a.zip", one),
+    ]
+
+
+def test_a_bundle_and_a_document_are_one_study_each():
+    for data in (write_bundle(MADE, [FILE]), json.dumps(MADE).encode()):
+        assert list(studies_in(data, "x")) == [Packed("x", data)]
+
+
+def test_what_systems_put_beside_files_is_no_study_and_nothing_at_all_is_told():
+    with pytest.raises(ZygomorphError, match="no study in this ZIP"):
+        list(studies_in(archive(**{"__MACOSX/._a.zip": b"x", "notes.txt": b"y"}), "x.zip"))
+
+
+@given(some.integers(0, 3000), some.integers(0, 255))
+def test_a_collection_with_a_changed_byte_gives_studies_or_is_refused(at, value):
+    data = bytearray(packed(("a.zip", write_bundle(MADE, [FILE]))))
+    data[at % len(data)] = value
+    try:
+        for each in studies_in(bytes(data), "x.zip"):
+            read_bundle(each.data)
+    except ZygomorphError:
+        pass
+
+
+def test_presets_travel_and_wrong_ones_are_told():
+    study = Study(check_document(GROUPED).document)
+    preset = preset_of(study, "p", "g")
+    assert read_bundle(write_bundle(MADE, [], [preset])).presets == (preset,)
+    with pytest.raises(ZygomorphError, match="format"):
+        read_bundle(write_bundle(MADE, [], [{**preset, "format": "other"}]))

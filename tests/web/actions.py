@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import base64
 from typing import Any
 
 from playwright.sync_api import Page, expect
@@ -57,14 +58,19 @@ def drop_file(page: Page, name: str, text: str) -> None:
 
 
 def drop_files(page: Page, texts: dict[str, str]) -> None:
+    drop_data(page, {name: text.encode() for name, text in texts.items()})
+
+
+def drop_data(page: Page, files: dict[str, bytes]) -> None:
     page.evaluate(
         """files => {
         const data = new DataTransfer();
-        for (const [name, text] of files) data.items.add(new File([text], name));
+        for (const [name, text] of files)
+            data.items.add(new File([Uint8Array.from(atob(text), c => c.charCodeAt(0))], name));
         for (const kind of ["dragover", "drop"])
             window.dispatchEvent(new DragEvent(kind, { dataTransfer: data, bubbles: true, cancelable: true }));
     }""",
-        list(texts.items()),
+        [[name, base64.b64encode(data).decode()] for name, data in files.items()],
     )
 
 

@@ -135,7 +135,7 @@ def test_the_study_itself_goes_out_and_comes_in_again(page: Page, tmp_path):
     expect(page.get_by_role("button", name="Undo")).to_be_enabled()
     page.get_by_role("button", name="Deliver", exact=True).click()
     page.get_by_role("combobox", name="Deliver as").click()
-    page.get_by_role("option", name="The study itself").click()
+    page.get_by_role("option", name="The document alone").click()
     with page.expect_download() as download:
         page.get_by_role("link", name="Save").click()
     path = tmp_path / "study.json"

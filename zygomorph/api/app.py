@@ -9,6 +9,7 @@ from flask import Response, jsonify, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 from pydantic.json_schema import models_json_schema
 
+from zygomorph.api.bundle_routes import bundle_routes
 from zygomorph.api.carrier_routes import carrier_routes
 from zygomorph.api.errors import NoSuchRoute, from_validation, handle_errors
 from zygomorph.api.fast_frames import FastFrames
@@ -63,6 +64,7 @@ def make_app(service: Service, hosts: frozenset[str] = LOCAL_HOSTS, pages: Path 
         carrier_routes,
         finding_routes,
         working_routes,
+        bundle_routes,
     )
     more_routes = (variant_routes, trial_routes, presets, gradients, picture_routes, job_routes)
     for more in (*routes, *more_routes):

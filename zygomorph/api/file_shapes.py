@@ -74,6 +74,26 @@ class AssetQuery(BaseModel):
     name: Annotated[str, Field(min_length=1, max_length=255)]
 
 
+class BroughtStudy(BaseModel):
+    """What became of a file with a study.
+
+    id, name : of the study; null where it could not be brought in, for which error says why
+    missing : how many of the files that it uses are nowhere
+    presets : how many presets came with it that were not here
+    """
+
+    filename: str
+    id: str | None = None
+    name: str | None = None
+    error: str | None = None
+    missing: int = 0
+    presets: int = 0
+
+
+class BroughtList(BaseModel):
+    brought: list[BroughtStudy]
+
+
 class FileReport(BaseModel):
     """What a file held; size in its own unit; notes on what was taken otherwise than meant."""
 

@@ -22,8 +22,8 @@ from zygomorph.api.shapes import ThumbnailQuery
 from zygomorph.api.thumbnails import of_preset
 from zygomorph.core.document.groups import preset_of, uses
 from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.formats.names import safe_name
 from zygomorph.core.values.entries import definitions
-from zygomorph.jobs.delivery import safe_name
 from zygomorph.store.presets import StoredPreset
 
 presets = APIBlueprint("presets", __name__, url_prefix="/api/presets", abp_responses=FAILURES)

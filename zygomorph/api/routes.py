@@ -22,13 +22,13 @@ from zygomorph.core.document.edits import apply_edit
 from zygomorph.core.document.schema import FORMAT, VERSION, study_model
 from zygomorph.core.document.study import check_document
 from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.formats.names import safe_name
 from zygomorph.core.inspect.autofocus import focus_at
 from zygomorph.core.inspect.formula_plot import plot_formula
 from zygomorph.core.registry import describe_catalogue
 from zygomorph.core.values.entries import definitions
 from zygomorph.core.values.formula.errors import FormulaError
 from zygomorph.core.values.value import beginning
-from zygomorph.jobs.delivery import safe_name
 from zygomorph.render.thumbnail import still_of
 from zygomorph.store.studies import Stored
 

@@ -16,10 +16,13 @@ LOCAL_HOSTS = frozenset({"127.0.0.1", "localhost", "[::1]"})
 JSON_LIMIT = 10_000_000
 ASSET_LIMIT = 260_000_000
 # Where files are sent to.
-FILES = ("/api/assets", "/api/images", "/api/sounds")
+FILES = ("/api/assets", "/api/images", "/api/films", "/api/sounds")
 # Pictures and clips that are to be encoded, which are never held in memory as a whole.
 CLIPS = "/api/clips"
 CLIP_LIMIT = 4_000_000_000
+# Studies with all they use.
+BUNDLES = "/api/bundles"
+BUNDLE_LIMIT = 1_000_000_000
 # Where windows send the pictures that they draw.
 PICTURES = "/api/pictures/"
 
@@ -96,7 +99,8 @@ def refusal(asked: Asked, hosts: frozenset[str]) -> ZygomorphError | None:
     if elsewhere or foreign:
         return Refused("Requests from other sites are refused.", "Open the program's own page.")
     large = asked.path in FILES or asked.path.startswith(PICTURES)
-    limit = CLIP_LIMIT if asked.path == CLIPS else ASSET_LIMIT if large else JSON_LIMIT
+    limit = ASSET_LIMIT if large else JSON_LIMIT
+    limit = {CLIPS: CLIP_LIMIT, BUNDLES: BUNDLE_LIMIT}.get(asked.path, limit)
     if asked.length > limit:
         return TooLarge(
             f"The request has {asked.length:,} bytes; the limit is {limit:,}.", "Send less at once."

@@ -18,14 +18,12 @@ from zygomorph.api.thumbnails import Thumbnails
 from zygomorph.api.workers import Task, Workers
 from zygomorph.api.working import Working
 from zygomorph.core.cancelling import cancelled_when
-from zygomorph.core.document.files import digests_in
 from zygomorph.core.document.parents import sticks_to_surfaces
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.evaluation.keys import piece_key
 from zygomorph.core.evaluation.loop_frames import LoopFrames
-from zygomorph.core.formats.bundle import write_bundle
 from zygomorph.core.geometry.topology import Topology
 from zygomorph.core.inspect.seam import Seam, seam_of_study
 from zygomorph.core.kernels.compile_ahead import CompileAhead
@@ -39,6 +37,7 @@ from zygomorph.jobs.queue.queue import Queue
 from zygomorph.jobs.runner import Job, Jobs
 from zygomorph.store.assets import Assets
 from zygomorph.store.database import NotStored, open_engine
+from zygomorph.store.exchange import Exchange
 from zygomorph.store.gradients import Gradients
 from zygomorph.store.presets import Presets
 from zygomorph.store.studies import Stored, Studies
@@ -76,6 +75,7 @@ class Service:
         self.presets = Presets(engine)
         self.gradients = Gradients(engine)
         self.assets = Assets(engine)
+        self.exchange = Exchange(engine)
         self.evaluator = Evaluator(self.assets.mesh, cache_bytes, self.assets.images)
         self.events = Events()
         self.delivered = delivered or folder / "delivered"
@@ -120,7 +120,7 @@ class Service:
 
     def bundle(self, document: Mapping[str, Any]) -> bytes:
         """A study with all it uses, as one ZIP."""
-        return write_bundle(document, self.assets.bundled(digests_in(document)))
+        return self.exchange.bundle(document)
 
     def close(self) -> None:
         """End all that works aside; jobs go on at the next start."""

@@ -9,7 +9,7 @@ from zygomorph.api.routes import FAILURES, HEAT, service
 from zygomorph.api.shapes import PiecePath
 from zygomorph.api.table_shapes import HeatQuery, NumbersQuery, TablePage, TableQuery
 from zygomorph.api.tables import Tables
-from zygomorph.jobs.delivery import safe_name
+from zygomorph.core.formats.names import safe_name
 
 table_routes = APIBlueprint("tables", __name__, url_prefix="/api", abp_responses=FAILURES)
 

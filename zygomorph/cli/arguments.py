@@ -7,6 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+from zygomorph.cli.exchanging import bring_in, export
 from zygomorph.cli.files import deliver, evaluate
 from zygomorph.cli.pictures import PICTURES, size_of
 from zygomorph.cli.serving import demo, prepare, serve
@@ -78,7 +79,7 @@ def parser() -> argparse.ArgumentParser:
         "--as",
         dest="kind",
         required=True,
-        choices=["glb", "usd", "obj", "ply", "stl", "json", *PICTURES],
+        choices=["glb", "usd", "obj", "ply", "stl", "json", "bundle", *PICTURES],
     )
     taken.add_argument("--out", type=Path, required=True)
     taken.add_argument("--frames", help="A-B, both included")
@@ -148,6 +149,13 @@ def parser() -> argparse.ArgumentParser:
     shared.add_argument(
         "--resume", action="store_true", help="go on with what an earlier run did not finish"
     )
+    brought = command("import", bring_in, "bring in studies with all they use")
+    brought.add_argument(
+        "paths", nargs="+", type=Path, help="bundles, documents, ZIPs of such, or folders"
+    )
+    saved = command("export", export, "save studies with all they use, each as one ZIP")
+    saved.add_argument("folder", type=Path)
+    saved.add_argument("studies", nargs="*", help="ids or names; all by default")
     joined = command("worker", worker, "lend this machine to a cluster")
     joined.add_argument("address", help="of its scheduler, such as tcp://10.0.0.5:8786")
     joined.add_argument(

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 
 from zygomorph.cli.pictures import PICTURES, deliver_pictures
 from zygomorph.cli.queued import deliver_by_queue, final_order
-from zygomorph.cli.stored import DONE, WRONG_USAGE, evaluator_of, load_study, piece_of
+from zygomorph.cli.stored import DONE, WRONG_USAGE, evaluator_of, load_study, open_store, piece_of
 from zygomorph.core.document.study import Study
 
 if TYPE_CHECKING:
@@ -84,6 +84,7 @@ def deliver(arguments: argparse.Namespace) -> int:
     from zygomorph.core.formats.deliver_glb import deliver_glb
     from zygomorph.core.formats.deliver_usd import deliver_usd
     from zygomorph.jobs.delivery import write_whole
+    from zygomorph.store.exchange import Exchange
 
     study = load_study(arguments.study, arguments.data)
     frames = _frame_range(arguments.frames, study.loop.frames)
@@ -92,7 +93,7 @@ def deliver(arguments: argparse.Namespace) -> int:
         return deliver_by_queue(arguments, study, final_order(arguments, study, frames))
     if arguments.kind in PICTURES:
         return deliver_pictures(arguments, frames)
-    if arguments.kind != "json" and (arguments.scheduler or arguments.resume):
+    if arguments.kind not in ("json", "bundle") and (arguments.scheduler or arguments.resume):
         return deliver_by_queue(arguments, study, _mesh_order(arguments, frames))
     show = sys.stderr.isatty()
 
@@ -134,6 +135,11 @@ def deliver(arguments: argparse.Namespace) -> int:
             print(f"{arguments.out}: cut short after {count} files", file=sys.stderr)
             raise
         print(f"{arguments.out}: {count} files")
+    elif arguments.kind == "bundle":
+        studies, _ = open_store(arguments.data)
+        data = Exchange(studies.engine).bundle(study.document)
+        write_whole(arguments.out, data)
+        print(f"{arguments.out}: the study with all it uses, {len(data):,} bytes")
     else:
         write_whole(
             arguments.out,

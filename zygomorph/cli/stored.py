@@ -38,8 +38,15 @@ def load_study(name: str, data: Path) -> Study:
     forced = name.startswith("stored:")
     path = Path(name)
     if not forced and path.is_file():
+        from zygomorph.core.formats.collection import is_archive
+
         try:
-            study = parse_study(path.read_bytes())
+            given = path.read_bytes()
+            if is_archive(given):
+                raise ZygomorphError(
+                    f"{path} has a study with its files.", "Bring it in first: zygomorph import."
+                )
+            study = parse_study(given)
         except OSError as error:
             raise ZygomorphError(f"{path} cannot be read: {error}.") from error
         return _fitted(study, data)

@@ -31,9 +31,3 @@ def clear_left(folder: Path) -> None:
             shutil.rmtree(path, ignore_errors=True)
         else:
             path.unlink(missing_ok=True)
-
-
-def safe_name(name: str) -> str:
-    """A file name of plain letters."""
-    plain = "".join(c if c.isalnum() and c.isascii() else "-" for c in name.lower())
-    return "-".join(part for part in plain.split("-") if part) or "study"

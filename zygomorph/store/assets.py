@@ -14,7 +14,13 @@ from zygomorph.core.animation.context import no_assets
 from zygomorph.core.animation.sound.errors import SoundFileError
 from zygomorph.core.document.signal_context import made_sounds
 from zygomorph.core.formats.bundle import BundledFile
-from zygomorph.core.formats.read_in_process import read_film, read_image, read_mesh, read_sound
+from zygomorph.core.formats.read_in_process import (
+    read_film,
+    read_image,
+    read_kept_film,
+    read_mesh,
+    read_sound,
+)
 from zygomorph.core.geometry.mesh import Mesh
 from zygomorph.core.memo.memo import Memo
 from zygomorph.core.values.sound.track import Track
@@ -102,8 +108,22 @@ class Assets(AssetFiles):
         return [BundledFile(r.digest, r.filename, r.data, r.report) for r in rows if r]
 
     def add_bundled(self, file: BundledFile) -> None:
-        """Store a file of a bundle, whose digest was checked, where it is not stored yet."""
-        self._keep(file.data, file.filename, dict(file.report))
+        """Store a file of a bundle, whose digest was checked, where it is not stored yet. It is
+        read as if it were brought in alone: what the bundle tells of it is not believed.
+
+        Raises MeshFileError, SoundFileError, and then stores nothing.
+        """
+        if self._stored(file.digest) is not None:
+            return
+        if "frames" in file.report:
+            told = read_kept_film(file.data, file.report.get("rate"))
+            self._keep(file.data, file.filename, told)
+        elif "seconds" in file.report:
+            self.add_sound(file.data, file.filename)
+        elif "width" in file.report:
+            self.add_image(file.data, file.filename)
+        else:
+            self.add_mesh(file.data, file.filename)
 
     def add_mesh(self, data: bytes, filename: str) -> tuple[str, dict[str, Any]]:
         """Read and store a mesh file; returns its digest and the report of what was read.

@@ -162,7 +162,7 @@ export function useNumbersToFollow(id: string | undefined, revision: number | un
 }
 
 async function send<T>(
-  kind: "assets" | "images" | "films" | "sounds" | "clips",
+  kind: "assets" | "images" | "films" | "sounds" | "clips" | "bundles",
   file: File,
   more: Record<string, string> = {},
 ): Promise<T> {
@@ -187,6 +187,9 @@ export const sendImage = (file: File) => send<Schemas["ImageReport"]>("images", 
 
 /** Send a film, or a ZIP of pictures; it takes as long as decoding it does. */
 export const sendFilm = (file: File) => send<Schemas["ImageReport"]>("films", file);
+
+/** Send a study with all it uses, or a ZIP of such; resolves with what came of each. */
+export const sendBundle = (file: File) => send<Schemas["BroughtList"]>("bundles", file);
 
 type ClipQuery = NonNullable<paths["/api/clips"]["post"]["parameters"]["query"]>;
 

@@ -28,7 +28,7 @@ export function FileButton(props: {
         hidden
         multiple
         aria-label={props.studies ? "Mesh or study file" : "Mesh file"}
-        accept={props.studies ? `${MESHES},.json` : MESHES}
+        accept={props.studies ? `${MESHES},.json,.zip` : MESHES}
         onChange={(e) => {
           const files = [...(e.target.files ?? [])];
           e.target.value = "";

@@ -1,7 +1,8 @@
 import { useEffect, useRef, useState } from "react";
 import type { Schemas } from "../api/client";
-import { sendMesh, sendImage } from "../api/queries";
-import { readWords } from "../model/importWords";
+import { sendBundle, sendImage, sendMesh } from "../api/queries";
+import { filesOf } from "./droppedFiles";
+import { broughtWords, readWords } from "../model/importWords";
 import { useInterface, type Notice } from "./store/store";
 
 export interface NewStudy {
@@ -38,6 +39,20 @@ async function bringFile(file: File, only: boolean, uses: Uses): Promise<Notice 
     if (file.name.toLowerCase().endsWith(".json")) {
       await begin({ document: JSON.parse(await file.text()) });
       return only ? null : { text: `${file.name} is a study in the gallery.`, tone: "info" };
+    }
+    if (file.name.toLowerCase().endsWith(".zip")) {
+      const { brought } = await sendBundle(file);
+      const ids = brought.flatMap(({ id }) => id ?? []);
+      const whole = ids.length === brought.length && brought.every((each) => !each.missing);
+      if (only && whole && ids.length === 1 && !uses.addPiece) uses.open(ids[0]);
+      return {
+        text: broughtWords(brought),
+        tone: whole ? "info" : "error",
+        action:
+          ids.length === 1 && uses.addPiece
+            ? { label: "Open it", run: () => uses.open(ids[0]) }
+            : undefined,
+      };
     }
     if (PICTURE.test(file.name)) {
       if (!uses.addRelief)
@@ -106,7 +121,7 @@ export function useFileDrop(bring: (files: File[]) => void): boolean {
       if (!hasFiles(e)) return;
       e.preventDefault();
       setOver(false);
-      latest.current([...(e.dataTransfer?.files ?? [])]);
+      if (e.dataTransfer) void filesOf(e.dataTransfer).then((files) => latest.current(files));
     };
     window.addEventListener("dragover", enter);
     window.addEventListener("dragleave", leave);

@@ -196,8 +196,12 @@ function Choices({ state }: { state: StudyState }) {
             Cancel
           </Button>
         )}
-        {kind === "json" ? (
-          <Button variant="contained" href={`/api/studies/${state.id}/document`} download>
+        {kind === "json" || kind === "bundle" ? (
+          <Button
+            variant="contained"
+            href={`/api/studies/${state.id}/${kind === "json" ? "document" : "bundle"}`}
+            download
+          >
             Save
           </Button>
         ) : shown?.state === "done" ? (

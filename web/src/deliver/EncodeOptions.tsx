@@ -1,5 +1,6 @@
 import { Box, Button, Typography } from "@mui/material";
 import { useRef, useState } from "react";
+import { filesOf } from "../common/droppedFiles";
 import { Choose, Figure, Row } from "./formRows";
 import { bytesWords } from "../model/jobWords";
 import type { Effort } from "./pictureOptions";
@@ -105,29 +106,4 @@ export function EncodeOptions({ chosen, choose }: Props) {
       </Row>
     </>
   );
-}
-
-/** Files that were dropped, those in folders as well. */
-async function filesOf(dropped: DataTransfer): Promise<File[]> {
-  const entries = [...dropped.items].map((item) => item.webkitGetAsEntry());
-  const found = await Promise.all(entries.map((entry) => (entry ? filesIn(entry) : [])));
-  return found.flat();
-}
-
-async function filesIn(entry: FileSystemEntry): Promise<File[]> {
-  if (entry.isFile)
-    return [
-      await new Promise<File>((ready, fail) => (entry as FileSystemFileEntry).file(ready, fail)),
-    ];
-  const reader = (entry as FileSystemDirectoryEntry).createReader();
-  const all: FileSystemEntry[] = [];
-  // It gives some at a time, and none at the end.
-  for (;;) {
-    const some = await new Promise<FileSystemEntry[]>((ready, fail) =>
-      reader.readEntries(ready, fail),
-    );
-    if (!some.length) break;
-    all.push(...some);
-  }
-  return (await Promise.all(all.map(filesIn))).flat();
 }

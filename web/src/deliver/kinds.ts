@@ -2,7 +2,7 @@ import type { Schemas } from "../api/client";
 
 export type PictureKind = Schemas["PictureBody"]["kind"];
 export type GeometryKind = Schemas["DeliverBody"]["kind"];
-export type Kind = PictureKind | GeometryKind | "json" | "encode";
+export type Kind = PictureKind | GeometryKind | "json" | "bundle" | "encode";
 
 interface KindWords {
   label: string;
@@ -40,8 +40,15 @@ export const GEOMETRY: Record<GeometryKind, KindWords> = {
   ply: { label: "PLY sequence", help: "One binary file for each frame, in a ZIP." },
   stl: { label: "STL sequence", help: "Triangles only, one file for each frame, in a ZIP." },
 };
-const OTHERS: Record<"json" | "encode", KindWords> = {
-  json: { label: "The study itself", help: "Its document as JSON, to keep or to open elsewhere." },
+const OTHERS: Record<"bundle" | "json" | "encode", KindWords> = {
+  bundle: {
+    label: "The study with all it uses",
+    help: "One ZIP with its document, meshes, sounds, pictures and presets. Drop it on the gallery to bring it in.",
+  },
+  json: {
+    label: "The document alone",
+    help: "The study as JSON, without the files that it uses.",
+  },
   encode: {
     label: "A clip from pictures that are there",
     help: "PNG files, a ZIP of them, or a clip, at another rate or as another kind.",

@@ -2,6 +2,7 @@ import AddIcon from "@mui/icons-material/Add";
 import DarkModeOutlined from "@mui/icons-material/DarkModeOutlined";
 import LightModeOutlined from "@mui/icons-material/LightModeOutlined";
 import MovieFilterOutlined from "@mui/icons-material/MovieFilterOutlined";
+import SaveAltOutlined from "@mui/icons-material/SaveAltOutlined";
 import SlideshowOutlined from "@mui/icons-material/SlideshowOutlined";
 import SearchIcon from "@mui/icons-material/Search";
 import { Box, Button, IconButton, InputAdornment, TextField, Typography } from "@mui/material";
@@ -51,6 +52,16 @@ export function Gallery() {
         <Button component={Link} to="/queue" startIcon={<MovieFilterOutlined />}>
           Queue
         </Button>
+        {studies.data && studies.data.length > 0 && (
+          <Button
+            href="/api/bundles"
+            download
+            startIcon={<SaveAltOutlined />}
+            title="All studies, each with all it uses, in one ZIP"
+          >
+            Save all
+          </Button>
+        )}
         <IconButton
           aria-label={theme === "paper" ? "Night theme" : "Paper theme"}
           onClick={() => set({ theme: theme === "paper" ? "night" : "paper" })}
@@ -96,7 +107,7 @@ export function Gallery() {
             Show-reel
           </Button>
         )}
-        <FileButton label="Bring a mesh" studies bring={bring} />
+        <FileButton label="Bring a file" studies bring={bring} />
         <Button
           variant="contained"
           startIcon={<AddIcon />}
@@ -132,7 +143,7 @@ export function Gallery() {
           <Typography sx={{ mt: 1 }}>
             {wanted
               ? "Try fewer letters."
-              : "Start from nothing, or drop an OBJ, PLY, STL or GLB file here."}
+              : "Start from nothing, or drop a mesh, a study or a folder of studies here."}
           </Typography>
         </Box>
       )}

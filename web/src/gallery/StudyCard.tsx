@@ -1,4 +1,5 @@
 import DeleteOutline from "@mui/icons-material/DeleteOutlined";
+import SaveAltOutlined from "@mui/icons-material/SaveAltOutlined";
 import { Box, IconButton, Tooltip, Typography } from "@mui/material";
 import { Link } from "react-router";
 import { client, type Schemas } from "../api/client";
@@ -28,8 +29,8 @@ export function StudyCard({ study }: { study: Schemas["StudySummary"] }) {
       component="article"
       sx={{
         position: "relative",
-        "& .remove": { opacity: 0 },
-        "&:hover .remove, &:focus-within .remove": { opacity: 1 },
+        "& .actions": { opacity: 0 },
+        "&:hover .actions, &:focus-within .actions": { opacity: 1 },
       }}
     >
       <Box
@@ -77,26 +78,35 @@ export function StudyCard({ study }: { study: Schemas["StudySummary"] }) {
             />
           )}
         </Box>
-        <Typography variant="h2" sx={{ mt: 1.25, pr: 5 }}>
+        <Typography variant="h2" sx={{ mt: 1.25, pr: 9 }}>
           {study.name}
         </Typography>
-        <Typography variant="body2" color="textSecondary" sx={{ mt: 0.25, pr: 4 }}>
+        <Typography variant="body2" color="textSecondary" sx={{ mt: 0.25, pr: 9 }}>
           {study.note || `${study.pieces} ${study.pieces === 1 ? "piece" : "pieces"}`}
         </Typography>
         <Typography variant="caption" color="textSecondary">
           {study.frames} frames · {(study.frames / study.rate).toFixed(1)} s loop
         </Typography>
       </Box>
-      <Tooltip title="Take out of the gallery">
-        <IconButton
-          className="remove"
-          aria-label={`Take ${study.name} out of the gallery`}
-          onClick={() => void remove()}
-          sx={{ position: "absolute", right: 0, bottom: 4 }}
-        >
-          <DeleteOutline fontSize="small" />
-        </IconButton>
-      </Tooltip>
+      <Box className="actions" sx={{ position: "absolute", right: 0, bottom: 4 }}>
+        <Tooltip title="Save with all it uses, as one ZIP">
+          <IconButton
+            aria-label={`Save ${study.name} with all it uses`}
+            href={`/api/studies/${study.id}/bundle`}
+            download
+          >
+            <SaveAltOutlined fontSize="small" />
+          </IconButton>
+        </Tooltip>
+        <Tooltip title="Take out of the gallery">
+          <IconButton
+            aria-label={`Take ${study.name} out of the gallery`}
+            onClick={() => void remove()}
+          >
+            <DeleteOutline fontSize="small" />
+          </IconButton>
+        </Tooltip>
+      </Box>
     </Box>
   );
 }

@@ -22,6 +22,19 @@ export function readWords(read: Schemas["FileReport"]): string {
   return counts + joined + dropped + notes;
 }
 
+/** What came of a file with studies, a line each. */
+export function broughtWords(brought: Schemas["BroughtStudy"][]): string {
+  const lines = brought.map(({ filename, name, error, missing, presets }) => {
+    if (error) return `${filename}: ${error}`;
+    const came = presets ? ` ${figure(presets, "preset", "presets")} came with it.` : "";
+    const lacks = missing
+      ? ` ${figure(missing, "file", "files")} it uses ${missing === 1 ? "is" : "are"} nowhere.`
+      : "";
+    return `“${name}” is in the gallery.${came}${lacks}`;
+  });
+  return lines.join("\n");
+}
+
 /** The sides of the box around it, in metres. */
 export function sizeWords(size: number[]): string {
   const figures = size.map((s) => s.toLocaleString("en", { maximumSignificantDigits: 3 }));

@@ -1,7 +1,8 @@
 """A study with the files that it uses, in one ZIP.
 
 ``study.json`` is the document, ``files.json`` tells the names of the files, and each of them lies
-in ``files/`` under the SHA-256 of its bytes. The same study gives the same bytes.
+in ``files/`` under the SHA-256 of its bytes. ``presets.json`` has the presets that its groups were
+made of, where there are some. The same study gives the same bytes.
 """
 
 from __future__ import annotations
@@ -9,6 +10,7 @@ from __future__ import annotations
 import hashlib
 import io
 import json
+import re
 import struct
 import zipfile
 import zlib
@@ -16,11 +18,13 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from zygomorph.core.document.groups import check_preset
 from zygomorph.core.document.study import Study, parse_study
 from zygomorph.core.errors import ZygomorphError
 
-STUDY, FILES, FOLDER = "study.json", "files.json", "files/"
+STUDY, FILES, PRESETS, FOLDER = "study.json", "files.json", "presets.json", "files/"
 MOST_FILES = 1000
+MOST_PRESETS = 200
 # Of all that is in it together, and of the two files that are read as text.
 MOST_BYTES = 4_000_000_000
 MOST_TEXT = 64_000_000
@@ -33,7 +37,7 @@ EPOCH = (1980, 1, 1, 0, 0, 0)
 
 
 # What reading a damaged archive raises, by which of its bytes are wrong.
-_UNREADABLE = (
+UNREADABLE = (
     zipfile.BadZipFile,
     zlib.error,
     struct.error,
@@ -59,6 +63,7 @@ class BundledFile:
 class Bundle:
     document: Mapping[str, Any]
     files: tuple[BundledFile, ...]
+    presets: tuple[Mapping[str, Any], ...] = ()
 
     @property
     def study(self) -> Study:
@@ -66,8 +71,12 @@ class Bundle:
         return parse_study(json.dumps(self.document).encode())
 
 
-def write_bundle(document: Mapping[str, Any], files: Sequence[BundledFile]) -> bytes:
-    """A ZIP with a study and the files that it uses."""
+def write_bundle(
+    document: Mapping[str, Any],
+    files: Sequence[BundledFile],
+    presets: Sequence[Mapping[str, Any]] = (),
+) -> bytes:
+    """A ZIP with a study, the files that it uses, and documents of presets."""
     told = [{"digest": f.digest, "filename": f.filename, "report": dict(f.report)} for f in files]
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as archive:
@@ -80,6 +89,8 @@ def write_bundle(document: Mapping[str, Any], files: Sequence[BundledFile]) -> b
 
         put(STUDY, _text(document))
         put(FILES, _text(told))
+        if presets:
+            put(PRESETS, _text([dict(each) for each in presets]))
         for file in files:
             put(FOLDER + file.digest, file.data)
     return out.getvalue()
@@ -98,7 +109,7 @@ def read_bundle(data: bytes) -> Bundle:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             return _read(archive)
-    except _UNREADABLE as error:
+    except UNREADABLE as error:
         raise ZygomorphError(
             f"This is no bundle that can be read: {error}.", "Save it again from the gallery."
         ) from error
@@ -106,7 +117,7 @@ def read_bundle(data: bytes) -> Bundle:
 
 def _read(archive: zipfile.ZipFile) -> Bundle:
     entries = {entry.filename: entry for entry in archive.infolist() if not entry.is_dir()}
-    if len(archive.infolist()) > MOST_FILES + 3:
+    if len(archive.infolist()) > MOST_FILES + 4:
         raise ZygomorphError(
             f"This bundle has {len(archive.infolist()):,} entries.",
             f"A study uses {MOST_FILES:,} files at most.",
@@ -132,7 +143,7 @@ def _read(archive: zipfile.ZipFile) -> Bundle:
                 f"The file {each['filename']!r} of this bundle is damaged.", "Copy it again."
             )
         files.append(BundledFile(each["digest"], each["filename"], found, each["report"]))
-    return Bundle(document, tuple(files))
+    return Bundle(document, tuple(files), tuple(_presets(archive, entries)))
 
 
 def _entry(archive: zipfile.ZipFile, entry: zipfile.ZipInfo, most: int) -> bytes:
@@ -152,21 +163,36 @@ def _entry(archive: zipfile.ZipFile, entry: zipfile.ZipInfo, most: int) -> bytes
     return found
 
 
-def _told(archive: zipfile.ZipFile, entries: Mapping[str, zipfile.ZipInfo]) -> list[dict[str, Any]]:
-    """What files.json tells, checked; none where there is no such file."""
-    if FILES not in entries:
+def _listed(
+    archive: zipfile.ZipFile, entries: Mapping[str, zipfile.ZipInfo], name: str, most: int
+) -> list[Any]:
+    """What an entry lists; nothing where there is no such entry."""
+    if name not in entries:
         return []
-    wrong = ZygomorphError(f"{FILES} in this bundle cannot be read.", "Save it again.")
+    wrong = ZygomorphError(f"{name} in this bundle cannot be read.", "Save it again.")
     try:
-        told = json.loads(_entry(archive, entries[FILES], MOST_TEXT))
+        listed = json.loads(_entry(archive, entries[name], MOST_TEXT))
     except ValueError as error:
         raise wrong from error
-    if not isinstance(told, list) or len(told) > MOST_FILES:
+    if not isinstance(listed, list) or len(listed) > most:
         raise wrong
+    return listed
+
+
+def _told(archive: zipfile.ZipFile, entries: Mapping[str, zipfile.ZipInfo]) -> list[dict[str, Any]]:
+    """What files.json tells, checked; none where there is no such file."""
+    told = _listed(archive, entries, FILES, MOST_FILES)
     for each in told:
         known = isinstance(each, dict) and isinstance(each.get("report"), dict)
-        if not known or not all(isinstance(each.get(k), str) for k in ("digest", "filename")):
-            raise wrong
-        if len(each["digest"]) != 64 or not set(each["digest"]) <= set("0123456789abcdef"):
-            raise wrong
+        if known:
+            known = all(isinstance(each.get(k), str) for k in ("digest", "filename"))
+        if not known or not re.fullmatch("[0-9a-f]{64}", each["digest"]):
+            raise ZygomorphError(f"{FILES} in this bundle cannot be read.", "Save it again.")
     return told
+
+
+def _presets(
+    archive: zipfile.ZipFile, entries: Mapping[str, zipfile.ZipInfo]
+) -> list[dict[str, Any]]:
+    """Documents of presets, checked. Raises DocumentError where one is wrong."""
+    return [check_preset(each) for each in _listed(archive, entries, PRESETS, MOST_PRESETS)]

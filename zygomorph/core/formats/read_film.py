@@ -26,6 +26,9 @@ MOST_PICTURES = 2000
 MOST_SIDE = 2048
 MOST_BYTES = 400_000_000
 QUALITY = 92
+# In what a film is kept.
+KEPT = ("JPEG", "PNG")
+_DAMAGED = (UnidentifiedImageError, OSError, SyntaxError, ValueError, RuntimeError)
 
 
 @dataclass(frozen=True)
@@ -77,6 +80,29 @@ def _packed(pictures: Iterator[Image.Image], rate: float | None) -> ReadFilm:
     if count == 0:
         raise MeshFileError("The film has no pictures.", "Save it again.")
     return ReadFilm(buffer.getvalue(), count, size, rate)
+
+
+def read_kept(given: Path) -> ReadFilm:
+    """A film as this program keeps it, from a bundle: nothing of it is believed.
+
+    Raises MeshFileError where a picture of it is not one.
+    """
+    size = (0, 0)
+    try:
+        with zipfile.ZipFile(given) as archive:
+            count = len(archive.infolist())
+            total = sum(entry.file_size for entry in archive.infolist())
+            if not 0 < count <= MOST_PICTURES or total > 2 * MOST_BYTES:
+                raise MeshFileError("This is no film that is kept.", "Bring it in again.")
+            for number in range(count):
+                with Image.open(io.BytesIO(archive.read(str(number))), formats=KEPT) as picture:
+                    if max(picture.size) > MOST_SIDE or (number and picture.size != size):
+                        raise MeshFileError(f"Picture {number} has another size.", "")
+                    size = picture.size
+                    picture.load()
+    except (*_DAMAGED, KeyError, zipfile.BadZipFile, NotImplementedError) as error:
+        raise MeshFileError(f"This film is damaged: {error}.", "Save the bundle again.") from error
+    return ReadFilm(given.read_bytes(), count, size, None)
 
 
 def _encoded(picture: Image.Image) -> bytes:

@@ -42,6 +42,8 @@ ERRORS: Mapping[str, type[ZygomorphError]] = {
     "film": MeshFileError,
     "sound": SoundFileError,
 }
+# Said of a film that lies as this program keeps it.
+KEPT_FILM = "kept film"
 _TOPOLOGY = ("corners", "face_starts", "curve_points", "curve_starts", "curve_closed")
 
 
@@ -79,6 +81,18 @@ def read_film(data: bytes) -> tuple[bytes, dict[str, Any]]:
     size and their rate. Raises MeshFileError."""
     arrays, told = _read("film", data, "film")
     return arrays["archive"].tobytes(), told
+
+
+def read_kept_film(data: bytes, rate: Any) -> dict[str, Any]:
+    """What is told of a film that this program keeps, where it comes from elsewhere.
+
+    rate : what is said there of its pictures a second, which they do not tell themselves
+
+    Raises MeshFileError.
+    """
+    _, told = _read("film", data, KEPT_FILM)
+    known = isinstance(rate, int | float) and not isinstance(rate, bool) and 0 < rate <= 1000
+    return told | {"rate": float(rate) if known else None}
 
 
 def read_sound(data: bytes) -> Track:
@@ -148,9 +162,9 @@ def _picture(given: Path, filename: str) -> tuple[dict[str, np.ndarray], dict[st
 
 
 def _film(given: Path, filename: str) -> tuple[dict[str, np.ndarray], dict[str, Any]]:
-    from zygomorph.core.formats.read_film import read_film
+    from zygomorph.core.formats.read_film import read_film, read_kept
 
-    found = read_film(given)
+    found = read_kept(given) if filename == KEPT_FILM else read_film(given)
     (columns, rows), rate = found.size, found.rate
     told = {"frames": found.frames, "rate": rate, "width": columns, "height": rows}
     return {"archive": np.frombuffer(found.archive, np.uint8)}, told

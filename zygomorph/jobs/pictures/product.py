@@ -12,9 +12,9 @@ from PIL import Image
 
 from zygomorph.core.document.study import Study
 from zygomorph.core.formats.clips import CLIPS
+from zygomorph.core.formats.names import safe_name
 from zygomorph.core.formats.stills import read_png
 from zygomorph.core.inspect.picture_seam import picture_seam
-from zygomorph.jobs.delivery import safe_name
 from zygomorph.jobs.pictures.encode import (
     ENDINGS,
     Encoding,

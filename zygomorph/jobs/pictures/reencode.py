@@ -11,8 +11,8 @@ import numpy as np
 
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.formats.clips import Effort, check_clip, facts_of, pictures_in, rate_of
+from zygomorph.core.formats.names import safe_name
 from zygomorph.core.formats.read_sequence import read_sequence
-from zygomorph.jobs.delivery import safe_name
 from zygomorph.jobs.pictures.encode import ENDINGS, Encoding, encode
 from zygomorph.jobs.runner import Job, Jobs, Work
 

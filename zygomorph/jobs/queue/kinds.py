@@ -9,9 +9,10 @@ from typing import Any
 
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import Cancelled, ZygomorphError
+from zygomorph.core.formats.names import safe_name
 from zygomorph.core.formats.read import read_here
 from zygomorph.core.formats.read_in_process import read_mesh
-from zygomorph.jobs.delivery import PART, safe_name
+from zygomorph.jobs.delivery import PART
 from zygomorph.jobs.pictures.product import Product, make_product
 from zygomorph.jobs.queue.clip import make_clip
 from zygomorph.jobs.queue.folder import JobFolder
