@@ -3,10 +3,15 @@
 from __future__ import annotations
 
 import io
+import json
 import time
+import zipfile
 
+import numpy as np
 import pytest
 from PIL import Image
+
+from zygomorph.core.formats.exr import read_exr
 
 
 def body(sample, **more):
@@ -20,7 +25,7 @@ def done(client, job_id, state="done"):
         if job["state"] not in ("waiting", "running"):
             break
         time.sleep(0.05)
-    assert job["state"] == state, job
+    assert job["state"] == state, job["message"] or job
     return job
 
 
@@ -103,3 +108,76 @@ def test_jobs_that_are_not_there_are_told(client, act):
     answer = client.post(f"/api/jobs/none/{act}")
     assert answer.status_code == 422
     assert "no job" in answer.json["error"]["message"]
+
+
+LAYERED = {"layers": ["depth", "motion", "pieces", "normals", "albedo"], "last": 1}
+
+
+def archive_of(client, job) -> zipfile.ZipFile:
+    return zipfile.ZipFile(io.BytesIO(client.get(f"/api/jobs/{job['id']}/file").data))
+
+
+def test_an_exr_sequence_has_light_and_layers(client, sample, tmp_path):
+    answer = client.post("/api/finals", json=body(sample, kind="exr", **LAYERED))
+    assert answer.status_code == 202, answer.text
+    job = done(client, answer.json["id"])
+    with archive_of(client, job) as archive:
+        assert archive.namelist() == ["test_0000.exr", "test_0001.exr"]
+        archive.extractall(tmp_path)
+    layers = read_exr(tmp_path / "test_0001.exr")
+    assert {"", "depth", "motion", "normals", "albedo", "rest"} <= set(layers)
+    assert layers[""].shape == (32, 48, 4)
+    # It is seen in the queue, and a clip can be made of it, as of any other.
+    assert Image.open(io.BytesIO(client.get(f"/api/jobs/{job['id']}/frames/1").data)).size == (
+        48,
+        32,
+    )
+    clip = client.post(f"/api/jobs/{job['id']}/clips", json={"kind": "gif"}).json
+    done(client, clip["id"])
+
+
+def test_layers_go_into_folders_whose_pictures_fit_together(client, sample, tmp_path):
+    job = done(client, client.post("/api/finals", json=body(sample, **LAYERED)).json["id"])
+    with archive_of(client, job) as archive:
+        archive.extractall(tmp_path)
+    told = json.loads((tmp_path / "layers.json").read_text())
+    piece = next(name for name in told["folders"] if name.startswith("piece-"))
+    assert set(told["folders"]) == {
+        "picture",
+        "depth",
+        "motion",
+        "normals",
+        "albedo",
+        piece,
+        "rest",
+    }
+    exact = read_exr(next(iter(sorted(frames_of(client, job).glob("0*0.exr")))))
+    shown = np.asarray(Image.open(tmp_path / "depth/test_0000.png")) / 65535
+    there = exact["depth"][..., 0] < 1e9
+    assert (shown[~there] == 0).all()
+    near, far, grey = told["depth"]["white_m"], told["depth"]["grey_m"], told["depth"]["grey"]
+    back = far - (shown[there] - grey) / (1 - grey) * (far - near)
+    assert np.abs(back - exact["depth"][..., 0][there]).max() < (far - near) / 30_000
+    # The only piece, cut out, is the picture but for the backdrop.
+    cut = np.asarray(Image.open(tmp_path / piece / "test_0000.png"))
+    whole = np.asarray(Image.open(tmp_path / "picture/test_0000.png"))
+    solid = cut[..., 3] == 255
+    assert solid.sum() > 50
+    assert np.abs(cut[solid][:, :3].astype(int) - whole[solid][:, :3]).mean() < 2
+
+
+def frames_of(client, job):
+    return client.application.extensions["zygomorph"].queue.get(job["id"]).folder.path / "frames"
+
+
+def test_layers_that_cannot_be_had_are_told(client, sample):
+    for more, said in (
+        ({"kind": "mp4", "layers": ["depth"]}, "PNG or an EXR"),
+        ({"masks": [{"piece": "p", "step": "x"}]}, "no step"),
+        ({"layers": ["fog"]}, "layers"),
+    ):
+        answer = client.post("/api/finals", json=body(sample, **more))
+        assert answer.status_code == 422 and said in answer.text
+    asked = {"study": sample["id"], "kind": "exr", "width": 48, "height": 32}
+    answer = client.post("/api/pictures", json=asked)
+    assert answer.status_code == 422 and "path tracing" in answer.json["error"]["hint"]

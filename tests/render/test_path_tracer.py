@@ -30,7 +30,7 @@ from zygomorph.core.shared.drawn_scene import (
 )
 from zygomorph.core.shared.lens import circle_of_confusion
 from zygomorph.core.shared.lighting import irradiance
-from zygomorph.render.final.things import Balls, Floor, Optics
+from zygomorph.render.final.things import COLOUR, Balls, Floor, Optics
 
 MIDDLE = (slice(20, 28), slice(20, 28))
 
@@ -292,6 +292,31 @@ def test_a_mirror_plane_shows_what_stands_on_it() -> None:
     below = found.light[30:44, 22:26]
     assert 0.35 < below[..., 0].max() <= 1.0
     assert below[..., 0].max() == pytest.approx(5 * below[..., 1].max(), rel=0.05)
+
+
+def test_copies_look_as_if_each_were_written_out() -> None:
+    one = ball(0.5, halvings=4, roughness=0.6)
+    places = np.tile(np.eye(4, dtype=np.float32)[:3], (2, 1, 1))
+    places[:, 0, 3] = [-0.7, 0.7]
+    places[1, :, :3] *= 0.5
+    colours = looks(2, roughness=0.6)
+    colours[:, COLOUR] = [[1, 0.2, 0.1], [0.1, 0.3, 1]]
+    copies = replace(one, placements=places, of_copies=colours)
+    written = [
+        replace(
+            one,
+            points=one.points @ place[:, :3].T + place[:, 3],
+            looks=np.tile(own, (len(one.points), 1)),
+        )
+        for place, own in zip(places, colours, strict=True)
+    ]
+    lamps = (WHITE_SKY, _down())
+    found, expected = traced(things(copies, lamps=lamps)), traced(things(*written, lamps=lamps))
+    assert np.abs(found.alpha - expected.alpha).max() < 0.1
+    assert np.abs(found.light - expected.light).mean() < 0.01 * expected.light.mean()
+    # Each as it looks: the left one red, the right one blue.
+    assert found.light[24, 15, 0] > 2 * found.light[24, 15, 2]
+    assert found.light[24, 33, 2] > 2 * found.light[24, 33, 0]
 
 
 def test_rows_are_those_of_the_whole() -> None:

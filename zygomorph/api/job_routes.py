@@ -27,6 +27,7 @@ from zygomorph.core.errors import ZygomorphError
 from zygomorph.jobs.queue.live import Live
 from zygomorph.jobs.queue.orders import ClipOrder, FinalOrder, MeshOrder
 from zygomorph.jobs.queue.units import program
+from zygomorph.render.final.wanted_masks import check_masks
 
 job_routes = APIBlueprint("jobs", __name__, url_prefix="/api", abp_responses=FAILURES)
 PICTURES: Any = {
@@ -70,7 +71,10 @@ def start_final(body: FinalBody) -> tuple[Response, int]:
     study = own.study(own.studies.document(body.study))
     if body.camera is not None and all(c["id"] != body.camera for c in study.cameras):
         raise ZygomorphError(f"The study has no camera {body.camera!r}.", "Choose one of its own.")
-    order = FinalOrder(**asked_of_pictures(body, study))
+    masks = tuple((mask.piece, mask.step) for mask in body.masks)
+    check_masks(study, masks)
+    asked = asked_of_pictures(body, study) | {"layers": tuple(body.layers), "masks": masks}
+    order = FinalOrder(**asked)
     return jsonify(own.queue.add(own.bundle(study.document), order)), 202
 
 

@@ -12,7 +12,7 @@ from zygomorph.core.formats.clips import Effort
 from zygomorph.core.formats.gltf_numbers import Numbers
 from zygomorph.core.formats.placed_copies import CopiesAs
 from zygomorph.jobs.queue.orders import ClipKind, Ways
-from zygomorph.render.final.settings import MOST_BOUNCES, MOST_SAMPLES
+from zygomorph.render.final.settings import LAYERS, MOST_BOUNCES, MOST_SAMPLES, LayerName
 
 Id = Annotated[str, Field(max_length=40)]
 Rate = Annotated[float, Field(ge=0.5, le=240, allow_inf_nan=False)]
@@ -35,6 +35,13 @@ class DeliverBody(Strict):
     colours: bool = True
 
 
+class MaskOf(Strict):
+    """The mask of a step of a piece."""
+
+    piece: Id
+    step: Id
+
+
 class FinalBody(PicturesBody):
     """Pictures by path tracing; see :class:`zygomorph.jobs.queue.orders.FinalOrder`."""
 
@@ -42,6 +49,8 @@ class FinalBody(PicturesBody):
     bounces: Annotated[int, Field(ge=1, le=MOST_BOUNCES)] = 8
     clamp: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] = 10.0
     noise_removal: bool = True
+    layers: Annotated[list[LayerName], Field(max_length=len(LAYERS))] = []
+    masks: Annotated[list[MaskOf], Field(max_length=32)] = []
 
 
 class MadeClipBody(Strict):

@@ -14,6 +14,7 @@ from zygomorph.cli.serving import demo, prepare, serve
 from zygomorph.cli.stored import default_data
 from zygomorph.cli.telling import bench, catalogue, check, seam
 from zygomorph.cli.working import worker
+from zygomorph.render.final.settings import LAYERS
 
 DEFAULT_PORT = 8473
 
@@ -107,7 +108,7 @@ def parser() -> argparse.ArgumentParser:
     )
     taken.add_argument("--normals", action="store_true", help="write normals to USD as well")
     taken.add_argument("--no-colours", action="store_true", help="write no colours to USD")
-    drawn = taken.add_argument_group("pictures", "of mp4, webm, av1, png, still, gif, webp, sheet")
+    drawn = taken.add_argument_group("pictures", f"of {', '.join(PICTURES)}")
     drawn.add_argument("--size", type=size_of, help="WIDTHxHEIGHT in pixels, 1280x720 by default")
     drawn.add_argument("--camera", help="name of a camera, the study's by default")
     drawn.add_argument(
@@ -132,6 +133,11 @@ def parser() -> argparse.ArgumentParser:
         type=_between(0, 1e6, "a clamp"),
         default=10.0,
         help="the most light that one path may bring; 0 for any",
+    )
+    drawn.add_argument(
+        "--layers",
+        default="",
+        help=f"of a traced png or exr, with commas: {', '.join(LAYERS)}, and masks",
     )
     drawn.add_argument("--keep-noise", action="store_true", help="of path tracing")
     drawn.add_argument("--blur", action="store_true", help="motion blur, by the camera's shutter")

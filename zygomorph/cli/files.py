@@ -89,6 +89,8 @@ def deliver(arguments: argparse.Namespace) -> int:
     study = load_study(arguments.study, arguments.data)
     frames = _frame_range(arguments.frames, study.loop.frames)
     traced = arguments.drawn == "traced" or (arguments.drawn is None and arguments.final)
+    if arguments.drawn is None and arguments.kind == "exr":
+        traced = True
     if arguments.kind in PICTURES and traced:
         return deliver_by_queue(arguments, study, final_order(arguments, study, frames))
     if arguments.kind in PICTURES:

@@ -35,13 +35,17 @@ def final_order(arguments: argparse.Namespace, study: Study, frames: range) -> F
     """What the command line asks for. Raises ZygomorphError."""
     from zygomorph.cli.pictures import camera_named, common_order
     from zygomorph.jobs.queue.orders import FinalOrder
+    from zygomorph.render.final.wanted_masks import all_masks
 
+    layers = [name.strip() for name in arguments.layers.split(",") if name.strip()]
     return FinalOrder(
         **common_order(arguments, frames, arguments.samples or DEFAULT_SAMPLES),
         camera=camera_named(study, arguments.camera),
         bounces=arguments.bounces,
         clamp=arguments.clamp,
         noise_removal=not arguments.keep_noise,
+        layers=tuple(name for name in layers if name != "masks"),
+        masks=all_masks(study) if "masks" in layers else (),
     )
 
 
@@ -134,7 +138,7 @@ def put(made: Path, out: Path, kind: str) -> None:
     """Where it was asked for: a sequence as files in a folder, unless a ZIP is asked for."""
     from zygomorph.core.formats.deliver import SEQUENCES
 
-    if kind in ("png", *SEQUENCES) and out.suffix.lower() != ".zip":
+    if kind in ("png", "exr", *SEQUENCES) and out.suffix.lower() != ".zip":
         out.mkdir(parents=True, exist_ok=True)
         shutil.unpack_archive(made, out, "zip")
         return

@@ -2412,12 +2412,22 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "mp4" | "webm" | "av1" | "png" | "still" | "gif" | "webp" | "sheet" | "seam";
+            kind: "mp4" | "webm" | "av1" | "png" | "exr" | "still" | "gif" | "webp" | "sheet" | "seam";
             /**
              * Last
              * @default null
              */
             last?: number | null;
+            /**
+             * Layers
+             * @default []
+             */
+            layers?: ("depth" | "normals" | "motion" | "albedo" | "shadow" | "pieces")[];
+            /**
+             * Masks
+             * @default []
+             */
+            masks?: components["schemas"]["MaskOf"][];
             /**
              * Noise Removal
              * @default true
@@ -3265,6 +3275,16 @@ export interface components {
             };
         };
         /**
+         * MaskOf
+         * @description The mask of a step of a piece.
+         */
+        MaskOf: {
+            /** Piece */
+            piece: string;
+            /** Step */
+            step: string;
+        };
+        /**
          * Move
          * @description Move the element at ``path`` within its list, after the element named.
          */
@@ -3585,7 +3605,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "mp4" | "webm" | "av1" | "png" | "still" | "gif" | "webp" | "sheet" | "seam";
+            kind: "mp4" | "webm" | "av1" | "png" | "exr" | "still" | "gif" | "webp" | "sheet" | "seam";
             /**
              * Last
              * @default null

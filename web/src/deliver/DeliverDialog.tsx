@@ -13,7 +13,7 @@ import { JobProgress } from "./JobProgress";
 import { bytesWords, isRunning } from "../model/jobWords";
 import { GROUPS, isGeometry, isPicture, wordsOf, type Kind } from "./kinds";
 import { packed } from "./packed";
-import { bodyOf, finalBodyOf, type PictureChoice } from "./pictureOptions";
+import { bodyOf, finalBodyOf, masksOf, type PictureChoice } from "./pictureOptions";
 import { PictureOptions } from "./PictureOptions";
 import { drawFor, show, useJobs } from "./useJob";
 
@@ -56,6 +56,7 @@ function useChoices(state: StudyState) {
     paths: 64,
     bounces: "8",
     noiseRemoval: true,
+    layers: [],
   });
   const [geometry, setGeometry] = useState<GeometryChoice>({
     quality: "draft",
@@ -111,9 +112,10 @@ function Choices({ state }: { state: StudyState }) {
         aspect,
         frame,
         eye: seen && { ...seen, angle },
+        masks: masksOf(document.pieces),
         row: piece && step ? `/pieces/${piece}/recipe/${step}` : "",
       };
-      if (own.pictures.drawn === "traced") {
+      if (own.pictures.drawn === "traced" || kind === "exr") {
         const wanted = finalBodyOf(kind, own.pictures, around);
         return unwrap(await client.POST("/api/finals", { body: wanted }));
       }

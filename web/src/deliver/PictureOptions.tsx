@@ -1,9 +1,10 @@
-import { Checkbox, FormControlLabel, Typography } from "@mui/material";
+import { Checkbox, FormControlLabel, MenuItem, Select, Typography } from "@mui/material";
 import type { StudyState } from "../api/client";
 import { documentOf } from "../api/document";
 import { Choose, Figure, Row } from "./formRows";
 import type { PictureKind } from "./kinds";
 import {
+  LAYERS,
   LONG_SIDES,
   PATHS,
   PIXEL_FORMATS,
@@ -12,6 +13,7 @@ import {
   sizeFor,
   usedBy,
   type Effort,
+  type LayerName,
   type PictureChoice,
 } from "./pictureOptions";
 
@@ -32,6 +34,11 @@ const EFFORTS: [Effort, string][] = [
   ["best", "best, large file"],
 ];
 
+const DRAWN: [PictureChoice["drawn"], string][] = [
+  ["stage", "As the stage draws it, quickly"],
+  ["traced", "By path tracing, as light goes"],
+];
+
 const numbered = (words: Record<number, string>) =>
   Object.entries(words).map(([n, label]): [number, string] => [Number(n), label]);
 
@@ -41,7 +48,7 @@ export function PictureOptions({ state, kind, chosen, choose, aspect, rate }: Pr
   const { cameras = [] } = documentOf(state);
   const times = used.times ? chosen.times : 1;
   const size = sizeFor(chosen.long, aspect);
-  const traced = chosen.drawn === "traced";
+  const traced = chosen.drawn === "traced" || kind === "exr";
   const check = (name: "blur" | "transparent" | "handles" | "noiseRemoval", label: string) => (
     <FormControlLabel
       control={
@@ -59,11 +66,8 @@ export function PictureOptions({ state, kind, chosen, choose, aspect, rate }: Pr
       <Row label="Drawn">
         <Choose
           label="Drawn"
-          value={chosen.drawn}
-          options={[
-            ["stage", "As the stage draws it, quickly"],
-            ["traced", "By path tracing, as light goes"],
-          ]}
+          value={traced ? "traced" : "stage"}
+          options={kind === "exr" ? DRAWN.slice(1) : DRAWN}
           pick={(drawn) => choose({ drawn })}
         />
         <Typography variant="body2" color="textSecondary">
@@ -169,6 +173,30 @@ export function PictureOptions({ state, kind, chosen, choose, aspect, rate }: Pr
           <Figure label="Bounces" value={chosen.bounces} put={(bounces) => choose({ bounces })} />
           <Typography variant="body2">bounces at most</Typography>
           {check("noiseRemoval", "noise removal")}
+        </Row>
+      )}
+      {traced && used.layers && (
+        <Row label="Layers">
+          <Select
+            multiple
+            displayEmpty
+            value={chosen.layers}
+            onChange={(e) => choose({ layers: e.target.value as LayerName[] })}
+            renderValue={(names) => names.map((name) => LAYERS[name]).join(", ") || "none besides"}
+            inputProps={{ "aria-label": "Layers" }}
+            sx={{ maxWidth: 380 }}
+          >
+            {Object.entries(LAYERS).map(([name, label]) => (
+              <MenuItem key={name} value={name} dense>
+                <Checkbox
+                  size="small"
+                  checked={chosen.layers.includes(name as LayerName)}
+                  sx={{ py: 0 }}
+                />
+                {label}
+              </MenuItem>
+            ))}
+          </Select>
         </Row>
       )}
       <Row label="Quality">

@@ -17,6 +17,10 @@ export const PICTURES: Record<PictureKind, KindWords> = {
   gif: { label: "GIF", help: "Plays on and on wherever a picture may stand; 256 colours." },
   webp: { label: "Animated WebP", help: "As a GIF, with all colours, and smaller." },
   png: { label: "PNG sequence", help: "One file for each picture, in a ZIP; straight alpha." },
+  exr: {
+    label: "EXR sequence",
+    help: "Light as numbers, before bloom and tone, with layers beside it; by path tracing only.",
+  },
   still: { label: "Still", help: "The frame at the playhead as PNG, up to four times as large." },
   sheet: {
     label: "Sheet of frames",

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { bodyOf, finalBodyOf, sizeFor, type PictureChoice } from "./pictureOptions";
+import { bodyOf, finalBodyOf, masksOf, sizeFor, type PictureChoice } from "./pictureOptions";
 
 const chosen: PictureChoice = {
   camera: "c",
@@ -22,13 +22,15 @@ const chosen: PictureChoice = {
   paths: 64,
   bounces: "8",
   noiseRemoval: true,
+  layers: ["depth", "masks"],
 };
 const eye = {
   position: [0, 0, 1] as [number, number, number],
   target: [0, 0, 0] as [number, number, number],
   angle: 30,
 };
-const around = { study: "s", aspect: 16 / 9, frame: 7.2, eye, row: "/pieces/p/recipe/s" };
+const masks = [{ piece: "p", step: "s" }];
+const around = { study: "s", aspect: 16 / 9, frame: 7.2, eye, row: "/pieces/p/recipe/s", masks };
 
 describe("what is asked for", () => {
   it.each([
@@ -100,5 +102,29 @@ describe("what is asked of path tracing", () => {
   it("says what is written wrongly", () => {
     for (const bounces of ["0", "65", "many", ""])
       expect(() => finalBodyOf("mp4", { ...traced, bounces }, around)).toThrow(/[Bb]ounces/);
+  });
+
+  it("of path tracing has layers where each picture is kept, and not in a clip", () => {
+    expect(finalBodyOf("exr", chosen, around)).toMatchObject({
+      layers: ["depth"],
+      masks,
+      transparent: false,
+    });
+    expect(finalBodyOf("png", { ...chosen, layers: ["pieces"] }, around)).toMatchObject({
+      layers: ["pieces"],
+      masks: [],
+    });
+    expect(finalBodyOf("mp4", chosen, around)).toMatchObject({ layers: [], masks: [] });
+  });
+
+  it("finds the masks of what is seen", () => {
+    const layered = { id: "t", step: "twist", where: { layers: [{ layer: "ball" }] } };
+    const pieces = [
+      { id: "a", recipe: [{ id: "f", step: "icosphere" }, layered] },
+      { id: "b", visible: false, recipe: [layered] },
+    ];
+    expect(masksOf(pieces as unknown as Parameters<typeof masksOf>[0])).toEqual([
+      { piece: "a", step: "t" },
+    ]);
   });
 });

@@ -1,4 +1,5 @@
 import type { Schemas } from "../api/client";
+import type { StudyDocument } from "../api/document";
 import type { PictureKind } from "./kinds";
 
 export type PictureBody = Schemas["PictureBody"];
@@ -33,7 +34,20 @@ export interface PictureChoice {
   paths: number;
   bounces: string;
   noiseRemoval: boolean;
+  /** What else of each picture is kept, masks among it. */
+  layers: LayerName[];
 }
+
+export type LayerName = NonNullable<Schemas["FinalBody"]["layers"]>[number] | "masks";
+export const LAYERS: Record<LayerName, string> = {
+  depth: "Depth",
+  normals: "Normals",
+  motion: "Motion",
+  albedo: "Albedo",
+  shadow: "Shadow",
+  pieces: "Single pieces",
+  masks: "Masks",
+};
 
 export const LONG_SIDES = [640, 1280, 1920, 2560, 3840];
 export const SAMPLES: Record<number, string> = {
@@ -65,15 +79,17 @@ export const PIXEL_WORDS: Record<PixelFormat, string> = {
 /** What of the choice a kind has a use for. */
 export function usedBy(kind: PictureKind) {
   const clip = CLIPS.includes(kind);
+  const sequence = kind === "png" || kind === "exr";
   const moving = clip || kind === "gif" || kind === "webp";
   return {
-    frames: moving || kind === "png" || kind === "sheet",
-    step: moving || kind === "png",
-    rate: moving || kind === "png",
+    frames: moving || sequence || kind === "sheet",
+    step: moving || sequence,
+    rate: moving || sequence,
+    layers: sequence,
     repeats: moving,
     effort: clip || kind === "webp",
     pixels: clip,
-    transparent: !["mp4", "av1", "sheet", "seam"].includes(kind),
+    transparent: !["mp4", "av1", "sheet", "seam", "exr"].includes(kind),
     count: kind === "sheet",
     times: kind === "still",
     blur: kind !== "seam",
@@ -104,6 +120,19 @@ interface Around {
   eye: PictureBody["eye"];
   /** Address of the row that is open, or "". */
   row: string;
+  /** Steps with masks of what is seen. */
+  masks: Schemas["MaskOf"][];
+}
+
+/** All steps with masks, of pieces that are seen. */
+export function masksOf(pieces: StudyDocument["pieces"]): Schemas["MaskOf"][] {
+  return pieces
+    .filter((piece) => piece.visible !== false)
+    .flatMap((piece) =>
+      piece.recipe
+        .filter((step) => step.where?.layers?.length)
+        .map((step) => ({ piece: piece.id, step: step.id })),
+    );
 }
 
 /** What is asked of the server. Throws an Error that says what is written wrongly. */
@@ -146,6 +175,7 @@ export function finalBodyOf(
   chosen: PictureChoice,
   around: Around,
 ): Schemas["FinalBody"] {
+  const layered = usedBy(kind).layers;
   const bounces = whole(chosen.bounces, "Bounces");
   if (bounces < 1 || bounces > 64)
     throw new Error(`Bounces are from 1 to 64, not “${chosen.bounces}”.`);
@@ -155,6 +185,8 @@ export function finalBodyOf(
     bounces,
     noise_removal: chosen.noiseRemoval,
     clamp: 10,
+    layers: layered ? chosen.layers.filter((name) => name !== "masks") : [],
+    masks: layered && chosen.layers.includes("masks") ? around.masks : [],
   };
   // Handles are drawn by the stage only.
   delete asked.handles;

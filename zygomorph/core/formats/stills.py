@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 from fractions import Fraction
+from io import BytesIO
 from itertools import pairwise
 from pathlib import Path
 from typing import BinaryIO
@@ -32,6 +33,27 @@ def write_png(path: Path | BinaryIO, picture: np.ndarray, quick: bool = False) -
     image = Image.fromarray(picture)
     # Most programs read a file without it as sRGB; with it, all do (PNG, 3rd edition, 11.3.3).
     image.save(path, "PNG", compress_level=1 if quick else 6, pnginfo=_is_srgb())
+
+
+def png_of_picture(picture: np.ndarray) -> bytes:
+    """The bytes of :func:`write_png`."""
+    out = BytesIO()
+    write_png(out, picture)
+    return out.getvalue()
+
+
+def png16_of(picture: np.ndarray) -> bytes:
+    """A PNG with 16 bits a channel. picture : (rows, columns, 1 or 3) uint16"""
+    import av
+
+    grey = picture.shape[-1] == 1
+    name = "gray16" if grey else "rgb48"
+    plane = np.ascontiguousarray(picture[..., 0] if grey else picture)
+    frame = av.VideoFrame.from_ndarray(plane, format=f"{name}le").reformat(format=f"{name}be")
+    context = av.CodecContext.create("png", "w")
+    context.width, context.height = picture.shape[1], picture.shape[0]
+    context.pix_fmt, context.time_base = f"{name}be", Fraction(1, 1)
+    return b"".join(bytes(packet) for packet in [*context.encode(frame), *context.encode(None)])
 
 
 def _is_srgb() -> object:

@@ -26,6 +26,7 @@ ENDINGS = {
     "webm": "webm",
     "av1": "webm",
     "png": "zip",
+    "exr": "zip",
     "still": "png",
     "gif": "gif",
     "webp": "webp",
@@ -35,6 +36,7 @@ ENDINGS = {
 WEBP_QUALITY: dict[Effort, int] = {"small": 70, "good": 85, "best": 100}
 # A rate that is read back may differ by this much: files count in whole milliseconds.
 SAME_RATE = 0.02
+HALF_UNIT_S = 0.005
 
 
 @dataclass(frozen=True)
@@ -100,6 +102,8 @@ def encode(
 def _check(facts: ClipFacts, how: Encoding, total: int) -> None:
     """Raises ZygomorphError where a file is not what it was to be."""
     same_rate = abs(facts.rate / how.rate - 1) < SAME_RATE or total == 1
+    # Few pictures of a GIF last a whole number of hundredths, which may be as near as it goes.
+    same_rate |= abs(facts.seconds - float(total / how.rate)) <= HALF_UNIT_S
     if facts.frames != total and how.kind in ("gif", "webp"):
         # Both leave out pictures that are the same as the one before, which then lasts longer.
         seconds = abs(facts.seconds * float(how.rate) / total - 1) < SAME_RATE
@@ -115,8 +119,8 @@ def _check(facts: ClipFacts, how: Encoding, total: int) -> None:
         )
 
 
-def pack_sequence(path: Path, files: Sequence[Path], stem: str) -> None:
-    """PNG files as a ZIP, numbered; there whole or not at all.
+def pack_sequence(path: Path, files: Sequence[Path], stem: str, ending: str = "png") -> None:
+    """Pictures as a ZIP, numbered; there whole or not at all.
 
     Raises ZygomorphError where it cannot be read back.
     """
@@ -125,7 +129,7 @@ def pack_sequence(path: Path, files: Sequence[Path], stem: str) -> None:
         # Pictures are packed already.
         with zipfile.ZipFile(partial, "w", zipfile.ZIP_STORED) as archive:
             for number, file in enumerate(files):
-                archive.write(file, f"{stem}_{number:04d}.png")
+                archive.write(file, f"{stem}_{number:04d}.{ending}")
         with zipfile.ZipFile(partial) as archive:
             if archive.testzip() is not None or len(archive.namelist()) != len(files):
                 raise ZygomorphError("The archive could not be read back.", "Try again.")

@@ -13,12 +13,13 @@ from zygomorph.core.document.loop import Loop
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.formats.clips import CLIPS, Effort, check_clip, rate_of
 
-PictureKind = Literal["mp4", "webm", "av1", "png", "still", "gif", "webp", "sheet", "seam"]
+PictureKind = Literal["mp4", "webm", "av1", "png", "exr", "still", "gif", "webp", "sheet", "seam"]
 KINDS: tuple[PictureKind, ...] = (
     "mp4",
     "webm",
     "av1",
     "png",
+    "exr",
     "still",
     "gif",
     "webp",
@@ -81,6 +82,11 @@ class PictureOrder:
     count: int = 12
     handles: str = ""
 
+    @property
+    def has_light(self) -> bool:
+        """Whether light is known as numbers, and not only as it is shown."""
+        return False
+
     def check(self) -> None:
         """Raises ZygomorphError with what cannot be made so."""
         columns, rows = self.size
@@ -89,6 +95,11 @@ class PictureOrder:
             raise ZygomorphError(
                 f"Frames {self.first} to {self.last} are no range.",
                 "Give the first and the last frame.",
+            )
+        if self.kind == "exr" and not self.has_light:
+            raise ZygomorphError(
+                "EXR has light as numbers, which the stage does not have.",
+                "Have it drawn by path tracing.",
             )
         if self.kind in CLIPS:
             check_clip(self.kind, self.pixel_format, columns, rows)

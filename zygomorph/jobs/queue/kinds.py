@@ -7,15 +7,21 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import Cancelled, ZygomorphError
+from zygomorph.core.evaluation.scene import plan_scene
+from zygomorph.core.formats.exr import read_exr
 from zygomorph.core.formats.names import safe_name
 from zygomorph.core.formats.read import read_here
 from zygomorph.core.formats.read_in_process import read_mesh
 from zygomorph.jobs.delivery import PART
+from zygomorph.jobs.pictures.encode import pack_sequence
 from zygomorph.jobs.pictures.product import Product, make_product
 from zygomorph.jobs.queue.clip import make_clip
 from zygomorph.jobs.queue.folder import JobFolder
+from zygomorph.jobs.queue.layered import pack_layers
 from zygomorph.jobs.queue.orders import ClipOrder, FinalOrder, MeshOrder, Order
 
 PRODUCT = "product"
@@ -35,6 +41,7 @@ WORDS = {
     "webm": "WebM",
     "av1": "AV1",
     "png": "PNG sequence",
+    "exr": "EXR sequence",
     "still": "still",
     "gif": "GIF",
     "webp": "WebP",
@@ -59,6 +66,8 @@ def count_of(order: Order, study: Study) -> int:
 
 def endings_of(order: Order) -> tuple[str, ...]:
     """Of the files of each unit."""
+    if isinstance(order, FinalOrder) and order.layered:
+        return ("png", "exr")
     if isinstance(order, FinalOrder | ClipOrder):
         return ("png",)
     return {"glb": ("glb",), "usd": ("usdc",)}.get(order.kind, ("zip",))
@@ -73,6 +82,8 @@ def finish(
     """
     if isinstance(order, FinalOrder):
         files = [job.frame(k, "png") for k in range(job.record.total)]
+        if order.layered:
+            return _layered(job, study, order, files, report, stopped)
         return make_product(job.path, PRODUCT, study, order, files, report, stopped)
     if isinstance(order, ClipOrder):
         files = [job.frame(k, "png") for k in order.numbers(job.record.total)]
@@ -87,6 +98,32 @@ def finish(
     read = read_here if ending == "glb" else read_mesh
     read(files[0].read_bytes(), f"check.{ending}")
     return Product(files[0], f"{stem}.{ending}", {})
+
+
+def _layered(
+    job: JobFolder,
+    study: Study,
+    order: FinalOrder,
+    pictures: Sequence[Path],
+    report: Report,
+    stopped: Callable[[], bool],
+) -> Product:
+    stem = safe_name(study.name)
+    path = job.path / f"{PRODUCT}.zip"
+    files = [job.frame(k, "exr") for k in range(job.record.total)]
+    facts: dict[str, Any] = {"width": order.size[0], "height": order.size[1]}
+    if order.kind == "exr":
+        layers = read_exr(files[0])
+        if layers[""].shape[1::-1] != order.size:
+            raise ZygomorphError("The EXR files have another size.", "Make them again.")
+        report(0.0, "packing")
+        pack_sequence(path, files, stem, "exr")
+        facts |= {"pictures": len(files), "layers": len(layers) - 1}
+        return Product(path, f"{stem}-exr.zip", facts)
+    scene = plan_scene(study, order.final)
+    finishes = [scene.at(np.array([at])).finish for at in order.times(study.loop)]
+    facts |= pack_layers(path, stem, pictures, files, finishes, report, stopped)
+    return Product(path, f"{stem}-png.zip", facts)
 
 
 def _join(path: Path, parts: Sequence[Path], report: Report, stopped: Callable[[], bool]) -> None:

@@ -11,7 +11,7 @@ from zygomorph.core.formats.clips import CLIPS, Effort, check_clip, rate_of
 from zygomorph.core.formats.gltf_numbers import Numbers
 from zygomorph.core.formats.placed_copies import CopiesAs
 from zygomorph.jobs.pictures.order import Eye, PictureOrder, check_size
-from zygomorph.render.final.settings import FinalSettings
+from zygomorph.render.final.settings import FinalSettings, LayerName
 
 # At how many moments of a picture things are drawn while the shutter is open.
 MOMENTS = 8
@@ -21,24 +21,46 @@ MOMENTS = 8
 class FinalOrder(PictureOrder):
     """Pictures by path tracing, and what becomes of them.
 
-    samples, bounces, clamp, noise_removal : see FinalSettings
+    samples, bounces, clamp, noise_removal, layers, masks : see FinalSettings
     """
 
     samples: int = 64
     bounces: int = 8
     clamp: float = 10.0
     noise_removal: bool = True
+    layers: tuple[LayerName, ...] = ()
+    masks: tuple[tuple[str, str], ...] = ()
+
+    @property
+    def has_light(self) -> bool:
+        return True
+
+    @property
+    def layered(self) -> bool:
+        """Whether each picture has a file with its layers as well."""
+        return bool(self.kind == "exr" or self.layers or self.masks)
 
     @property
     def settings(self) -> FinalSettings:
         moments = min(MOMENTS, self.samples) if self.blur else 1
         return FinalSettings(
-            self.size, self.samples, self.bounces, self.clamp, moments, self.noise_removal
+            self.size,
+            self.samples,
+            self.bounces,
+            self.clamp,
+            moments,
+            self.noise_removal,
+            layers=self.layers,
+            masks=self.masks,
         )
 
     def check(self) -> None:
         super().check()
         self.settings.check()
+        if (self.layers or self.masks) and self.kind not in ("png", "exr"):
+            raise ZygomorphError(
+                f"Layers are not kept as {self.kind}.", "Choose a PNG or an EXR sequence."
+            )
 
 
 @dataclass(frozen=True)
@@ -121,9 +143,11 @@ def from_data(data: Mapping[str, Any]) -> Order:
             "This job was ordered by another version of the program.", "Order it again."
         )
     given = {field.name: data[field.name] for field in fields(kind) if field.name in data}
-    for name in ("size", "frames"):
+    for name in ("size", "frames", "layers"):
         if name in given:
             given[name] = tuple(given[name])
+    if "masks" in given:
+        given["masks"] = tuple(tuple(mask) for mask in given["masks"])
     if given.get("eye"):
         eye = given["eye"]
         given["eye"] = Eye(tuple(eye["position"]), tuple(eye["target"]), eye["angle"])

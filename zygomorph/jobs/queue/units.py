@@ -173,6 +173,7 @@ def _picture(
     from zygomorph.core.formats.stills import write_png
     from zygomorph.jobs.pictures.task import too_bright
     from zygomorph.render.final.engine import use_threads
+    from zygomorph.render.final.layers import exr_of
     from zygomorph.render.final.picture import draw
 
     use_threads(int(os.environ.get(CORES_NAMED, CORES)))
@@ -185,7 +186,10 @@ def _picture(
     out = io.BytesIO()
     write_png(out, picture, quick=order.kind not in ("png", "still"))
     whole = picture if picture.shape[-1] == 4 else np.dstack([picture, _full(picture)])
-    return Made({"png": out.getvalue()}, {"too_bright": too_bright(whole)})
+    files = {"png": out.getvalue()}
+    if order.layered:
+        files["exr"] = exr_of(drawn.all_layers())
+    return Made(files, {"too_bright": too_bright(whole)})
 
 
 def _full(picture: np.ndarray) -> np.ndarray:

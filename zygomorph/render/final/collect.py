@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
-from dataclasses import replace
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from zygomorph.core.document.study import Study
 from zygomorph.core.evaluation.drawable import Drawn
-from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.evaluate import Evaluator, Request, Result
 from zygomorph.core.evaluation.scene import plan_scene
 from zygomorph.core.geometry.affine import transformed
 from zygomorph.core.geometry.mesh import Mesh
@@ -60,11 +60,13 @@ def collect(
     final: bool = True,
     view: View | None = None,
     cancelled: Callable[[], bool] = lambda: False,
+    masks: Sequence[tuple[str, str]] = (),
 ) -> Things:
     """What is to be drawn at a frame, which may lie between two.
 
     rows : of the picture, for what has a size on the screen
     view : what is seen, instead of what the study's camera sees
+    masks : piece and step of each mask whose weights are wanted, as columns behind the looks
 
     Raises what evaluating raises: StepError, ZygomorphError, Cancelled.
     """
@@ -78,9 +80,19 @@ def collect(
     for piece in study.pieces:
         if not piece.get("visible", True):
             continue
+        own = [(number, step) for number, (of, step) in enumerate(masks) if of == piece["id"]]
+        steps: list[str | None] = [step for _, step in own]
         request = Request(piece["id"], frame, final, shared=True, cancelled=cancelled)
-        drawn = evaluator.drawn(study, request, for_viewer=False, written=MOST_WRITTEN)
-        parts += _parts(piece["id"], drawn, bool(piece.get("holdout")), measure)
+        several = [
+            evaluator.drawn(
+                study, replace(request, mask_of=step), for_viewer=False, written=MOST_WRITTEN
+            )
+            for step in steps or [None]
+        ]
+        drawn = several[0]
+        weights = {number: each.result for (number, _), each in zip(own, several, strict=False)}
+        weighed = Masks(len(masks), weights)
+        parts += _parts(piece["id"], drawn, bool(piece.get("holdout")), measure, weighed)
         boxes.append(_corners(drawn))
     lamps = tuple(lamp for lamps in scene.lamps.values() for lamp in lamps)
     return Things(
@@ -150,18 +162,48 @@ def _floor(ground: Ground, boxes: list[np.ndarray]) -> Floor | None:
     return Floor(ground, (float(middle[0]), height, float(middle[2])), float(reach))
 
 
+@dataclass(frozen=True)
+class Masks:
+    """Weights of masks on one piece. count : of masks in all; own : results with the weights of
+    those that are this piece's, by their numbers"""
+
+    count: int
+    own: Mapping[int, Result]
+
+    def columns(self, count: int, number: int | None) -> np.ndarray:
+        """(count, masks) of the points of a base by its number, or of copies; 0 where a mask is of
+        the other, or of another piece."""
+        found = np.zeros((count, self.count), np.float32)
+        for column, result in self.own.items():
+            weights = result.weights
+            if weights is None:
+                continue
+            if len(weights) == 1:
+                found[:, column] = weights[0]
+            elif (result.weighed == "copies") == (number is None):
+                first = 0
+                if result.weighed == "bases":
+                    first = sum(len(mesh.points) for mesh in result.geometry.bases[: number or 0])
+                found[:, column] = weights[first : first + count]
+        return found
+
+    @property
+    def differ_by_copies(self) -> bool:
+        return any(result.weighed == "copies" for result in self.own.values())
+
+
 def _parts(
-    piece: str, drawn: Drawn, held_out: bool, measure: _Measure
+    piece: str, drawn: Drawn, held_out: bool, measure: _Measure, masks: Masks
 ) -> Iterator[Surface | Balls]:
     result, shown = drawn.result, drawn.appearance
     optics = _optics(shown.material, held_out)
     geometry, place = result.geometry, result.place
     if geometry.copies is not None:
-        yield from _copies(piece, drawn, optics)
+        yield from _copies(piece, drawn, optics, masks)
         return
     mesh = geometry.mesh
     points = transformed(mesh.points, place).astype(np.float32)
-    looks = _looks(shown, len(points), 0)
+    looks = _looks(shown, len(points), 0, masks)
     topology, material = mesh.topology, shown.material
     faces, curves = topology.face_count > 0, topology.curve_count > 0
     if faces and material.drawn in ("surface", "edges"):
@@ -240,7 +282,7 @@ def faceted(
     return points[flat], np.repeat(normal, 3, axis=0).astype(np.float32), looks[flat], own
 
 
-def _copies(piece: str, drawn: Drawn, optics: Optics) -> Iterator[Surface]:
+def _copies(piece: str, drawn: Drawn, optics: Optics, masks: Masks) -> Iterator[Surface]:
     """Each base with its copies. Where what differs between copies also differs inside of them,
     the first point of each speaks for it."""
     result, shown = drawn.result, drawn.appearance
@@ -250,14 +292,16 @@ def _copies(piece: str, drawn: Drawn, optics: Optics) -> Iterator[Surface]:
     whole = np.tile(np.eye(4), (len(table), 1, 1))
     whole[:, :3] = table.placements
     on_stage = (place @ whole)[:, :3].astype(np.float32)
-    differ = any(channel.on == "copies" for channel in shown.channels)
-    of_copies = _looks(shown.of_copies(), len(table), 0) if differ else None
+    differ = any(channel.on == "copies" for channel in shown.channels) or masks.differ_by_copies
+    of_copies = _looks(shown.of_copies(), len(table), None, masks) if differ else None
     for number, mesh in enumerate(result.geometry.bases):
         own = table.base == number
         if not own.any() or mesh.topology.face_count == 0:
             continue
         count = len(mesh.points)
-        looks = np.zeros((count, COLUMNS), np.float32) if differ else _looks(shown, count, number)
+        looks = np.zeros((count, COLUMNS + masks.count), np.float32)
+        if not differ:
+            looks = _looks(shown, count, number, masks)
         base = _surface(piece, mesh, mesh.points, np.eye(4), looks, optics, shown.material.flat)
         yield replace(
             base,
@@ -266,9 +310,11 @@ def _copies(piece: str, drawn: Drawn, optics: Optics) -> Iterator[Surface]:
         )
 
 
-def _looks(shown: Appearance, count: int, number: int) -> np.ndarray:
-    """(count, COLUMNS) of a base by its number."""
-    found = np.empty((count, COLUMNS), np.float32)
+def _looks(shown: Appearance, count: int, base: int | None, masks: Masks) -> np.ndarray:
+    """(count, COLUMNS + masks) of a base by its number, or of copies."""
+    found = np.empty((count, COLUMNS + masks.count), np.float32)
+    found[:, COLUMNS:] = masks.columns(count, base)
+    number = base or 0
     found[:, COLOUR] = shown.colours(count, "colour", number)
     glow = shown.amounts(count, "glow", number)[:, None]
     own = shown.colours(count, "glow_colour", number) if shown.material.glows_in_own else None

@@ -50,8 +50,9 @@ class Eye:
         right, up, back = (vector(axes[:, k]) for k in range(3))
         return right, up, back
 
-    def rays(self, at: Any, lens: Any) -> Seen:
-        """at : pixels from the left and the top; lens : a place in the unit square"""
+    def rays(self, at: Any, lens: Any | None) -> Seen:
+        """at : pixels from the left and the top; lens : a place in the unit square, or None for all
+        as sharp as through a pinhole"""
         columns, rows = self._size
         right, up, back = self.axes()
         pixel = number(2 * self._half / rows)
@@ -65,7 +66,7 @@ class Eye:
             cosine = mi.Float(1.0)
         else:
             local = right * x + up * y - back
-            if view.lens_radius > 0:
+            if lens is not None and view.lens_radius > 0:
                 place = self._on_lens(lens) * number(view.lens_radius)
                 shift = right * place.x + up * place.y
                 origin = origin + shift
@@ -100,3 +101,16 @@ class Eye:
         u = 0.5 + dr.dot(way, right) * scale * (rows / columns)
         v = 0.5 - dr.dot(way, up) * scale
         return mi.Point2f(dr.clip(u, 0, 1), dr.clip(v, 0, 1)), ahead > 0.05
+
+    def pixel_of(self, point: Any) -> tuple[Any, Any]:
+        """Where a point on the stage is in the picture, in pixels from the left and the top, and
+        how far ahead it is along the axis, metres."""
+        columns, rows = self._size
+        right, up, back = self.axes()
+        towards = point - vector(self._view.position)
+        ahead = -dr.dot(towards, back)
+        pixel = number(2 * self._half / rows)
+        if self._view.height is None:
+            pixel = pixel * dr.maximum(ahead, 1e-6)
+        x, y = dr.dot(towards, right) / pixel, dr.dot(towards, up) / pixel
+        return mi.Point2f(columns / 2 + x, rows / 2 - y), ahead

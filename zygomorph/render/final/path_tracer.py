@@ -13,7 +13,7 @@ glass, weakened by it. Skies, domes, area lamps and glow are met, and glass gath
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from typing import Any
 
 import drjit as dr
@@ -23,10 +23,11 @@ import numpy as np
 from zygomorph.core.errors import Cancelled
 from zygomorph.core.shared.backdrop_pixels import backdrop
 from zygomorph.core.values.gradients import to_linear
-from zygomorph.render.final.arrays import number, tensor, vector
+from zygomorph.render.final.arrays import number, tensor, whole_numbers
 from zygomorph.render.final.between import Between
 from zygomorph.render.final.even_numbers import STEPS, unit_of
 from zygomorph.render.final.eye import Eye
+from zygomorph.render.final.floor_met import floor_met
 from zygomorph.render.final.lamplight import Lamps
 from zygomorph.render.final.paths import Hit, Path
 from zygomorph.render.final.settings import FinalSettings
@@ -42,7 +43,7 @@ from zygomorph.render.final.surface_light import (
 from zygomorph.render.final.surroundings import radiance_around
 from zygomorph.render.final.things import COAT, GLASS, METAL, OPACITY, OWN, ROUGHNESS, SHEEN, Things
 from zygomorph.render.final.traced import Traced
-from zygomorph.render.final.traced_scene import TracedScene
+from zygomorph.render.final.traced_scene import NONE, TracedScene
 
 # Paths that are followed at the same time: as many as fill the memory of a small machine's caches
 # and leave its cores busy.
@@ -57,21 +58,21 @@ class PathTracer:
     def __init__(self, things: Things, settings: FinalSettings) -> None:
         self._things, self._settings = things, settings
         columns, rows = settings.size
-        self._eye = Eye(things.view, settings.size)
+        self.eye = Eye(things.view, settings.size)
         around = radiance_around(things.lamps, things.images)
-        self._scene = TracedScene(things, around)
-        self._between = Between(self._scene)
-        self._parts = Parts(self._scene.any_coat, self._scene.any_sheen)
-        self._lamps = Lamps(things.lamps)
+        self.scene = TracedScene(things, around)
+        self.between = Between(self.scene)
+        self._parts = Parts(self.scene.any_coat, self.scene.any_sheen)
+        self.lamps = Lamps(things.lamps)
         self._behind = self._backdrop(min(columns, 1024), min(rows, 1024))
         self._spheres = [
             _texture(to_linear(things.images.colours(name).pixels[..., :3] / 255.0))
-            for name in self._scene.spheres
+            for name in self.scene.spheres
         ]
 
     def _backdrop(self, columns: int, rows: int) -> Any | None:
         """What glass lets be seen behind everything."""
-        if not self._scene.any_glass:
+        if not self.scene.any_glass:
             return None
         if self._things.backdrop.kind == "clear":
             return None
@@ -121,22 +122,35 @@ class PathTracer:
         covered = 1 - path.clear
         values = [*path.light, covered, *path.albedo, *path.normal]
         # Together, or the paths would be followed again for each of them.
-        dr.eval(values)
-        means = [
-            dr.block_reduce(dr.ReduceOp.Add, value, samples) * (1 / samples)
-            if samples > 1
-            else value
-            for value in values
+        dr.eval(values, path.seen)
+        planes = _means(values, samples, (len(rows), columns))
+        pieces = [
+            np.stack(_means(own, samples, (len(rows), columns)), axis=-1)
+            for own in self._by_piece(path.seen, values[:4])
         ]
-        dr.eval(means)
-        shape = (len(rows), columns)
-        planes = [np.asarray(mean, np.float32).reshape(shape) for mean in means]
         return Traced(
             np.stack(planes[:3], axis=-1),
             planes[3],
             np.stack(planes[4:7], axis=-1),
             np.stack(planes[7:10], axis=-1),
+            np.stack(pieces, axis=2) if pieces else np.zeros((*planes[3].shape, 0, 4), np.float32),
         )
+
+    def _by_piece(self, seen: Any, values: list[Any]) -> Iterator[list[Any]]:
+        """Of values of paths, those of what is seen first of each piece, and at last of nothing."""
+        if "pieces" not in self._settings.layers:
+            return
+        named = self.pieces
+        parts = np.array([named.index(piece) for piece in self.scene.pieces] or [0], np.uint32)
+        own = dr.gather(mi.UInt32, whole_numbers(parts), seen, seen != NONE)
+        own = dr.select(seen != NONE, own, len(named))
+        for k in range(len(named) + 1):
+            yield [dr.select(own == dr.opaque(mi.UInt32, k), value, 0) for value in values]
+
+    @property
+    def pieces(self) -> list[str]:
+        """Pieces whose light is told apart, each once."""
+        return list(dict.fromkeys(self.scene.pieces))
 
     def _begun(self, pixel: Any, sample: Any, seed: int) -> Path:
         """Paths through pixels; those of a pixel lie evenly on it and on the lens."""
@@ -154,7 +168,7 @@ class PathTracer:
         ]
         x, y, lens_x, lens_y, chance = (each - dr.floor(each) for each in u)
         at = mi.Point2f(mi.Float(column) + x, mi.Float(row) + y)
-        seen = self._eye.rays(at, mi.Point2f(lens_x, lens_y))
+        seen = self.eye.rays(at, mi.Point2f(lens_x, lens_y))
         count = dr.width(pixel)
         return Path(
             active=dr.full(mi.Bool, True, count),
@@ -173,6 +187,7 @@ class PathTracer:
             first=dr.full(mi.Bool, True, count),
             albedo=dr.zeros(mi.Color3f, count),
             normal=dr.zeros(mi.Vector3f, count),
+            seen=dr.full(mi.UInt32, NONE, count),
             chance=chance,
             random=random,
         )
@@ -180,7 +195,7 @@ class PathTracer:
     # One step of all paths
 
     def _step(self, path: Path) -> Path:
-        scene, settings = self._scene, self._settings
+        scene, settings = self.scene, self._settings
         active = path.active
         ray = mi.Ray3f(mi.Point3f(path.origin), path.way, path.reach, 0, [])
         found = scene.scene.ray_intersect_preliminary(ray, coherent=False, active=active)
@@ -240,7 +255,7 @@ class PathTracer:
         if self._mirrors:
             is_mirror, choice = self._mirrored(real & (met.part == scene.floor_part), ns, v, choice)
         path.clear = dr.select(real, 0, path.clear)
-        path = self._note_first(path, real, matter, is_glass, ns)
+        path = self._note_first(path, real, met.part, matter, is_glass, ns)
         path = self._own_light(path, real, met, si, found.t, facing)
         if self._spheres:
             ball = real & ~is_glass & (optics["sphere"] >= 0)
@@ -297,7 +312,7 @@ class PathTracer:
         over = dr.dot(way, hit.ng) > 0
         weight = dr.select(over & (density > 1e-9), sent / dr.maximum(density, 1e-9), 0)
         straight = mi.Bool(False)
-        if self._scene.any_glass:
+        if self.scene.any_glass:
             passage = through_glass(hit.matter, hit.frame, hit.v, hit.outside, hit.thin, choice, at)
             way = dr.select(hit.is_glass, passage.way, way)
             weight = dr.select(hit.is_glass, passage.weight, weight)
@@ -331,13 +346,16 @@ class PathTracer:
         path.active &= goes_on
         return path
 
-    def _note_first(self, path: Path, real: Any, matter: Matter, is_glass: Any, n: Any) -> Path:
-        """What noise removal goes by."""
+    def _note_first(
+        self, path: Path, real: Any, part: Any, matter: Matter, is_glass: Any, n: Any
+    ) -> Path:
+        """What noise removal goes by, and whose light it is."""
         first = real & path.first
         path.albedo = dr.select(
             first, dr.select(is_glass, mi.Color3f(1), matter.colour), path.albedo
         )
         path.normal = dr.select(first, n, path.normal)
+        path.seen = dr.select(first, part, path.seen)
         path.first &= ~first
         return path
 
@@ -353,10 +371,10 @@ class PathTracer:
 
     def _escaped(self, path: Path, away: Any) -> Path:
         straight = path.straight & ~path.direct
-        if self._scene.any_glass:
+        if self.scene.any_glass:
             path = self._seen_behind(path, away & straight)
-        if self._scene.around is not None:
-            around = self._scene.around
+        if self.scene.around is not None:
+            around = self.scene.around
             si = dr.zeros(mi.SurfaceInteraction3f, dr.width(path.way))
             si.wi = -path.way
             where = away & ~path.straight
@@ -373,7 +391,7 @@ class PathTracer:
 
     def _seen_behind(self, path: Path, where: Any) -> Path:
         """The backdrop, through glass; of a clear one nothing, and less of the glass."""
-        place, ahead = self._eye.place_of(path.way)
+        place, ahead = self.eye.place_of(path.way)
         if self._behind is None:
             if self._things.backdrop.kind == "clear":
                 share = dr.clip(luminance(path.throughput), 0, 1)
@@ -381,17 +399,15 @@ class PathTracer:
             return path
         shown = mi.Color3f(*self._behind.eval(place))
         self._take(path, where & ahead, shown)
-        if self._scene.around is not None:
+        if self.scene.around is not None:
             si = dr.zeros(mi.SurfaceInteraction3f, dr.width(path.way))
             si.wi = -path.way
-            self._take(
-                path, where & ~ahead, mi.Color3f(self._scene.around.eval(si, where & ~ahead))
-            )
+            self._take(path, where & ~ahead, mi.Color3f(self.scene.around.eval(si, where & ~ahead)))
         return path
 
     def _areas_met(self, path: Path, active: Any, away: Any) -> Path:
         """Area lamps shine into what looks for light; the eye does not see them."""
-        for lamp in self._lamps.areas:
+        for lamp in self.lamps.areas:
             met, far, found = lamp.met(path.origin, path.way)
             where = active & met & (far < away) & ~path.straight
             own = path.density
@@ -400,14 +416,14 @@ class PathTracer:
         return path
 
     def _own_light(self, path: Path, real: Any, met: Any, si: Any, away: Any, facing: Any) -> Path:
-        if not self._scene.any_own:
+        if not self.scene.any_own:
             return path
         own = mi.Color3f(*met.looks[OWN])
         weight = mi.Float(1)
-        glow = self._scene.glow
+        glow = self.scene.glow
         if glow is not None:
             found = glow.density(own) * dr.square(away) / dr.maximum(dr.abs(facing), 1e-6)
-            looked_for = (path.density > 0) & self._scene.is_lamp(met.part)
+            looked_for = (path.density > 0) & self.scene.is_lamp(met.part)
             weight = dr.select(
                 looked_for, path.density / dr.maximum(path.density + found, 1e-20), 1
             )
@@ -417,7 +433,7 @@ class PathTracer:
     def _as_sphere(self, path: Path, ball: Any, number: Any, colour: Any, n: Any, v: Any) -> Path:
         """Shaded by a picture of a ball, whatever the lights are: as the ball does where it faces
         the same way."""
-        right, _, _ = self._eye.axes()
+        right, _, _ = self.eye.axes()
         # Axes across the way to the eye, as it sees the surface.
         across = dr.normalize(right - v * dr.dot(right, v))
         above = dr.cross(v, across)
@@ -431,7 +447,7 @@ class PathTracer:
     def _held_out(self, path: Path, held: Any) -> Path:
         """The eye sees nothing where it is, but what is behind everything."""
         seen = held & path.straight
-        if self._scene.any_glass:
+        if self.scene.any_glass:
             path = self._seen_behind(path, seen & ~path.direct)
         path.active &= ~seen
         return path
@@ -439,16 +455,16 @@ class PathTracer:
     # Light that is looked for
 
     def _lamps_looked_for(self, path: Path, thrown: Any, hit: Hit) -> Path:
-        if not self._lamps.all:
+        if not self.lamps.all:
             return path
         random = path.random
         choice = random.next_float32(thrown)
         place = mi.Point2f(random.next_float32(thrown), random.next_float32(thrown))
-        shone = self._lamps.one_of(hit.si.p, hit.n, choice, place)
+        shone = self.lamps.one_of(hit.si.p, hit.n, choice, place)
         sent, density = hit.opaque.sent(shone.way)
         weight = shone.density / dr.maximum(shone.density + density, 1e-20)
         sent *= dr.select(shone.density > 0, weight, 1)
-        if self._scene.any_glass:
+        if self.scene.any_glass:
             # Areas are met by what glass throws back; only what has no body needs to be found.
             shine = glass_highlight(hit.matter, hit.n, hit.v, shone.way)
             shine = dr.select(shone.density > 0, 0, shine)
@@ -456,11 +472,11 @@ class PathTracer:
         over = dr.dot(shone.way, hit.ng) > 0
         light = sent * shone.light
         where = thrown & over & (dr.max(light) > 0)
-        self._take(path, where, light * self._between.reaches(hit.si, shone, where, random))
+        self._take(path, where, light * self.between.reaches(hit.si, shone, where, random))
         return path
 
     def _around_looked_for(self, path: Path, where: Any, hit: Hit) -> Path:
-        around = self._scene.around
+        around = self.scene.around
         if around is None:
             return path
         random = path.random
@@ -470,12 +486,12 @@ class PathTracer:
         weight = at.pdf / dr.maximum(at.pdf + density, 1e-20)
         found = sent * mi.Color3f(light) * weight
         where &= (at.pdf > 0) & (dr.dot(at.d, hit.ng) > 0) & (dr.max(found) > 0)
-        lit = ~self._between.blocked(hit.si.spawn_ray(at.d), dr.largest(mi.Float), where, random)
+        lit = ~self.between.blocked(hit.si.spawn_ray(at.d), dr.largest(mi.Float), where, random)
         self._take(path, where & lit, found)
         return path
 
     def _glow_looked_for(self, path: Path, where: Any, hit: Hit) -> Path:
-        glow = self._scene.glow
+        glow = self.scene.glow
         if glow is None:
             return path
         random = path.random
@@ -492,25 +508,19 @@ class PathTracer:
         weight = found / dr.maximum(found + density, 1e-20)
         light = sent * radiance * (weight / dr.maximum(found, 1e-20))
         where &= (facing > 1e-6) & (dr.dot(way, hit.ng) > 0) & (dr.max(light) > 0)
-        lit = ~self._between.blocked(hit.si.spawn_ray(way), away * 0.999, where, random)
+        lit = ~self.between.blocked(hit.si.spawn_ray(way), away * 0.999, where, random)
         self._take(path, where & lit, light)
         return path
 
     def _floor_shadow(self, path: Path, active: Any, away: Any) -> Path:
         """Ground that is seen by its shadow only: as dark as its lamps are hidden, all together."""
         floor = self._things.floor
-        casting = [lamp for lamp in self._lamps.all if lamp.shadow]
+        casting = [lamp for lamp in self.lamps.all if lamp.shadow]
         if floor is None or floor.ground.kind != "shadow" or not casting:
             return path
-        middle = mi.Point3f(vector(np.array(floor.middle)))
-        down = -path.way.y
-        far = (path.origin.y - middle.y) / dr.maximum(down, 1e-9)
-        point = path.origin + path.way * far
-        within = dr.square(point.x - middle.x) + dr.square(point.z - middle.z) < number(
-            floor.reach**2
-        )
+        far, point, within = floor_met(floor, path.origin, path.way)
         met = active & path.straight & ~path.floored
-        met &= (down > 1e-6) & (far > 1e-5) & (far < away) & (far < path.reach) & within
+        met &= within & (far < away) & (far < path.reach)
         up = mi.Normal3f(0, 1, 0)
         si = dr.zeros(mi.SurfaceInteraction3f, dr.width(path.way))
         si.p, si.n = point, up
@@ -520,13 +530,23 @@ class PathTracer:
             place = mi.Point2f(random.next_float32(met), random.next_float32(met))
             shone = lamp.at(point, place)
             asked = met & (shone.way.y > 0) & (dr.max(shone.light) > 0)
-            lit *= dr.select(asked, luminance(self._between.reaches(si, shone, asked, random)), 1)
+            lit *= dr.select(asked, luminance(self.between.reaches(si, shone, asked, random)), 1)
         dark = number(floor.ground.shadow) * (1 - lit)
         left = dr.select(met, 1 - dark, 1)
         path.clear *= left
         path.throughput *= left
         path.floored |= met
         return path
+
+
+def _means(values: list[Any], samples: int, shape: tuple[int, int]) -> list[np.ndarray]:
+    """Of the paths of each pixel."""
+    means = [
+        dr.block_reduce(dr.ReduceOp.Add, value, samples) * (1 / samples) if samples > 1 else value
+        for value in values
+    ]
+    dr.eval(means)
+    return [np.asarray(mean, np.float32).reshape(shape) for mean in means]
 
 
 def _matter(

@@ -17,6 +17,7 @@ class Path:
     what it ends at; direct : whether nothing but holes was between it and the eye
     density : with which the present direction was found; 0 where it could be no other
     absorption : of the glass that it is in
+    seen : number of the part that is seen first, NONE before
     chance : a number from 0 to 1 for what is seen first, evenly spread over the paths of a pixel
     """
 
@@ -36,6 +37,7 @@ class Path:
     first: Any
     albedo: Any
     normal: Any
+    seen: Any
     chance: Any
     random: Any
 

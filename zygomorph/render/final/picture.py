@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
 from itertools import pairwise
 from typing import Any
 
@@ -17,10 +17,17 @@ from zygomorph.core.shared.backdrop_pixels import backdrop
 from zygomorph.render.final.collect import collect
 from zygomorph.render.final.engine import start
 from zygomorph.render.final.finish import on_screen
+from zygomorph.render.final.layers import (
+    Layers,
+    Moment,
+    light_layers,
+    seen_layers,
+)
 from zygomorph.render.final.noise_removal import without_noise
 from zygomorph.render.final.settings import FinalSettings
 from zygomorph.render.final.things import Things
 from zygomorph.render.final.traced import Traced
+from zygomorph.render.final.wanted_masks import check_masks
 
 # Paths of one pixel that are followed in one go, so that it can be stopped between.
 ROUND = 16
@@ -28,10 +35,17 @@ ROUND = 16
 
 @dataclass(frozen=True)
 class Picture:
-    """traced : light, without what is behind; things : what stood there at its first moment"""
+    """traced : light, without what is behind; things : what stood there at its first moment
+    layers : what else was wanted of it, by its names
+    """
 
     traced: Traced
     things: Things
+    layers: Layers = field(default_factory=dict)
+
+    def all_layers(self) -> Layers:
+        """Its light and its cover, and what else was wanted of it."""
+        return {"beauty": np.dstack([self.traced.light, self.traced.alpha])} | self.layers
 
     def shown(self, transparent: bool) -> np.ndarray:
         """(rows, columns, 3) uint8 sRGB before its backdrop, or (rows, columns, 4) with straight
@@ -73,6 +87,10 @@ def draw(
     Raises what evaluating raises, Cancelled, ZygomorphError where it cannot be drawn so.
     """
     settings.check()
+    check_masks(study, settings.masks)
+    moment = Moment(study, evaluator, frame, settings, final, view)
+    extra: Layers = {}
+    pieces: Sequence[str] = ()
     make_tracer = _tracer()
     moments = min(settings.moments, settings.samples)
     first: Things | None = None
@@ -81,9 +99,14 @@ def draw(
     for k, count in enumerate(_shares(settings.samples, moments)):
         shutter = 0.0 if first is None else first.view.shutter
         at = frame + shutter * k / moments
-        things = collect(study, evaluator, at, settings.size[1], final, view, cancelled)
-        first = first or things
+        masks = settings.masks if first is None else ()
+        things = collect(study, evaluator, at, settings.size[1], final, view, cancelled, masks)
         tracer = make_tracer(things, settings)
+        if first is None and (settings.layers or settings.masks):
+            # Of the moment at which the shutter opens.
+            extra = seen_layers(moment, tracer, things, rows, seed_of(frame), cancelled)
+            pieces = tracer.pieces
+        first = first or things
         for begin in range(0, count, ROUND):
             if cancelled():
                 raise Cancelled
@@ -98,9 +121,12 @@ def draw(
             progress(done / settings.samples)
     assert first is not None  # there is at least one moment
     traced = parts[0][1]
-    if settings.noise_removal and rows is None:
+    clean = settings.noise_removal and rows is None
+    if clean:
         traced = without_noise(traced)
-    return Picture(traced, first)
+    if settings.layers or settings.masks:
+        extra |= light_layers(moment, traced, pieces, clean)
+    return Picture(traced, first, extra)
 
 
 def _tracer() -> Callable[[Things, FinalSettings], Any]:

@@ -89,6 +89,7 @@ class PlainTracer:
             np.clip(picture[..., 3], 0, 1),
             picture[..., 4:7],
             picture[..., 7:10],
+            np.zeros((*picture.shape[:2], 0, 4), np.float32),
         )
 
     def _described(self) -> dict[str, Any]:

@@ -3,12 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 from zygomorph.core.errors import ZygomorphError
 
 MOST_SAMPLES = 16_384
 MOST_BOUNCES = 64
 MOST_MOMENTS = 64
+
+
+# What can be had of a picture besides its light, see :mod:`zygomorph.render.final.layers`.
+LayerName = Literal["depth", "normals", "motion", "albedo", "shadow", "pieces"]
+LAYERS: tuple[LayerName, ...] = ("depth", "normals", "motion", "albedo", "shadow", "pieces")
 
 
 @dataclass(frozen=True)
@@ -21,6 +27,7 @@ class FinalSettings:
     moments : at how many moments things are drawn while the shutter is open; 1 without motion blur
     noise_removal : whether what is left of the noise is removed
     transparent : without the backdrop
+    layers : what else is wanted of it; masks : piece and step of each mask that is wanted
     """
 
     size: tuple[int, int] = (1280, 720)
@@ -30,6 +37,8 @@ class FinalSettings:
     moments: int = 1
     noise_removal: bool = True
     transparent: bool = False
+    layers: tuple[LayerName, ...] = ()
+    masks: tuple[tuple[str, str], ...] = ()
 
     def check(self) -> None:
         """Raises ZygomorphError with what cannot be drawn so."""
@@ -42,5 +51,10 @@ class FinalSettings:
                 raise ZygomorphError(
                     f"{value} {name} cannot be drawn.", f"Choose from 1 to {most:,}."
                 )
+        unknown = sorted(set(self.layers) - set(LAYERS))
+        if unknown:
+            raise ZygomorphError(
+                f"There is no layer {unknown[0]!r}.", f"Layers: {', '.join(LAYERS)}."
+            )
         if not 0 <= self.clamp < float("inf"):
             raise ZygomorphError(f"A clamp of {self.clamp} is none.", "Choose 0 or more.")

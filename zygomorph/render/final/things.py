@@ -15,6 +15,7 @@ from zygomorph.core.shared.drawn_scene import Backdrop, Finish, Ground, Lamp
 COLOUR, OWN = slice(0, 3), slice(3, 6)
 ROUGHNESS, METAL, OPACITY, GLASS, COAT, SHEEN = range(6, 12)
 COLUMNS = 12
+# Behind them lie the weights of masks that are wanted, a column each.
 
 
 @dataclass(frozen=True)
@@ -42,11 +43,10 @@ class Surface:
     points : (P, 3) float32 metres, on the stage, or of a base in its own space
     normals : (P, 3) float32 unit
     triangles : (T, 3) uint32
-    looks : (P, COLUMNS) float32; colours are linear, ``OWN`` is radiance
+    looks : (P, COLUMNS or more) float32; colours are linear, ``OWN`` is radiance
     placements : (K, 3, 4) float32 from the base to the stage; None where it is drawn once
-    of_copies : (K, COLUMNS) float32, the look of each copy where they differ; None where they do
-        not
-    mask : (P,) float32 of what a layer shows, or None
+    of_copies : (K, COLUMNS or more) float32, the look of each copy where they differ; None where
+        they do not
     """
 
     piece: str
@@ -64,7 +64,7 @@ class Balls:
     """Loose points of one piece as little balls, or as discs.
 
     centres : (N, 3) float32 metres on the stage; radii : (N,) float32 metres
-    looks : (N, COLUMNS) float32
+    looks : (N, COLUMNS or more) float32
     facing : (3, 3) columns: axes of discs, of which the last is what they face; None of balls
     """
 

@@ -16,12 +16,15 @@ class Traced:
     alpha : (rows, columns) float32, how much of each pixel is covered
     albedo, normal : (rows, columns, 3) float32, means of what is seen first: its colour, and its
         unit normal on the stage
+    pieces : (rows, columns, P, 4) float32, light and cover that is seen first of each of some
+        pieces, which together are all light; P is 0 where that was not asked for
     """
 
     light: np.ndarray
     alpha: np.ndarray
     albedo: np.ndarray
     normal: np.ndarray
+    pieces: np.ndarray
 
     @classmethod
     def below_each_other(cls, parts: Sequence[Traced]) -> Traced:

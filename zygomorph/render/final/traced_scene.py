@@ -37,17 +37,45 @@ THIN = 0.02
 
 
 @dataclass
+class Where:
+    """What a ray met, as rows of tables.
+
+    corners : rows of the corners of a triangle, three times the same of a ball; u, v : where on it
+    part : number of the row of optics
+    copy : number of the copy, and copy_row : row of its look; NONE of what is no copy or, of the
+        row, where copies look as their base does
+    """
+
+    corners: tuple[Any, Any, Any]
+    u: Any
+    v: Any
+    part: Any
+    copy: Any
+    copy_row: Any
+
+    @property
+    def look_rows(self) -> tuple[Any, Any, Any]:
+        own = self.copy_row != NONE
+        a, b, c = (dr.select(own, self.copy_row, each) for each in self.corners)
+        return a, b, c
+
+    def mean(self, a: Any, b: Any, c: Any) -> Any:
+        """Of values at the three corners."""
+        return a * (1 - self.u - self.v) + b * self.u + c * self.v
+
+
+@dataclass
 class Met:
     """What a ray met, as its looks say. part : number of the row of optics"""
 
     looks: list[Any]
     part: Any
-    triangle: Any
 
 
 class TracedScene:
     """scene : of Mitsuba
-    pieces : what each part of it belongs to
+    parts : what it is made of; pieces : what each of them belongs to
+    table : (R, COLUMNS or more) float32 of all looks, in which first_rows are those of the parts
     any_… : whether anything in it is so; what nothing is need not be drawn
     """
 
@@ -57,8 +85,9 @@ class TracedScene:
         floor = things.floor
         if floor is not None and floor.ground.kind != "shadow":
             self.floor_part = len(surfaces)
-            surfaces.append(floor_surface(floor))
+            surfaces.append(floor_surface(floor, _columns(things)))
         parts: list[Surface | Balls] = [*surfaces, *things.balls]
+        self.parts = parts
         self.pieces = [part.piece for part in parts]
         self._take_looks(parts)
         self._take_optics([part.optics for part in parts])
@@ -68,9 +97,11 @@ class TracedScene:
     # Tables
 
     def _take_looks(self, parts: Sequence[Surface | Balls]) -> None:
-        rows, self._first_row, count = [], [], 0
+        rows: list[np.ndarray] = []
+        self.first_rows: list[int] = []
+        count = 0
         for part in parts:
-            self._first_row.append(count)
+            self.first_rows.append(count)
             rows.append(part.looks)
             count += len(part.looks)
         self._first_copy_row: list[int | None] = []
@@ -82,6 +113,7 @@ class TracedScene:
                 count += len(own)
         looks = np.concatenate(rows) if rows else np.zeros((1, COLUMNS), np.float32)
         real = looks if len(looks) else np.zeros((1, COLUMNS), np.float32)
+        self.table = real
         self.any_glass = bool((real[:, GLASS] > 0).any())
         self.any_clear = bool((real[:, OPACITY] < 1).any())
         self.any_own = bool((real[:, OWN] > 0).any())
@@ -133,10 +165,13 @@ class TracedScene:
     ) -> Any:
         self._triangles: list[np.ndarray] = []
         self._count = 0
+        # Numbers of the parts whose copies follow one another.
+        self.copied: list[int] = []
         whole = [k for k, s in enumerate(surfaces) if s.placements is None and len(s.triangles)]
         described: dict[str, Any] = {"type": "scene"}
         shapes: list[tuple[Any, int]] = []
         copies: list[tuple[Any, int]] = []
+        firsts: list[tuple[Any, int]] = []
         self._glowing(surfaces, whole)
         if whole:
             mesh = _mesh(
@@ -146,15 +181,17 @@ class TracedScene:
             )
             shapes.append((mesh, self._count))
             for k in whole:
-                self._add_triangles(surfaces[k].triangles, self._first_row[k], k)
+                self._add_triangles(surfaces[k].triangles, self.first_rows[k], k)
             described["whole"] = mesh
         for k, surface in enumerate(surfaces):
             if surface.placements is None or not len(surface.triangles):
                 continue
             mesh = _mesh([surface.points], [surface.normals], [surface.triangles])
-            shapes.append((mesh, self._count))
-            self._add_triangles(surface.triangles, self._first_row[k], k)
+            begin = self._count
+            self._add_triangles(surface.triangles, self.first_rows[k], k)
             group = mi.load_dict({"type": "shapegroup", "base": mesh})
+            # Without it the scene does not find what its instances are of.
+            described[f"base {k}"] = group
             first = self._first_copy_row[k]
             for copy, placement in enumerate(surface.placements):
                 matrix = np.vstack([placement.astype(np.float64), [0, 0, 0, 1]])
@@ -167,12 +204,14 @@ class TracedScene:
                 )
                 described[f"copy {k} {copy}"] = made
                 copies.append((made, NONE if first is None else first + copy))
+                firsts.append((made, begin))
+            self.copied.append(k)
         if balls:
             first = len(surfaces)
             made = _ellipsoids(balls)
             shapes.append((made, self._count))
             for k, each in enumerate(balls):
-                row = self._first_row[first + k] + np.arange(len(each.centres))
+                row = self.first_rows[first + k] + np.arange(len(each.centres))
                 own = np.stack([row, row, row, np.full_like(row, first + k)], axis=1)
                 self._triangles.append(own.astype(np.uint32))
                 self._count += len(own)
@@ -188,7 +227,11 @@ class TracedScene:
             }
         rows = np.concatenate(self._triangles) if self._triangles else np.zeros((1, 4), np.uint32)
         self._rows = whole_numbers(rows)
-        self._first_of, self._row_of_copy = _tables(shapes, copies)
+        self._first_of = _table(shapes)
+        self._first_of_copy = _table(firsts)
+        self._row_of_copy = _table(copies) if copies else None
+        numbered = [(copy, number) for number, (copy, _) in enumerate(copies)]
+        self._number_of_copy = _table(numbered) if copies else None
         return mi.load_dict(described)
 
     def _add_triangles(self, triangles: np.ndarray, first_row: int, part: int) -> None:
@@ -224,26 +267,36 @@ class TracedScene:
 
     # What rays meet
 
-    def met(self, found: Any, active: Any) -> Met:
-        """The looks where a ray met something. found : a PreliminaryIntersection"""
+    def where(self, found: Any, active: Any) -> Where:
+        """Rows of tables for what a ray met. found : a PreliminaryIntersection"""
         shape = dr.reinterpret_array(mi.UInt32, found.shape)
         first = dr.gather(mi.UInt32, self._first_of, shape, active)
+        instance = mi.UInt32(0)
+        if self._row_of_copy is not None:
+            # What is met on a copy has no shape of its own.
+            instance = dr.reinterpret_array(mi.UInt32, found.instance)
+            of_copy = dr.gather(mi.UInt32, self._first_of_copy, instance, active)
+            first = dr.select(instance != 0, of_copy, first)
         row = first + found.prim_index
         a, b, c, part = (dr.gather(mi.UInt32, self._rows, row * 4 + k, active) for k in range(4))
+        copy = copy_row = mi.UInt32(NONE)
         if self._row_of_copy is not None:
-            copy = dr.reinterpret_array(mi.UInt32, found.instance)
-            own = dr.gather(mi.UInt32, self._row_of_copy, copy, active)
-            is_own = own != NONE
-            a, b, c = (dr.select(is_own, own, each) for each in (a, b, c))
-        u, v = found.prim_uv.x, found.prim_uv.y
+            copy_row = dr.gather(mi.UInt32, self._row_of_copy, instance, active)
+            copy = dr.gather(mi.UInt32, self._number_of_copy, instance, active)
         same = a == b
-        u, v = dr.select(same, 0, u), dr.select(same, 0, v)
+        u, v = dr.select(same, 0, found.prim_uv.x), dr.select(same, 0, found.prim_uv.y)
+        return Where((a, b, c), u, v, part, copy, copy_row)
+
+    def met(self, found: Any, active: Any) -> Met:
+        """The looks where a ray met something."""
+        where = self.where(found, active)
+        a, b, c = where.look_rows if self._row_of_copy is not None else where.corners
         looks: list[Any] = []
         for table in self._looks:
             rows = [dr.gather(mi.Vector4f, table, each, active) for each in (a, b, c)]
-            mean = rows[0] * (1 - u - v) + rows[1] * u + rows[2] * v
+            mean = where.mean(*rows)
             looks += [mean.x, mean.y, mean.z, mean.w]
-        return Met(looks, part, row)
+        return Met(looks, where.part)
 
 
 class Glow:
@@ -321,19 +374,18 @@ def _envmap(around: np.ndarray) -> Any:
     return mi.load_dict({"type": "envmap", "bitmap": bitmap})
 
 
-def _tables(
-    shapes: Sequence[tuple[Any, int]], copies: Sequence[tuple[Any, int]]
-) -> tuple[Any, Any | None]:
-    """By the numbers that Mitsuba gives shapes: the first row of triangles, and of copies the row
-    of the look."""
+def _table(entries: Sequence[tuple[Any, int]]) -> Any:
+    """Values by the numbers that Mitsuba gives shapes and copies; number 0 is of what is none."""
+    of_shapes = [_number(shape) for shape, _ in entries]
+    found = np.full(max(of_shapes, default=0) + 1, NONE, np.uint32)
+    found[of_shapes] = [value for _, value in entries]
+    return whole_numbers(found)
 
-    def table(entries: Sequence[tuple[Any, int]]) -> Any:
-        of_shapes = [_number(shape) for shape, _ in entries]
-        found = np.full(max(of_shapes, default=0) + 1, NONE, np.uint32)
-        found[of_shapes] = [value for _, value in entries]
-        return whole_numbers(found)
 
-    return table(shapes), table(copies) if copies else None
+def _columns(things: Things) -> int:
+    """Of tables of looks."""
+    parts: tuple[Surface | Balls, ...] = (*things.surfaces, *things.balls)
+    return max((part.looks.shape[1] for part in parts), default=COLUMNS)
 
 
 def _number(shape: Any) -> int:

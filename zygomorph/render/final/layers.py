@@ -1,0 +1,110 @@
+"""What can be had of a picture besides its light, under the names by which compositing knows it.
+
+Each is (rows, columns, channels) float32. Of light there is, "beauty" with its cover, "piece-…" for
+each piece what is seen of it first, and "rest" what is seen without one: together they are the
+beauty, but for what noise removal changes.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from zygomorph.core.document.study import Study
+from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.evaluation.evaluate import Evaluator
+from zygomorph.core.formats.exr import LIGHT, as_half, write_exr
+from zygomorph.core.formats.names import safe_name
+from zygomorph.core.geometry.view import View
+from zygomorph.render.final.collect import collect
+from zygomorph.render.final.noise_removal import without_noise
+from zygomorph.render.final.settings import FinalSettings
+from zygomorph.render.final.things import Things
+from zygomorph.render.final.traced import Traced
+from zygomorph.render.final.wanted_masks import mask_name
+
+Layers = dict[str, np.ndarray]
+# Those that are numbers with a meaning of their own, in 32 bits, and the names of their channels.
+MEASURED = {"depth": ("Z",), "motion": ("X", "Y")}
+
+
+@dataclass(frozen=True)
+class Moment:
+    """A study at a frame, as it is drawn."""
+
+    study: Study
+    evaluator: Evaluator
+    frame: float
+    settings: FinalSettings
+    final: bool
+    view: View | None
+
+    def things(self, frame: float, cancelled: Callable[[], bool]) -> Things:
+        rows = self.settings.size[1]
+        return collect(self.study, self.evaluator, frame, rows, self.final, self.view, cancelled)
+
+
+def seen_layers(
+    moment: Moment,
+    tracer: object,
+    things: Things,
+    rows: range | None,
+    seed: int,
+    cancelled: Callable[[], bool],
+) -> Layers:
+    """Depth, normals, motion, shadow and masks. Raises ZygomorphError where they cannot be had."""
+    from zygomorph.render.final.first_seen import FirstSeen
+    from zygomorph.render.final.path_tracer import PathTracer
+
+    if not isinstance(tracer, PathTracer):
+        raise ZygomorphError(
+            "Layers cannot be drawn on this machine.", "Install LLVM 19: make llvm."
+        )
+    settings = moment.settings
+    before = None
+    if "motion" in settings.layers:
+        before = moment.things(moment.frame - 1, cancelled)
+    found = FirstSeen(tracer, things, before, settings).layers(rows, seed, cancelled)
+    names = {f"mask {k}": mask_name(moment.study, *of) for k, of in enumerate(settings.masks)}
+    return {names.get(name, name): array for name, array in found.items()}
+
+
+def light_layers(moment: Moment, traced: Traced, pieces: Sequence[str], clean: bool) -> Layers:
+    """Albedo, and the light of each piece. clean : whether noise is removed of the last"""
+    found: Layers = {}
+    if "albedo" in moment.settings.layers:
+        found["albedo"] = traced.albedo
+    if "pieces" not in moment.settings.layers:
+        return found
+    names = {piece["id"]: piece["name"] for piece in moment.study.pieces}
+    taken: set[str] = set()
+    for number, piece in enumerate((*pieces, None)):
+        own = traced.pieces[:, :, number]
+        part = replace(traced, light=own[..., :3], alpha=own[..., 3])
+        if clean:
+            part = without_noise(part)
+        stem = "rest" if piece is None else f"piece-{safe_name(names.get(piece, piece))}"
+        name, k = stem, 1
+        while name in taken:
+            k += 1
+            name = f"{stem}-{k}"
+        taken.add(name)
+        found[name] = np.dstack([part.light, part.alpha])
+    return found
+
+
+def exr_of(layers: Layers) -> bytes:
+    """As a file of OpenEXR, of which the beauty is the picture itself."""
+    found: dict[str, tuple[Sequence[str], np.ndarray]] = {}
+    for name, array in layers.items():
+        if name in MEASURED:
+            found[name] = MEASURED[name], array
+        elif name == "normals":
+            found[name] = ("X", "Y", "Z"), as_half(array)
+        elif array.shape[-1] == 1:
+            found[name] = ("Y",), as_half(array)
+        else:
+            found["" if name == "beauty" else name] = LIGHT[array.shape[-1]], as_half(array)
+    return write_exr(found)
