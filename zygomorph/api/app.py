@@ -22,6 +22,7 @@ from zygomorph.api.json_bodies import BoundedJSON
 from zygomorph.api.pick_routes import pick_routes
 from zygomorph.api.picture_routes import picture_routes
 from zygomorph.api.preset_routes import presets
+from zygomorph.api.preview_routes import preview_routes
 from zygomorph.api.routes import api
 from zygomorph.api.security import ASSET_LIMIT, LOCAL_HOSTS, guard, page_nonce
 from zygomorph.api.service import Service
@@ -65,6 +66,7 @@ def make_app(service: Service, hosts: frozenset[str] = LOCAL_HOSTS, pages: Path 
         finding_routes,
         working_routes,
         bundle_routes,
+        preview_routes,
     )
     more_routes = (variant_routes, trial_routes, presets, gradients, picture_routes, job_routes)
     for more in (*routes, *more_routes):

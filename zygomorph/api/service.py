@@ -32,6 +32,7 @@ from zygomorph.core.kernels.gate import GATE
 from zygomorph.core.memo.memo import Memo
 from zygomorph.jobs.delivery import clear_left
 from zygomorph.jobs.pictures.desk import PictureDesk
+from zygomorph.jobs.preview.previews import Previews
 from zygomorph.jobs.queue.cluster import Cluster, ClusterSettings
 from zygomorph.jobs.queue.queue import Queue
 from zygomorph.jobs.runner import Job, Jobs
@@ -88,6 +89,7 @@ class Service:
             lambda told: self.events.publish("job", told),
             self._not_ready,
         )
+        self.previews = Previews(folder / "zygomorph.sqlite3")
         self._lanes = Lanes(CORES)
         self._finishing = Workers(1, "surfaces")
         self._by_key: Memo[Study] = Memo(MAX_KEYS)
@@ -126,6 +128,7 @@ class Service:
         """End all that works aside; jobs go on at the next start."""
         self.events.close()
         self.queue.close()
+        self.previews.close()
         self.debounce.close()
         self.thumbnails.close()
 

@@ -681,6 +681,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/previews/{preview_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The newest picture, as soon as there is a newer one; nothing after a while without. */
+        get: operations["previews_get_preview_previews__string_preview_id__get"];
+        put?: never;
+        post?: never;
+        /** Stop drawing it. */
+        delete: operations["previews_end_preview_previews__string_preview_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schema": {
         parameters: {
             query?: never;
@@ -1202,6 +1220,23 @@ export interface paths {
         get: operations["trials_trial_studies__string_study_id__pieces__string_piece_id__trial_webp_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/previews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a preview, instead of the one that the window had. */
+        post: operations["previews_begin_preview_studies__string_study_id__previews_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3900,56 +3935,38 @@ export interface components {
         };
         /**
          * PreviewBody
-         * @description A frame with changes that are not stored. Of one window's requests only the one with the
-         *     highest sequence is answered.
+         * @description eye : where it is looked from; the study's camera where it is left out
          */
         PreviewBody: {
-            /**
-             * Exact
-             * @default false
-             */
-            exact?: boolean;
+            /** @default null */
+            eye?: components["schemas"]["EyeBody"] | null;
             /**
              * Frame
              * @default 0
              */
             frame?: number;
-            /**
-             * Many
-             * @default false
-             */
-            many?: boolean;
-            /**
-             * Mask Of
-             * @default null
-             */
-            mask_of?: string | null;
-            /**
-             * Operations
-             * @default []
-             */
-            operations?: (components["schemas"]["Set"] | components["schemas"]["Insert"] | components["schemas"]["Move"] | components["schemas"]["Remove"])[];
+            /** Height */
+            height: number;
             /**
              * Quality
              * @default draft
              * @enum {string}
              */
             quality?: "draft" | "final";
-            /** Sequence */
-            sequence: number;
-            /**
-             * Shards
-             * @default as they are
-             * @enum {string}
-             */
-            shards?: "as they are" | "coloured" | "apart";
-            /**
-             * Stride
-             * @default 1
-             */
-            stride?: number;
+            /** Width */
+            width: number;
             /** Window */
             window: string;
+        };
+        /**
+         * PreviewTold
+         * @description samples : paths of light of each pixel, after which it is as fine as it becomes
+         */
+        PreviewTold: {
+            /** Id */
+            id: string;
+            /** Samples */
+            samples: number;
         };
         /**
          * PrintChannel
@@ -7995,6 +8012,148 @@ export interface operations {
             };
         };
     };
+    previews_get_preview_previews__string_preview_id__get: {
+        parameters: {
+            query?: {
+                after?: number;
+            };
+            header?: never;
+            path: {
+                preview_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                    "image/webp": string;
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    previews_end_preview_previews__string_preview_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                preview_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     api_get_schema_schema_get: {
         parameters: {
             query?: never;
@@ -10252,6 +10411,77 @@ export interface operations {
                 };
                 content: {
                     "image/webp": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    previews_begin_preview_studies__string_study_id__previews_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewTold"];
                 };
             };
             /** @description Bad Request */

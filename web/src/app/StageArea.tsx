@@ -17,6 +17,7 @@ import { useWorking } from "../stage/useWorking";
 import { CameraSheet } from "../scene/CameraSheet";
 import { LightSheet } from "../scene/LightSheet";
 import { VariantsSheet } from "../study/VariantsSheet";
+import { TracedView } from "../preview/TracedView";
 import { TablePanel } from "../table/TablePanel";
 
 /** The 3D view, and what stands over it; only the scene is made anew with every frame. */
@@ -45,6 +46,7 @@ export function Stage({ state }: { state: StudyState }) {
         sx={{ position: "relative", flex: 1, minHeight: 0, overflow: "hidden", background }}
       >
         <KeptLayer />
+        <TracedView state={state} place={place} />
         <FrameGuides state={state} />
         <PaneLabels />
         <StageOverlay state={state} empty={document.pieces.length === 0} loading={loading} />

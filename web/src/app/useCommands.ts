@@ -23,6 +23,7 @@ const DRAWN: Record<DrawMode, string> = {
   edges: "Draw the surface with its edges",
   wire: "Draw edges alone",
   points: "Draw points alone",
+  traced: "Draw by path tracing, as a preview render",
 };
 
 function useDoings(state: StudyState): Found[] {
@@ -166,7 +167,7 @@ function useViews(state: StudyState): Found[] {
       .filter((mode) => mode !== draw)
       .map((mode) => ({
         name: DRAWN[mode],
-        also: ["wireframe", "shading", "display", "setting"],
+        also: ["wireframe", "shading", "display", "setting", "render"],
         run: () => set({ draw: mode }),
       })),
   ];

@@ -7,11 +7,18 @@ export interface Eye {
   target: [number, number, number];
 }
 
-let looked: (() => Eye) | null = null;
+/** With how much is seen, degrees from the lower to the upper edge. */
+export type PresentEye = Eye & { angle: number };
+
+let looked: (() => PresentEye) | null = null;
 
 /** Says where it is looked at the study from, for as long as it is; returns what ends it. */
-export function looksThrough(camera: THREE.Camera, controls: Controls): () => void {
-  const own = () => ({ position: camera.position.toArray(), target: controls.target.toArray() });
+export function looksThrough(camera: THREE.PerspectiveCamera, controls: Controls): () => void {
+  const own = () => ({
+    position: camera.position.toArray(),
+    target: controls.target.toArray(),
+    angle: camera.fov,
+  });
   looked = own;
   return () => {
     if (looked === own) looked = null;
@@ -19,6 +26,6 @@ export function looksThrough(camera: THREE.Camera, controls: Controls): () => vo
 }
 
 /** Where the study is looked at from now; null where no stage is open. */
-export function presentEye(): Eye | null {
+export function presentEye(): PresentEye | null {
   return looked?.() ?? null;
 }

@@ -105,13 +105,11 @@ function Choices({ state }: { state: StudyState }) {
 
   const begin = async (): Promise<JobState | null> => {
     if (isPicture(kind)) {
-      const seen = presentEye();
-      const angle = sceneMoment(state, frame).view.angle;
       const around = {
         study: state.id,
         aspect,
         frame,
-        eye: seen && { ...seen, angle },
+        eye: presentEye(),
         masks: masksOf(document.pieces),
         row: piece && step ? `/pieces/${piece}/recipe/${step}` : "",
       };

@@ -238,11 +238,13 @@ export function Picture({ state, cameras }: Props) {
     const { finish, view: seen } =
       useLiveScene.getState().moment ?? sceneMoment(state, useInterface.getState().frame);
     const finished = !quick && isFinished(finish);
-    const trailed = finished && finish.trails > 0;
-    const { view, four } = useInterface.getState();
+    const { view, four, draw } = useInterface.getState();
+    // Behind the picture of path tracing nothing is made finer: it would only take its time.
+    const covered = draw === "traced" && !playing;
+    const trailed = finished && finish.trails > 0 && !covered;
     // Where it is looked through the study's camera, its lens blurs what is not in focus.
     const lens = !quick && view.name === "camera" && !four && seen.lens_radius > 0;
-    const blurs = lens && !playing;
+    const blurs = lens && !playing && !covered;
     const refined: RefineTo = {
       gl,
       target,

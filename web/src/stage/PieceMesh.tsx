@@ -84,7 +84,7 @@ function MeshOf({ mesh, data, place, showHeat, holdout }: Props & { mesh: FrameM
   const heat = showHeat && (mesh.mask ?? mesh.copies?.mask ?? null) !== null;
   useLayoutEffect(() => {
     object.uniforms.uHeat.value = heat ? 1 : 0;
-    object.draw(draw);
+    object.draw(draw === "traced" ? "surface" : draw);
     gl.shadowMap.needsUpdate = true;
     invalidate();
   }, [object, draw, heat, gl, invalidate, mesh, data.header.look.drawn]);

@@ -114,6 +114,7 @@ export function Scene({ state }: { state: StudyState }) {
   const active = useInterface((s) => s.piece);
   const heat = useInterface((s) => s.heat);
   const table = useInterface((s) => s.table);
+  const traced = useInterface((s) => s.draw === "traced");
   const piece = active ?? document.pieces[0]?.id;
   const column = useColumnHeat(state, piece, table);
   const cameras = useMemo(makeCameras, []);
@@ -138,12 +139,17 @@ export function Scene({ state }: { state: StudyState }) {
         />
       ))}
       {piece && <BesidePiece state={state} id={piece} cameras={cameras} />}
-      <Handles state={state} />
-      <LightHandles state={state} size={reach} />
-      <CameraHandles state={state} size={reach} />
-      <CameraOutlines state={state} size={reach} />
-      <Markers state={state} size={reach} />
-      {placed && isShown && (
+      {/* Behind the picture of path tracing they would be held without being seen. */}
+      {!traced && (
+        <>
+          <Handles state={state} />
+          <LightHandles state={state} size={reach} />
+          <CameraHandles state={state} size={reach} />
+          <CameraOutlines state={state} size={reach} />
+          <Markers state={state} size={reach} />
+        </>
+      )}
+      {placed && isShown && !traced && (
         <PlaceHandles
           state={state}
           address={`/pieces/${placed.id}`}

@@ -4,7 +4,7 @@ and tone, the screen's curve, contrast and vignette (web/src/stage/finish.ts).""
 from __future__ import annotations
 
 import numpy as np
-from scipy.ndimage import gaussian_filter1d, zoom
+from scipy.ndimage import gaussian_filter1d
 
 from zygomorph.core.shared.drawn_scene import Finish
 from zygomorph.core.shared.lighting import neutral_tone
@@ -71,9 +71,20 @@ def _halved(picture: np.ndarray) -> np.ndarray:
 
 
 def _as_large(picture: np.ndarray, size: tuple[int, int]) -> np.ndarray:
-    factors = (size[0] / picture.shape[0], size[1] / picture.shape[1], 1)
-    found: np.ndarray = zoom(picture, factors, order=1, mode="nearest", grid_mode=True)
-    return found
+    """Between the middles of pixels linearly, as graphics cards look pictures up."""
+    for axis in (1, 0):
+        few, many = picture.shape[axis], size[axis]
+        at = np.clip((np.arange(many) + 0.5) * (few / many) - 0.5, 0, few - 1)
+        below = np.minimum(at.astype(np.intp), max(few - 2, 0))
+        share = (at - below).astype(np.float32)
+        share = share[:, None, None] if axis == 0 else share[None, :, None]
+        lower = picture.take(below, axis=axis)
+        upper = picture.take(np.minimum(below + 1, few - 1), axis=axis)
+        upper -= lower
+        upper *= share
+        upper += lower
+        picture = upper
+    return picture
 
 
 def _contrast(shown: np.ndarray, amount: float) -> np.ndarray:

@@ -91,7 +91,7 @@ def draw(
     moment = Moment(study, evaluator, frame, settings, final, view)
     extra: Layers = {}
     pieces: Sequence[str] = ()
-    make_tracer = _tracer()
+    make_tracer = tracer_of_this_machine()
     moments = min(settings.moments, settings.samples)
     first: Things | None = None
     parts: list[tuple[float, Traced]] = []
@@ -129,8 +129,8 @@ def draw(
     return Picture(traced, first, extra)
 
 
-def _tracer() -> Callable[[Things, FinalSettings], Any]:
-    """The one that runs on this machine."""
+def tracer_of_this_machine() -> Callable[[Things, FinalSettings], Any]:
+    """By path tracing, or without LLVM the plain one."""
     if start() == "scalar_rgb":
         from zygomorph.render.final.plain_tracer import PlainTracer
 

@@ -1,7 +1,8 @@
 import type { Domain, TableState } from "../../model/tableState";
 import type { Slice } from "./slice";
 
-export type DrawMode = "surface" | "edges" | "wire" | "points";
+/** "traced" is drawn by path tracing where the view rests, and as a surface while it moves. */
+export type DrawMode = "surface" | "edges" | "wire" | "points" | "traced";
 export type ShardsShown = "as they are" | "coloured" | "apart";
 export type View = "perspective" | "camera" | "front" | "side" | "top";
 /** What is drawn over the picture that the study’s camera sees. */
