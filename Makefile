@@ -4,7 +4,7 @@
 PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
-WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts
+WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/vite.viewer.config.ts
 
 .PHONY: demo test thorough install first kernels setup web lint chromium llvm clean
 

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import base64
 import io
 import json
+import re
 import time
 import zipfile
 
@@ -11,7 +13,9 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from zygomorph.core.formats.clips import facts_of
 from zygomorph.core.formats.exr import read_exr
+from zygomorph.core.formats.read import read_here
 
 
 def body(sample, **more):
@@ -181,3 +185,23 @@ def test_layers_that_cannot_be_had_are_told(client, sample):
     asked = {"study": sample["id"], "kind": "exr", "width": 48, "height": 32}
     answer = client.post("/api/pictures", json=asked)
     assert answer.status_code == 422 and "path tracing" in answer.json["error"]["hint"]
+
+
+def test_a_page_with_a_clip_holds_the_clip(client, sample, tmp_path):
+    job = done(client, client.post("/api/finals", json=body(sample)).json["id"])
+    asked = {"kind": "clip-page", "repeats": 2}
+    clip = done(client, client.post(f"/api/jobs/{job['id']}/clips", json=asked).json["id"])
+    page = client.get(f"/api/jobs/{clip['id']}/file")
+    assert clip["filename"] == "test.html"
+    data = re.search(rb'src="data:video/mp4;base64,([^"]+)"', page.data)
+    (tmp_path / "a.mp4").write_bytes(base64.b64decode(data[1]))
+    assert facts_of(tmp_path / "a.mp4").frames == 8
+
+
+def test_a_page_with_the_model_is_a_job_like_any_other(client, sample):
+    asked = {"study": sample["id"], "kind": "model-page"}
+    job = done(client, client.post("/api/deliveries", json=asked).json["id"])
+    page = client.get(f"/api/jobs/{job['id']}/file").data
+    glb = re.search(rb'id="model">([^<]+)<', page)[1]
+    assert read_here(base64.b64decode(glb), "a.glb")[0].topology.face_count > 0
+    assert job["details"][0]["error_relative"] < 0.01

@@ -11,7 +11,7 @@ from zygomorph.api.shapes import Quality, Strict
 from zygomorph.core.formats.clips import Effort
 from zygomorph.core.formats.gltf_numbers import Numbers
 from zygomorph.core.formats.placed_copies import CopiesAs
-from zygomorph.jobs.queue.orders import ClipKind, Ways
+from zygomorph.jobs.queue.orders import ClipKind, MeshKind, Ways
 from zygomorph.render.final.settings import LAYERS, MOST_BOUNCES, MOST_SAMPLES, LayerName
 
 Id = Annotated[str, Field(max_length=40)]
@@ -25,7 +25,7 @@ class DeliverBody(Strict):
     """
 
     study: Id
-    kind: Literal["glb", "usd", "obj", "ply", "stl"]
+    kind: MeshKind
     frames: tuple[Annotated[int, Field(ge=0)], Annotated[int, Field(ge=0)]] | None = None
     quality: Quality = "draft"
     tolerance: Annotated[float, Field(gt=0, le=0.1, allow_inf_nan=False)] | None = None

@@ -80,7 +80,7 @@ def parser() -> argparse.ArgumentParser:
         "--as",
         dest="kind",
         required=True,
-        choices=["glb", "usd", "obj", "ply", "stl", "json", "bundle", *PICTURES],
+        choices=["glb", "usd", "model-page", "obj", "ply", "stl", "json", "bundle", *PICTURES],
     )
     taken.add_argument("--out", type=Path, required=True)
     taken.add_argument("--frames", help="A-B, both included")

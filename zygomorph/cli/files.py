@@ -121,6 +121,13 @@ def deliver(arguments: argparse.Namespace) -> int:
                 f"error {each['error_m']:.3g} m ({each['error_relative']:.3%})"
             )
         print(f"{arguments.out}: {len(made.data):,} bytes")
+    elif arguments.kind == "model-page":
+        from zygomorph.jobs.pages.make import page_of_model
+
+        small: dict[str, Any] = {"numbers": "compact", "copies_as": "instances"}
+        glb = deliver_glb(study, evaluator, tolerance=arguments.tolerance, **small, **common).data
+        write_whole(arguments.out, page_of_model(study, glb))
+        print(f"{arguments.out}: a page to send, {arguments.out.stat().st_size:,} bytes")
     elif arguments.kind == "usd":
         chosen = {"normals": arguments.normals, "colours": not arguments.no_colours}
         data = deliver_usd(study, evaluator, **chosen, **common)

@@ -20,7 +20,19 @@ if TYPE_CHECKING:
     from zygomorph.jobs.pictures.order import PictureOrder
     from zygomorph.jobs.runner import Job
 
-PICTURES = ("mp4", "webm", "av1", "png", "exr", "still", "gif", "webp", "sheet", "seam")
+PICTURES = (
+    "mp4",
+    "webm",
+    "av1",
+    "png",
+    "exr",
+    "still",
+    "gif",
+    "webp",
+    "clip-page",
+    "sheet",
+    "seam",
+)
 DEFAULT_SIZE = (1280, 720)
 DEFAULT_SAMPLES = 4
 LOOKED_EVERY_S = 0.1

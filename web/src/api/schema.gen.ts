@@ -2092,7 +2092,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "glb" | "usd" | "obj" | "ply" | "stl";
+            kind: "glb" | "usd" | "model-page" | "obj" | "ply" | "stl";
             /**
              * Normals
              * @default false
@@ -2447,7 +2447,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "mp4" | "webm" | "av1" | "png" | "exr" | "still" | "gif" | "webp" | "sheet" | "seam";
+            kind: "mp4" | "webm" | "av1" | "png" | "exr" | "still" | "gif" | "webp" | "clip-page" | "sheet" | "seam";
             /**
              * Last
              * @default null
@@ -3248,7 +3248,7 @@ export interface components {
              * @default mp4
              * @enum {string}
              */
-            kind?: "mp4" | "webm" | "av1" | "gif" | "webp" | "png";
+            kind?: "mp4" | "webm" | "av1" | "gif" | "webp" | "png" | "clip-page";
             /**
              * Pixel Format
              * @default yuv420p
@@ -3640,7 +3640,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "mp4" | "webm" | "av1" | "png" | "exr" | "still" | "gif" | "webp" | "sheet" | "seam";
+            kind: "mp4" | "webm" | "av1" | "png" | "exr" | "still" | "gif" | "webp" | "clip-page" | "sheet" | "seam";
             /**
              * Last
              * @default null

@@ -32,7 +32,7 @@ const COPIES: Record<GeometryChoice["copiesAs"], [string, string]> = {
   ],
 };
 /** One file of the whole loop. */
-const WHOLE: GeometryKind[] = ["glb", "usd"];
+const WHOLE: GeometryKind[] = ["glb", "usd", "model-page"];
 
 const named = <T extends string>(words: Record<T, [string, string]>) =>
   (Object.entries(words) as [T, [string, string]][]).map(([key, [label]]): [T, string] => [
@@ -48,6 +48,7 @@ interface Props {
 }
 
 export function GeometryOptions({ kind, chosen, choose, hasCopies }: Props) {
+  const shapes = kind === "glb" || kind === "model-page";
   const check = (name: "colours" | "normals") => (
     <FormControlLabel
       control={
@@ -69,7 +70,7 @@ export function GeometryOptions({ kind, chosen, choose, hasCopies }: Props) {
           pick={(quality) => choose({ quality })}
         />
       </Row>
-      {kind === "glb" && (
+      {shapes && (
         <>
           <Row label="Largest error">
             <Figure
@@ -79,15 +80,19 @@ export function GeometryOptions({ kind, chosen, choose, hasCopies }: Props) {
             />
             <Typography variant="body2">% of the piece’s size</Typography>
           </Row>
-          <Row label="Numbers">
-            <Choose
-              label="Numbers"
-              value={chosen.numbers}
-              options={named(NUMBERS)}
-              pick={(numbers) => choose({ numbers })}
-            />
-          </Row>
-          <Help>{NUMBERS[chosen.numbers][1]}</Help>
+          {kind === "glb" && (
+            <>
+              <Row label="Numbers">
+                <Choose
+                  label="Numbers"
+                  value={chosen.numbers}
+                  options={named(NUMBERS)}
+                  pick={(numbers) => choose({ numbers })}
+                />
+              </Row>
+              <Help>{NUMBERS[chosen.numbers][1]}</Help>
+            </>
+          )}
         </>
       )}
       {kind === "glb" && hasCopies && (
@@ -132,7 +137,7 @@ export function geometryBody(study: string, kind: GeometryKind, chosen: Geometry
     kind,
     quality: chosen.quality,
     frames: WHOLE.includes(kind) ? null : [Number(chosen.first), Number(chosen.last)],
-    tolerance: kind === "glb" ? Number(chosen.tolerance) / 100 : null,
+    tolerance: kind === "glb" || kind === "model-page" ? Number(chosen.tolerance) / 100 : null,
     numbers: chosen.numbers,
     copies_as: chosen.copiesAs,
     normals: chosen.normals,

@@ -16,6 +16,10 @@ export const PICTURES: Record<PictureKind, KindWords> = {
   av1: { label: "Clip, WebM (AV1)", help: "The smallest file, for newer players." },
   gif: { label: "GIF", help: "Plays on and on wherever a picture may stand; 256 colours." },
   webp: { label: "Animated WebP", help: "As a GIF, with all colours, and smaller." },
+  "clip-page": {
+    label: "Web page with the clip",
+    help: "One HTML file that plays the loop in any browser, to send to somebody.",
+  },
   png: { label: "PNG sequence", help: "One file for each picture, in a ZIP; straight alpha." },
   exr: {
     label: "EXR sequence",
@@ -39,6 +43,10 @@ export const GEOMETRY: Record<GeometryKind, KindWords> = {
   usd: {
     label: "USD with time samples",
     help: "One stage with every frame exactly; faces may change on the way.",
+  },
+  "model-page": {
+    label: "Web page with the model",
+    help: "One HTML file that plays the loop and can be turned, in any browser.",
   },
   obj: { label: "OBJ sequence", help: "One text file for each frame, in a ZIP." },
   ply: { label: "PLY sequence", help: "One binary file for each frame, in a ZIP." },

@@ -63,9 +63,10 @@ export const PATHS: Record<number, string> = {
   256: "256, fine",
   1024: "1024, as clean as it gets",
 };
-const CLIPS: PictureKind[] = ["mp4", "webm", "av1"];
+const CLIPS: PictureKind[] = ["mp4", "webm", "av1", "clip-page"];
 export const PIXEL_FORMATS: Partial<Record<PictureKind, PixelFormat[]>> = {
   mp4: ["yuv420p", "yuv444p", "yuv420p10le"],
+  "clip-page": ["yuv420p"],
   webm: ["yuv420p", "yuv444p"],
   av1: ["yuv420p", "yuv420p10le"],
 };
@@ -89,7 +90,7 @@ export function usedBy(kind: PictureKind) {
     repeats: moving,
     effort: clip || kind === "webp",
     pixels: clip,
-    transparent: !["mp4", "av1", "sheet", "seam", "exr"].includes(kind),
+    transparent: !["mp4", "av1", "clip-page", "sheet", "seam", "exr"].includes(kind),
     count: kind === "sheet",
     times: kind === "still",
     blur: kind !== "seam",

@@ -10,6 +10,7 @@ const KINDS: [NonNullable<Body["kind"]>, string][] = [
   ["av1", "WebM, AV1"],
   ["gif", "GIF"],
   ["webp", "Animated WebP"],
+  ["clip-page", "Web page with the clip"],
   ["png", "PNG sequence"],
 ];
 const WAYS: [NonNullable<Body["way"]>, string][] = [

@@ -30,6 +30,7 @@ ENDINGS = {
     "still": "png",
     "gif": "gif",
     "webp": "webp",
+    "clip-page": "html",
     "sheet": "png",
     "seam": "png",
 }

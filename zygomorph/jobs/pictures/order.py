@@ -13,7 +13,9 @@ from zygomorph.core.document.loop import Loop
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.formats.clips import CLIPS, Effort, check_clip, rate_of
 
-PictureKind = Literal["mp4", "webm", "av1", "png", "exr", "still", "gif", "webp", "sheet", "seam"]
+PictureKind = Literal[
+    "mp4", "webm", "av1", "png", "exr", "still", "gif", "webp", "clip-page", "sheet", "seam"
+]
 KINDS: tuple[PictureKind, ...] = (
     "mp4",
     "webm",
@@ -23,6 +25,7 @@ KINDS: tuple[PictureKind, ...] = (
     "still",
     "gif",
     "webp",
+    "clip-page",
     "sheet",
     "seam",
 )
@@ -39,6 +42,11 @@ class Eye:
     position: tuple[float, float, float]
     target: tuple[float, float, float]
     angle: float
+
+
+def encoded_as(kind: str) -> str:
+    """The kind of the clip of a kind: of a page, what is in it."""
+    return "mp4" if kind == "clip-page" else kind
 
 
 def check_size(size: tuple[int, int]) -> None:
@@ -101,8 +109,8 @@ class PictureOrder:
                 "EXR has light as numbers, which the stage does not have.",
                 "Have it drawn by path tracing.",
             )
-        if self.kind in CLIPS:
-            check_clip(self.kind, self.pixel_format, columns, rows)
+        if encoded_as(self.kind) in CLIPS:
+            check_clip(encoded_as(self.kind), self.pixel_format, columns, rows)
 
     def pictures_a_second(self, loop: Loop) -> Fraction:
         return rate_of(self.rate or loop.rate) / self.step

@@ -15,6 +15,7 @@ from zygomorph.core.formats.clips import CLIPS
 from zygomorph.core.formats.names import safe_name
 from zygomorph.core.formats.stills import read_png
 from zygomorph.core.inspect.picture_seam import picture_seam
+from zygomorph.jobs.pages.make import page_of_clip
 from zygomorph.jobs.pictures.encode import (
     ENDINGS,
     Encoding,
@@ -23,7 +24,7 @@ from zygomorph.jobs.pictures.encode import (
     write_sheet,
     write_still,
 )
-from zygomorph.jobs.pictures.order import PictureOrder
+from zygomorph.jobs.pictures.order import PictureOrder, encoded_as
 
 
 @dataclass(frozen=True)
@@ -69,6 +70,13 @@ def make_product(
         write_still(path, seam.heat)
         facts |= {"largest": seam.largest, "mean": seam.mean, "differing": seam.share}
         filename = f"{stem}-seam.png"
+    elif order.kind == "clip-page":
+        clip = folder / f"{name}.mp4"
+        try:
+            facts |= _clip(clip, study, order, files, report, stopped)
+            page_of_clip(clip, path, study.name, order.size)
+        finally:
+            clip.unlink(missing_ok=True)
     else:
         facts |= _clip(path, study, order, files, report, stopped)
     return Product(path, filename, facts)
@@ -83,7 +91,7 @@ def _clip(
     stopped: Callable[[], bool],
 ) -> dict[str, Any]:
     how = Encoding(
-        order.kind,
+        encoded_as(order.kind),
         order.size,
         order.pictures_a_second(study.loop),
         order.repeats,
@@ -99,7 +107,7 @@ def _clip(
         "pictures": found.frames,
         "rate": round(float(found.rate), 3),
         "seconds": round(found.seconds, 3),
-        "codec": CLIPS[order.kind].title if order.kind in CLIPS else order.kind.upper(),
+        "codec": CLIPS[how.kind].title if how.kind in CLIPS else how.kind.upper(),
     }
 
 

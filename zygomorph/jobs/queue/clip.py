@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -10,6 +11,7 @@ from PIL import Image
 
 from zygomorph.core.formats.clips import CLIPS, rate_of
 from zygomorph.core.formats.stills import read_png
+from zygomorph.jobs.pages.make import page_of_clip
 from zygomorph.jobs.pictures.encode import ENDINGS, Encoding, encode, pack_sequence
 from zygomorph.jobs.pictures.product import Product
 from zygomorph.jobs.queue.orders import ClipOrder
@@ -23,10 +25,11 @@ def make_clip(
     files: Sequence[Path],
     report: Callable[[float, str], None],
     stopped: Callable[[], bool],
+    title: str,
 ) -> Product:
     """Make it in a folder, under a name without its ending.
 
-    files : PNGs in the order in which they are shown once
+    files : PNGs in the order in which they are shown once; title : of a page
 
     Raises ZygomorphError where what is read back is not what was to be made, Cancelled, OSError.
     """
@@ -36,6 +39,16 @@ def make_clip(
     if order.kind == "png":
         pack_sequence(path, list(files) * order.repeats, stem)
         return Product(path, f"{stem}-png.zip", facts | {"pictures": len(files) * order.repeats})
+    if order.kind == "clip-page":
+        clip = folder / f"{name}.mp4"
+        try:
+            made = make_clip(
+                folder, name, stem, replace(order, kind="mp4"), files, report, stopped, title
+            )
+            page_of_clip(clip, path, title, order.size)
+        finally:
+            clip.unlink(missing_ok=True)
+        return Product(path, filename, made.facts)
     how = Encoding(
         order.kind,
         order.size,

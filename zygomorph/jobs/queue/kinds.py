@@ -22,7 +22,7 @@ from zygomorph.jobs.pictures.product import Product, make_product
 from zygomorph.jobs.queue.clip import make_clip
 from zygomorph.jobs.queue.folder import JobFolder
 from zygomorph.jobs.queue.layered import pack_layers
-from zygomorph.jobs.queue.orders import ClipOrder, FinalOrder, MeshOrder, Order
+from zygomorph.jobs.queue.orders import WHOLE, ClipOrder, FinalOrder, MeshOrder, Order
 
 PRODUCT = "product"
 Report = Callable[[float, str], None]
@@ -33,7 +33,7 @@ def label_of(study: Study, order: Order) -> str:
         return f"{study.name}, final, as {WORDS.get(order.kind, order.kind)}"
     if isinstance(order, ClipOrder):
         return f"{study.name}, made before, as {WORDS[order.kind]}"
-    return f"{study.name} as {order.kind.upper()}"
+    return f"{study.name} as {WORDS.get(order.kind, order.kind.upper())}"
 
 
 WORDS = {
@@ -45,6 +45,8 @@ WORDS = {
     "still": "still",
     "gif": "GIF",
     "webp": "WebP",
+    "clip-page": "web page with the clip",
+    "model-page": "web page with the model",
     "sheet": "contact sheet",
     "seam": "seam",
 }
@@ -58,7 +60,7 @@ def count_of(order: Order, study: Study) -> int:
     if isinstance(order, ClipOrder):
         order.check()
         return 0
-    if order.kind in ("glb", "usd"):
+    if order.kind in WHOLE:
         return 1
     first, last = order.frames
     return last - first + 1
@@ -70,7 +72,7 @@ def endings_of(order: Order) -> tuple[str, ...]:
         return ("png", "exr")
     if isinstance(order, FinalOrder | ClipOrder):
         return ("png",)
-    return {"glb": ("glb",), "usd": ("usdc",)}.get(order.kind, ("zip",))
+    return {"glb": ("glb",), "usd": ("usdc",), "model-page": ("html",)}.get(order.kind, ("zip",))
 
 
 def finish(
@@ -87,7 +89,9 @@ def finish(
         return make_product(job.path, PRODUCT, study, order, files, report, stopped)
     if isinstance(order, ClipOrder):
         files = [job.frame(k, "png") for k in order.numbers(job.record.total)]
-        return make_clip(job.path, PRODUCT, safe_name(study.name), order, files, report, stopped)
+        return make_clip(
+            job.path, PRODUCT, safe_name(study.name), order, files, report, stopped, study.name
+        )
     stem = safe_name(study.name)
     (ending,) = endings_of(order)
     files = [job.frame(k, ending) for k in range(job.record.total)]
@@ -95,6 +99,8 @@ def finish(
         path = job.path / f"{PRODUCT}.zip"
         _join(path, files, report, stopped)
         return Product(path, f"{stem}-{order.kind}.zip", {})
+    if ending == "html":
+        return Product(files[0], f"{stem}.html", {})
     read = read_here if ending == "glb" else read_mesh
     read(files[0].read_bytes(), f"check.{ending}")
     return Product(files[0], f"{stem}.{ending}", {})

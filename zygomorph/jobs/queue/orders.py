@@ -10,7 +10,7 @@ from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.formats.clips import CLIPS, Effort, check_clip, rate_of
 from zygomorph.core.formats.gltf_numbers import Numbers
 from zygomorph.core.formats.placed_copies import CopiesAs
-from zygomorph.jobs.pictures.order import Eye, PictureOrder, check_size
+from zygomorph.jobs.pictures.order import Eye, PictureOrder, check_size, encoded_as
 from zygomorph.render.final.settings import FinalSettings, LayerName
 
 # At how many moments of a picture things are drawn while the shutter is open.
@@ -63,6 +63,11 @@ class FinalOrder(PictureOrder):
             )
 
 
+MeshKind = Literal["glb", "usd", "model-page", "obj", "ply", "stl"]
+# One file of the whole loop each.
+WHOLE: tuple[MeshKind, ...] = ("glb", "usd", "model-page")
+
+
 @dataclass(frozen=True)
 class MeshOrder:
     """Meshes, or a scene.
@@ -71,7 +76,7 @@ class MeshOrder:
     tolerance, numbers, copies_as : of a GLB; normals, colours : of USD
     """
 
-    kind: Literal["glb", "usd", "obj", "ply", "stl"]
+    kind: MeshKind
     frames: tuple[int, int]
     piece: str | None = None
     final: bool = False
@@ -83,7 +88,7 @@ class MeshOrder:
 
 
 Ways = Literal["forwards", "backwards", "there and back"]
-ClipKind = Literal["mp4", "webm", "av1", "gif", "webp", "png"]
+ClipKind = Literal["mp4", "webm", "av1", "gif", "webp", "png", "clip-page"]
 
 
 @dataclass(frozen=True)
@@ -108,8 +113,8 @@ class ClipOrder:
     def check(self) -> None:
         """Raises ZygomorphError with what cannot be made so."""
         check_size(self.size)
-        if self.kind in CLIPS:
-            check_clip(self.kind, self.pixel_format, *self.size)
+        if encoded_as(self.kind) in CLIPS:
+            check_clip(encoded_as(self.kind), self.pixel_format, *self.size)
 
     def numbers(self, count: int) -> list[int]:
         """Numbers of the pictures in the order in which they are shown once: each moment shows the

@@ -207,22 +207,26 @@ def _meshes(
     from zygomorph.core.formats.deliver_glb import deliver_glb
     from zygomorph.core.formats.deliver_usd import deliver_usd
     from zygomorph.core.formats.read import read_here
+    from zygomorph.jobs.pages.make import page_of_model
 
     common: dict[str, Any] = {
         "final": order.final,
         "piece": order.piece,
         "cancelled": cancelled,
     }
-    if order.kind == "glb":
+    if order.kind in ("glb", "model-page"):
         made = deliver_glb(
             study,
             evaluator,
             tolerance=order.tolerance,
-            numbers=order.numbers,
-            copies_as=order.copies_as,
+            # The viewer of a page reads what takes less room.
+            numbers=order.numbers if order.kind == "glb" else "compact",
+            copies_as=order.copies_as if order.kind == "glb" else "instances",
             **common,
         )
         read_here(made.data, "check.glb")
+        if order.kind == "model-page":
+            return Made({"html": page_of_model(study, made.data)}, {"details": made.details})
         return Made({"glb": made.data}, {"details": made.details})
     if order.kind == "usd":
         common |= {"normals": order.normals, "colours": order.colours}

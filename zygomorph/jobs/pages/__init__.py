@@ -1,0 +1,1 @@
+"""Web pages of a loop that are one file each."""
