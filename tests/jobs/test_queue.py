@@ -242,11 +242,11 @@ def _nothing(*_):
 WORK, HUNG, LET_GO = units.work, [], threading.Event()
 
 
-def hang_once(wanted, run, data, order, number):
+def hang_once(wanted, run, data, order, number, states=None):
     if number == 3 and not HUNG:
         HUNG.append(number)
         LET_GO.wait(60)
-    return WORK(wanted, run, data, order, number)
+    return WORK(wanted, run, data, order, number, states)
 
 
 def test_a_unit_that_takes_far_too_long_is_made_by_another_worker(tmp_path, monkeypatch):

@@ -16,7 +16,8 @@ from __future__ import annotations
 
 import threading
 import time as clock
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, field
 from math import ceil, floor
 from typing import Any, Protocol
@@ -26,6 +27,7 @@ from zygomorph.core.document.loop import Loop
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.closing import Settled, difference
+from zygomorph.core.evaluation.handed_states import HandedStates, ReadStates
 from zygomorph.core.evaluation.keys import history_key, state_key
 from zygomorph.core.evaluation.planned import PiecePlan, PlannedStep
 from zygomorph.core.evaluation.stepped import States, SteppedMask, SteppedSystem, Walked
@@ -52,6 +54,7 @@ class StateCache:
         self._chains: Memo[Chain] = Memo(MOST_CHAINS)
         self._settled: Memo[Settled] = Memo(MOST_CHAINS)
         self._took: Memo[float] = Memo(MOST_CHAINS)
+        self._read: ReadStates | None = None
 
     def get(self, key: str, frame: int) -> States | None:
         return (self._checkpoints if frame % CHECKPOINT == 0 else self._recent).get(key)
@@ -59,7 +62,44 @@ class StateCache:
     def put(self, key: str, frame: int, states: States) -> None:
         (self._checkpoints if frame % CHECKPOINT == 0 else self._recent).put(key, states)
 
+    @contextmanager
+    def reading(self) -> Iterator[ReadStates]:
+        """Notes what evaluations read; one at a time."""
+        self._read = ReadStates()
+        try:
+            yield self._read
+        finally:
+            self._read = None
+
+    def was_read(self, key: str, frame: int, states: States) -> None:
+        if self._read is not None:
+            self._read.states[key] = frame, states
+
+    def handed(self, read: ReadStates) -> HandedStates:
+        """What was read, for another process."""
+        chains = {key: self._chains.get(key) for key in read.chains}
+        settled = {key: self._settled.get(key) for key in read.settled}
+        return HandedStates(
+            dict(read.states),
+            {key: (c.first, tuple(c.keys)) for key, c in chains.items() if c is not None},
+            {key: each for key, each in settled.items() if each is not None},
+        )
+
+    def adopt(self, handed: HandedStates) -> None:
+        """Know what another process has read."""
+        for key, (frame, states) in handed.states.items():
+            self.put(key, frame, states)
+        for key, each in handed.settled.items():
+            self._settled.put(key, each)
+        for key, (first, keys) in handed.chains.items():
+            chain = self.chain(key, first, len(keys))
+            with chain.lock:
+                if len(chain.keys) < len(keys):
+                    chain.keys[:] = keys
+
     def settled(self, key: str, find: Callable[[], Settled]) -> Settled:
+        if self._read is not None:
+            self._read.settled.add(key)
         return self._settled.once(key, find)
 
     def known_settled(self, key: str) -> int | None:
@@ -77,6 +117,8 @@ class StateCache:
 
     def chain(self, key: str, first: int, frames: int) -> Chain:
         """frames : about how many it will have, which it is counted for"""
+        if self._read is not None:
+            self._read.chains.add(key)
         found = self._chains.get(key)
         if found is None:
             found = Chain(first)
@@ -206,7 +248,10 @@ class StateHistory:
             keys = chain.keys[: len(frames)]
             if not states:
                 return keys[-1], {}
-            return keys[-1], self._advanced(step, stepped, frames, keys)
+            found = self._advanced(step, stepped, frames, keys)
+        if stride == 1:
+            self._states.was_read(keys[-1], last, found)
+        return keys[-1], found
 
     def _is_near(self, chain: Chain, last: int) -> bool:
         """Whether a state is kept from which the one at a frame is a few frames away."""

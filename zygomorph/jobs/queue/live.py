@@ -15,6 +15,7 @@ from zygomorph.core.formats.bundle import read_bundle
 from zygomorph.jobs.queue.folder import ENDED, JobFolder, Record
 from zygomorph.jobs.queue.kinds import endings_of
 from zygomorph.jobs.queue.orders import ClipOrder, MeshOrder, Order, from_data
+from zygomorph.jobs.queue.walking import Walking, is_walked
 
 if TYPE_CHECKING:
     from distributed import Future
@@ -27,14 +28,28 @@ RECENT = 24
 
 
 @dataclass
-class Attempt:
-    """A unit that a worker has, by its address. copy : whether another one has it too"""
+class Given:
+    """A unit for a worker, by its address. copy : whether another one has it too
+    stepped : the units through which it steps what remembers; None where it makes one"""
 
     number: int
-    future: Future
-    started: float
     worker: str
     copy: bool = False
+    stepped: range | None = None
+
+
+@dataclass
+class Attempt:
+    """What a worker has."""
+
+    given: Given
+    future: Future
+    started: float
+
+    @property
+    def number(self) -> int | None:
+        """Of the unit that is made; None where it is not one."""
+        return None if self.given.stepped else self.given.number
 
 
 @dataclass
@@ -94,10 +109,26 @@ class Live:
             return float(self.study.loop.rate)
         return round(float(self.order.pictures_a_second(self.study.loop)), 3)
 
+    @cached_property
+    def walking(self) -> Walking | None:
+        """The states of what remembers; None where nothing does."""
+        if not is_walked(self.study, self.order, self.record.total):
+            return None
+        return Walking(self.folder.path, self.record.total)
+
     def missing(self) -> list[int]:
-        """Units that are neither there nor with a worker, in their order."""
+        """Units that are neither there nor with a worker, and for which all is known, in their
+        order."""
         taken = {attempt.number for attempt in self.attempts.values()}
-        return [k for k in range(self.record.total) if k not in self.done and k not in taken]
+        found = [k for k in range(self.record.total) if k not in self.done and k not in taken]
+        walking = self.walking
+        return found if walking is None else [k for k in found if k in walking.known]
+
+    def to_step(self) -> tuple[range, int | None] | None:
+        """Units through which what remembers is to be stepped, unless a worker does so already."""
+        if self.walking is None or any(a.given.stepped for a in self.attempts.values()):
+            return None
+        return self.walking.next(self.done)
 
     @property
     def is_whole(self) -> bool:
@@ -178,5 +209,7 @@ class Live:
             return self.waits_for
         if self.finishing is not None:
             return record.what or "putting it together"
+        if not self.done and self.walking is not None and self.record.state == "running":
+            return f"stepping what remembers, {len(self.walking.known):,} frames so far"
         one = "frame" if record.total > 1 else "file"
         return f"{len(self.done):,} of {record.total:,} {one}{'s' if record.total > 1 else ''}"

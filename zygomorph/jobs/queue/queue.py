@@ -29,7 +29,7 @@ from zygomorph.jobs.queue.cluster import Cluster
 from zygomorph.jobs.queue.folder import ENDED, JobFolder, Record, jobs_in
 from zygomorph.jobs.queue.held import Held
 from zygomorph.jobs.queue.kinds import count_of, details_of, finish, label_of
-from zygomorph.jobs.queue.live import Attempt, Live
+from zygomorph.jobs.queue.live import Attempt, Given, Live
 from zygomorph.jobs.queue.orders import ClipOrder, Order, as_data
 from zygomorph.jobs.queue.units import Made
 
@@ -101,6 +101,8 @@ class Queue:
         self._jobs[record.id] = job
         if record.state == "running":
             record.state = "waiting"
+        if not job.done and record.program != units.program():
+            self._begin_anew(job)
         if record.state == "waiting" and job.done and record.program != units.program():
             record.state = "paused"
             record.message = (
@@ -108,6 +110,13 @@ class Queue:
                 f"this is {units.program()}."
             )
             record.hint = "Make it again, or its frames may differ."
+
+    @staticmethod
+    def _begin_anew(job: Live) -> None:
+        """By this version, of a job of which another one has made nothing yet."""
+        job.record.program = units.program()
+        if job.walking is not None:
+            job.walking.clear()
 
     # What others ask for
 
@@ -189,8 +198,9 @@ class Queue:
                         f"Its first frames were made by version {job.record.program}.",
                         "Make it again, or its frames may differ.",
                     )
+                if job.record.program != units.program():
+                    self._begin_anew(job)
                 job.record.state, job.record.message, job.record.hint = "waiting", "", ""
-                job.record.program = units.program()
                 job.stop.clear()
                 job.keep()
         self._tell(job)
@@ -338,9 +348,16 @@ class Queue:
         # Given to each by name: Dask would rather have all where the study is already.
         in_hand = Counter(dict.fromkeys(allowed, 0))
         for job in self._jobs.values():
-            in_hand.update(a.worker for a in job.attempts.values() if a.worker in in_hand)
+            at_work = (attempt.given.worker for attempt in job.attempts.values())
+            in_hand.update(worker for worker in at_work if worker in in_hand)
         for job in jobs:
             self._waits(job, "")
+            stepped = job.to_step()
+            if stepped is not None:
+                worker = min(allowed, key=lambda address: in_hand[address])
+                if not self._submit_steps(client, job, *stepped, worker):
+                    continue
+                in_hand[worker] += 1
             for number in job.missing():
                 worker = min(allowed, key=lambda address: in_hand[address])
                 if in_hand[worker] >= AHEAD:
@@ -373,22 +390,50 @@ class Queue:
     ) -> bool:
         """Give a unit to a worker; another one has it where that one dies. Returns whether it could
         be given; where that is the job's fault, it fails."""
+        states = None
+        if job.walking is not None:
+            states = job.walking.get(number)
+            if states is None:
+                return False
+        return self._send(client, job, Given(number, worker, copy), units.work, number, states)
+
+    def _submit_steps(
+        self, client: Client, job: Live, numbers: range, before: int | None, worker: str
+    ) -> bool:
+        """The same for stepping what remembers through some units."""
+        assert job.walking is not None  # there is something to step
+        states = None if before is None else job.walking.get(before)
+        given, span = Given(numbers.start, worker, stepped=numbers), (numbers.start, numbers.stop)
+        return self._send(client, job, given, units.step, span, states)
+
+    def _send(
+        self,
+        client: Client,
+        job: Live,
+        given: Given,
+        task: Callable[..., Made],
+        numbers: int | tuple[int, int],
+        states: bytes | None,
+    ) -> bool:
         if job.record.state == "waiting":
             job.record.state = "running"
             job.run += 1
             job.began, job.ended_here = time.monotonic(), 0
             job.keep()
-        key = f"{job.name}-{number}-{uuid.uuid4().hex[:6]}"
+        key = f"{job.name}-{given.number}-{uuid.uuid4().hex[:6]}"
         try:
             future = client.submit(
-                units.work,
+                task,
                 job.record.program,
                 job.name,
                 self._bundle(client, job),
                 job.record.order,
-                number,
+                numbers,
+                states,
                 key=key,
-                workers=[worker],
+                workers=[given.worker],
+                # Others wait for what is stepped.
+                priority=1 if given.stepped else 0,
                 allow_other_workers=True,
                 pure=False,
                 retries=0,
@@ -397,7 +442,7 @@ class Queue:
             if self.cluster.is_connected:
                 self._fail(job, f"It cannot be given out, an error of the program: {error!r}.", "")
             return False
-        job.attempts[key] = Attempt(number, future, time.monotonic(), worker, copy)
+        job.attempts[key] = Attempt(given, future, time.monotonic())
         future.add_done_callback(lambda _: self._came_back(job.record.id, key))
         return True
 
@@ -422,11 +467,12 @@ class Queue:
             usual = job.usual_seconds()
             if usual is None:
                 continue
-            copied = {each.number for each in job.attempts.values() if each.copy}
+            copied = {each.number for each in job.attempts.values() if each.given.copy}
             for attempt in list(job.attempts.values()):
                 slow = now - attempt.started > max(SLOW_TIMES * usual, SLOW_S)
-                if slow and not attempt.copy and attempt.number not in copied:
-                    self._submit(client, job, attempt.number, idle, copy=True)
+                number = attempt.number
+                if slow and number is not None and number not in copied:
+                    self._submit(client, job, number, idle, copy=True)
                     return
 
     # What comes back
@@ -451,7 +497,8 @@ class Queue:
         from distributed.scheduler import KilledWorker
 
         future: Future = attempt.future
-        if attempt.number in job.done:
+        number = attempt.number
+        if number is not None and number in job.done:
             return
         if future.status in ("cancelled", "lost", "pending"):
             return
@@ -460,7 +507,7 @@ class Queue:
             if isinstance(error, KilledWorker):
                 self._fail(
                     job,
-                    f"Frame {attempt.number} ended every worker that it was given to.",
+                    f"Frame {attempt.given.number} ended every worker that it was given to.",
                     "It may need more memory than they have; choose a smaller size.",
                 )
             elif job.record.state == "running":
@@ -477,21 +524,36 @@ class Queue:
         if made.error is not None:
             self._fail(job, *made.error)
             return
-        self._keep(job, attempt, made)
+        if number is None:
+            self._keep_states(job, made)
+        else:
+            self._keep(job, number, made)
 
-    def _keep(self, job: Live, attempt: Attempt, made: Made) -> None:
+    def _keep_states(self, job: Live, made: Made) -> None:
+        assert job.walking is not None  # it was stepped for it
         try:
-            job.folder.put(attempt.number, made.files)
+            for number, states in made.files.items():
+                job.walking.put(int(number), states)
         except OSError as error:
             self._cannot_write(job, error)
             return
-        job.done.add(attempt.number)
+        self._tell(job)
+
+    def _keep(self, job: Live, number: int, made: Made) -> None:
+        try:
+            job.folder.put(number, made.files)
+        except OSError as error:
+            self._cannot_write(job, error)
+            return
+        job.done.add(number)
+        if job.walking is not None:
+            job.walking.drop(number)
         job.ended_here += 1
-        job.record.costs[str(attempt.number)] = round(made.seconds, 2)
+        job.record.costs[str(number)] = round(made.seconds, 2)
         if made.facts:
-            job.record.facts[str(attempt.number)] = made.facts
+            job.record.facts[str(number)] = made.facts
         for key, other in list(job.attempts.items()):
-            if other.number == attempt.number:
+            if other.number == number:
                 job.attempts.pop(key)
                 other.future.cancel(force=True)
         job.keep(at_once=job.is_whole)

@@ -19,6 +19,7 @@ from typing import Any
 
 import numpy as np
 
+from zygomorph.core.cancelling import cancelled_when
 from zygomorph.core.document.study import Study, check_document
 from zygomorph.core.errors import Cancelled, StepError, ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator
@@ -26,7 +27,8 @@ from zygomorph.core.formats.bundle import EPOCH
 from zygomorph.core.geometry.view import View
 from zygomorph.core.kernels.cores import CORES
 from zygomorph.core.program import program_digest
-from zygomorph.jobs.queue.orders import FinalOrder, MeshOrder, from_data
+from zygomorph.jobs.queue.orders import ClipOrder, FinalOrder, MeshOrder, from_data
+from zygomorph.jobs.queue.walking import take, walk
 from zygomorph.store.bundled import open_bundle
 
 # Studies that a worker keeps open, with what it has evaluated of them.
@@ -79,19 +81,69 @@ def kept(bundle: bytes) -> bytes:
     return bundle
 
 
-def work(wanted: str, run: str, bundle: bytes, order: Mapping[str, Any], number: int) -> Made:
+def work(
+    wanted: str,
+    run: str,
+    bundle: bytes,
+    order: Mapping[str, Any],
+    number: int,
+    states: bytes | None = None,
+) -> Made:
     """Make one unit.
 
     wanted : the program whose bytes these are to be; another one makes nothing
     run : of the job, by which it can be called off
+    states : of what remembers, at this unit
     """
+
+    def make(study: Study, evaluator: Evaluator) -> Made:
+        return _make(study, evaluator, order, number, lambda: run in _called_off)
+
+    return _told(wanted, bundle, states, make)
+
+
+def step(
+    wanted: str,
+    run: str,
+    bundle: bytes,
+    order: Mapping[str, Any],
+    numbers: tuple[int, int],
+    states: bytes | None = None,
+) -> Made:
+    """Step what remembers through some units, the first and the one after the last; its states are
+    files by the numbers of the units.
+
+    states : of the last unit before them whose states are known
+    """
+
+    def make(study: Study, evaluator: Evaluator) -> Made:
+        found = from_data(order)
+        assert not isinstance(found, ClipOrder)  # clips have nothing to step
+        files = {}
+        with cancelled_when(lambda: run in _called_off):
+            for number, made in walk(study, evaluator, found, range(*numbers)):
+                files[str(number)] = made
+        return Made(files)
+
+    return _told(wanted, bundle, states, make)
+
+
+def _told(
+    wanted: str,
+    bundle: bytes,
+    states: bytes | None,
+    make: Callable[[Study, Evaluator], Made],
+) -> Made:
+    """What is made of a study, with what it took; errors of the input are told."""
     started = time.perf_counter()
     own = program()
     if own != wanted:
         return Made(program=own, worker=_address())
     try:
         study, evaluator = _opened(bundle)
-        found = _make(study, evaluator, order, number, lambda: run in _called_off)
+        if states is not None:
+            take(evaluator, states)
+        found = make(study, evaluator)
     except StepError as error:
         found = Made(error=(f"Step {error.step_id}: {error.message}", error.hint))
     except ZygomorphError as error:

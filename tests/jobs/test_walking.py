@@ -1,0 +1,156 @@
+"""Systems and masks that remember are stepped once for all frames of a job."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from tests.conftest import document
+from tests.jobs.conftest import ended, files_of, pictures, until_begun
+from zygomorph.core.document.study import Study, check_document
+from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.stepped import SteppedMask, SteppedSystem
+from zygomorph.core.formats.bundle import write_bundle
+from zygomorph.jobs.queue.orders import ClipOrder, MeshOrder
+from zygomorph.jobs.queue.walking import Walking, is_walked, pieces_with_a_past, take, walk
+
+BALL = {"step": "icosphere", "values": {"halvings": 1}}
+SWINGS = {
+    "step": "place",
+    "values": {"move": [{"signal": "cycle", "low": -0.5, "high": 0.5}, 0, 0]},
+}
+SPRINGS = {"id": "s", "step": "springs", "values": {"closing": "settles"}}
+REMEMBERS = {
+    "id": "m",
+    "step": "displace",
+    "values": {"amount": 0.2},
+    "where": {
+        "layers": [{"id": "l", "layer": "ball", "values": {"radius": 0.6}, "memory": "stays"}]
+    },
+}
+STEPS = {"system": (BALL, SWINGS, SPRINGS), "mask": (BALL, SWINGS, REMEMBERS)}
+
+
+def made(name: str) -> dict:
+    return dict(check_document(document(*STEPS[name], frames=24)).document)
+
+
+def meshes(evaluator: Evaluator, study: Study, frame: float) -> np.ndarray:
+    return evaluator.evaluate(study, Request("p", frame, False)).mesh.points
+
+
+@pytest.mark.parametrize("name", STEPS)
+def test_who_is_handed_the_states_of_a_frame_walks_nothing(name, monkeypatch):
+    study = Study(made(name))
+    order = MeshOrder("ply", (0, 23))
+    states = dict(walk(study, Evaluator(), order, range(24)))
+    expected = {k: meshes(Evaluator(), study, float(k)) for k in (0, 7, 23)}
+    assert not np.allclose(expected[7], expected[23])
+
+    def never(*_):
+        raise AssertionError("stepped again")
+
+    monkeypatch.setattr(SteppedSystem, "advance", never)
+    monkeypatch.setattr(SteppedMask, "advance", never)
+    for frame, points in expected.items():
+        other = Evaluator()
+        take(other, states[frame])
+        assert np.array_equal(meshes(other, study, float(frame)), points)
+
+
+@pytest.mark.parametrize("name", STEPS)
+def test_stepping_goes_on_from_the_states_of_the_frame_before(name, monkeypatch):
+    study, order = Study(made(name)), MeshOrder("ply", (0, 23))
+    whole = Evaluator()
+    states = dict(walk(study, whole, order, range(24)))
+    stepped = []
+    for sort in (SteppedSystem, SteppedMask):
+        original = sort.advance
+
+        def counted(self, known, frame, frames, walked, original=original):
+            stepped.append(frame)
+            return original(self, known, frame, frames, walked)
+
+        monkeypatch.setattr(sort, "advance", counted)
+    other = Evaluator()
+    take(other, states[15])
+    rest = dict(walk(study, other, order, range(16, 20)))
+    assert rest[19] == states[19]
+    assert len(stepped) == 4
+
+
+def test_what_remembers_is_found_and_what_does_not_is_not_walked():
+    assert pieces_with_a_past(Study(made("mask")), False) == {"p": "m"}
+    assert is_walked(Study(made("system")), pictures(), 6)
+    assert not is_walked(Study(made("system")), pictures(), 1)
+    assert not is_walked(Study(made("system")), MeshOrder("glb", (0, 23)), 1)
+    clip = ClipOrder("gif", (16, 16), 24, 12)
+    assert not is_walked(Study(made("system")), clip, 6)
+    turning = document(BALL, {"step": "twist", "values": {"angle": {"signal": "cycle", "high": 9}}})
+    assert not is_walked(Study(check_document(turning).document), pictures(), 6)
+
+
+def test_files_of_states_are_dropped_when_their_frames_are_done(tmp_path):
+    walking = Walking(tmp_path, 20)
+    assert walking.next(set()) == (range(8), None)
+    for number in range(8):
+        walking.put(number, bytes([number]))
+    assert walking.next(set()) == (range(8, 16), 7)
+    walking.drop(3)
+    walking.drop(7)
+    # From the last one it is stepped on.
+    assert Walking(tmp_path, 20).known == {0, 1, 2, 4, 5, 6, 7}
+    # One that is lost is stepped again, from those before it.
+    (tmp_path / "states" / "000005.bin").unlink()
+    assert walking.get(5) is None
+    assert walking.next({3}) == (range(5, 13), 4)
+    walking.clear()
+    assert Walking(tmp_path, 20).known == set()
+
+
+@pytest.mark.parametrize("name", STEPS)
+def test_frames_of_a_job_that_remembers_are_those_made_directly(queue, name, monkeypatch):
+    from zygomorph.render.final.picture import draw
+
+    stepped = []
+    original = SteppedSystem.advance
+
+    def counted(self, known, frame, frames, walked):
+        stepped.append(frame)
+        return original(self, known, frame, frames, walked)
+
+    monkeypatch.setattr(SteppedSystem, "advance", counted)
+    data = write_bundle(made(name), [])
+    order = pictures(last=11)
+    job = ended(queue, queue.add(data, order)["id"])
+    assert job.record.state == "done", job.record.message
+    # Each frame of the run once, whoever draws it.
+    assert len(stepped) == len(set(stepped))
+    files = files_of(job)
+    study = Study(made(name))
+    for frame in (0, 11):
+        drawn = draw(study, Evaluator(), float(frame), order.settings).shown(False)
+        assert (shown(files, frame) == drawn).all()
+    # Only the last is left, from which it would go on.
+    assert len(list((job.folder.path / "states").iterdir())) <= 1
+
+
+def shown(files: dict[str, bytes], frame: int) -> np.ndarray:
+    import io
+
+    from PIL import Image
+
+    data = next(d for name, d in files.items() if name.endswith(f"{frame:06d}.png"))
+    return np.asarray(Image.open(io.BytesIO(data)).convert("RGB"))
+
+
+def test_a_job_that_remembers_goes_on_after_it_was_cut_off(make_queue, tmp_path):
+    data, order = write_bundle(made("system"), []), pictures(last=23)
+    whole = make_queue(tmp_path / "whole")
+    expected = files_of(ended(whole, whole.add(data, order)["id"]))
+    first = make_queue(tmp_path / "cut")
+    job_id = first.add(data, order)["id"]
+    until_begun(first, job_id, 3)
+    first.close()
+    second = make_queue(tmp_path / "cut")
+    assert files_of(ended(second, job_id)) == expected
