@@ -156,6 +156,8 @@ def test_a_mask_covers_less_of_a_pixel_where_its_piece_does() -> None:
 
 SUN = SunLamp(np.array([0.0, 0.0, 1.0]), "#ffffff", 1.0, True)
 
+LAMP = AreaLamp(np.array([0.0, 0.0, 4.0]), np.zeros(3), 1.0, 1.0, False, "#ffffff", 1.0, True)
+
 
 def test_a_shadow_is_all_of_the_light_that_is_kept_away() -> None:
     wall, disc = sheet(9.0, level=-1.0), sheet(0.4, level=3.0)
@@ -168,13 +170,11 @@ def test_a_shadow_is_all_of_the_light_that_is_kept_away() -> None:
 
 def test_half_a_lamp_behind_an_edge_is_half_a_shadow() -> None:
     """Straight below the edge of a wide screen half of a square lamp is hidden."""
-    above, below = np.array([0.0, 0.0, 4.0]), np.zeros(3)
-    lamp = AreaLamp(above, below, 1.0, 1.0, False, "#ffffff", 1.0, True)
     screen = sheet(9.0, level=2.0)
     screen = replace(screen, points=screen.points + np.array([9.0, 0, 0], np.float32))
     wall = sheet(9.0, level=0.0)
     view = View(np.array([-3.0, 0.0, 1.5]), np.zeros(3), aspect=1.0, angle=10.0)
-    found = seen(things(wall, screen, lamps=(lamp,), view=view), "shadow")["shadow"][..., 0]
+    found = seen(things(wall, screen, lamps=(LAMP,), view=view), "shadow")["shadow"][..., 0]
     middle = found[SIDE // 2 - 2 : SIDE // 2 + 2, SIDE // 2 - 8 : SIDE // 2 + 8]
     assert middle.mean() == pytest.approx(0.5, abs=0.08)
 
@@ -215,7 +215,7 @@ def test_rows_of_layers_are_those_of_the_whole() -> None:
     from zygomorph.render.final.first_seen import FirstSeen
     from zygomorph.render.final.path_tracer import PathTracer
 
-    scene = things(ball(), lamps=(SUN,))
+    scene = things(ball(), sheet(9.0, level=-1.2), lamps=(SUN, LAMP))
     settings = FinalSettings((SIDE, SIDE), 4, layers=("depth", "shadow"))
     looked = FirstSeen(PathTracer(scene, settings), scene, None, settings)
     whole, part = looked.layers(seed=3), looked.layers(range(20, 27), seed=3)

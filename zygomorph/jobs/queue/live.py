@@ -15,6 +15,7 @@ from zygomorph.core.formats.bundle import read_bundle
 from zygomorph.jobs.queue.folder import ENDED, JobFolder, Record
 from zygomorph.jobs.queue.kinds import endings_of
 from zygomorph.jobs.queue.orders import ClipOrder, MeshOrder, Order, from_data
+from zygomorph.jobs.queue.tiling import Tiling, tiles_of
 from zygomorph.jobs.queue.walking import Walking, is_walked
 
 if TYPE_CHECKING:
@@ -27,29 +28,27 @@ DRAWING = 0.95
 RECENT = 24
 
 
-@dataclass
-class Given:
-    """A unit for a worker, by its address. copy : whether another one has it too
-    stepped : the units through which it steps what remembers; None where it makes one"""
+@dataclass(frozen=True)
+class Unit:
+    """What a worker makes: a frame, a tile of one, or nothing but steps of what remembers.
+
+    stepped : the frames through which it is stepped
+    """
 
     number: int
-    worker: str
-    copy: bool = False
+    tile: int | None = None
     stepped: range | None = None
 
 
 @dataclass
 class Attempt:
-    """What a worker has."""
+    """A unit that a worker has, by its address. copy : whether another one has it too"""
 
-    given: Given
+    unit: Unit
+    worker: str
     future: Future
     started: float
-
-    @property
-    def number(self) -> int | None:
-        """Of the unit that is made; None where it is not one."""
-        return None if self.given.stepped else self.given.number
+    copy: bool = False
 
 
 @dataclass
@@ -116,19 +115,41 @@ class Live:
             return None
         return Walking(self.folder.path, self.record.total)
 
-    def missing(self) -> list[int]:
+    @cached_property
+    def tiling(self) -> Tiling | None:
+        """The tiles of its frames; None where these are not cut."""
+        rows = tiles_of(self.order, self.record.total)
+        return Tiling(self.folder.path, rows) if rows else None
+
+    def missing(self) -> list[Unit]:
         """Units that are neither there nor with a worker, and for which all is known, in their
         order."""
-        taken = {attempt.number for attempt in self.attempts.values()}
-        found = [k for k in range(self.record.total) if k not in self.done and k not in taken]
-        walking = self.walking
-        return found if walking is None else [k for k in found if k in walking.known]
+        found = [Unit(k) for k in range(self.record.total) if k not in self.done]
+        if self.walking is not None:
+            found = [unit for unit in found if unit.number in self.walking.known]
+        if self.tiling is not None:
+            found = [
+                Unit(unit.number, tile)
+                for unit in found
+                for tile in self.tiling.missing(unit.number)
+            ]
+        taken = {attempt.unit for attempt in self.attempts.values()}
+        return [unit for unit in found if unit not in taken]
 
-    def to_step(self) -> tuple[range, int | None] | None:
-        """Units through which what remembers is to be stepped, unless a worker does so already."""
-        if self.walking is None or any(a.given.stepped for a in self.attempts.values()):
-            return None
-        return self.walking.next(self.done)
+    def to_step(self) -> list[Unit]:
+        """Through which frames what remembers is to be stepped, unless a worker does so already."""
+        if self.walking is None or any(a.unit.stepped for a in self.attempts.values()):
+            return []
+        numbers = self.walking.next(self.done)
+        return [] if numbers is None else [Unit(numbers.start, stepped=numbers)]
+
+    def to_join(self) -> list[int]:
+        """Frames of which all tiles are there."""
+        tiling = self.tiling
+        if tiling is None:
+            return []
+        left = (k for k in range(self.record.total) if k not in self.done)
+        return [k for k in left if k not in tiling.joining and not tiling.missing(k)]
 
     @property
     def is_whole(self) -> bool:
@@ -165,7 +186,7 @@ class Live:
 
     def describe(self) -> dict[str, Any]:
         record = self.record
-        share = len(self.done) / max(record.total, 1)
+        share = self.share_drawn()
         if record.state == "done":
             share = 1.0
         elif self.has_pictures:
@@ -199,6 +220,13 @@ class Live:
             },
         }
 
+    def share_drawn(self) -> float:
+        """How much of it is there."""
+        count = float(len(self.done))
+        if self.tiling is not None:
+            count += len(self.tiling.known) / len(self.tiling.rows)
+        return min(1.0, count / max(self.record.total, 1))
+
     def what(self) -> str:
         record = self.record
         if record.state in ENDED or record.state == "paused":
@@ -211,5 +239,8 @@ class Live:
             return record.what or "putting it together"
         if not self.done and self.walking is not None and self.record.state == "running":
             return f"stepping what remembers, {len(self.walking.known):,} frames so far"
+        if self.tiling is not None:
+            there = len(self.tiling.known) + len(self.tiling.rows) * len(self.done)
+            return f"{there:,} of {len(self.tiling.rows) * record.total:,} tiles"
         one = "frame" if record.total > 1 else "file"
         return f"{len(self.done):,} of {record.total:,} {one}{'s' if record.total > 1 else ''}"

@@ -8,8 +8,6 @@ anything dies: a worker, the scheduler, or this program.
 
 from __future__ import annotations
 
-import errno
-import hashlib
 import queue
 import threading
 import time
@@ -22,15 +20,17 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from zygomorph.core.document.study import Study
-from zygomorph.core.errors import Cancelled, ZygomorphError
+from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.formats.bundle import read_bundle
 from zygomorph.jobs.queue import units
 from zygomorph.jobs.queue.cluster import Cluster
+from zygomorph.jobs.queue.finishing import cannot_write, join_tiles, put_together
 from zygomorph.jobs.queue.folder import ENDED, JobFolder, Record, jobs_in
 from zygomorph.jobs.queue.held import Held
-from zygomorph.jobs.queue.kinds import count_of, details_of, finish, label_of
-from zygomorph.jobs.queue.live import Attempt, Given, Live
+from zygomorph.jobs.queue.kinds import count_of, label_of
+from zygomorph.jobs.queue.live import Attempt, Live, Unit
 from zygomorph.jobs.queue.orders import ClipOrder, Order, as_data
+from zygomorph.jobs.queue.sending import Sender
 from zygomorph.jobs.queue.units import Made
 
 if TYPE_CHECKING:
@@ -45,7 +45,6 @@ AGAIN_S = 2.0
 # another worker as well when one has nothing to do.
 SLOW_TIMES, SLOW_S = 3.0, 5.0
 FETCHED_S = 120
-FULL = (errno.ENOSPC, errno.EDQUOT)
 
 
 class Queue:
@@ -73,7 +72,7 @@ class Queue:
         self._again_at = 0.0
         # Which workers were refused, and the program that each has.
         self._refused: dict[str, str] = {}
-        self._bundles: dict[str, Any] = {}
+        self._sender = Sender(self._came_back)
         self._turned = time.monotonic()
         self._thread: threading.Thread | None = None
         self._lock_file = Held(folder)
@@ -117,6 +116,8 @@ class Queue:
         job.record.program = units.program()
         if job.walking is not None:
             job.walking.clear()
+        if job.tiling is not None:
+            job.tiling.clear()
 
     # What others ask for
 
@@ -317,7 +318,7 @@ class Queue:
         """What workers had is lost with the cluster."""
         for job in self._jobs.values():
             job.attempts.clear()
-        self._bundles.clear()
+        self._sender.forget()
         self._refused.clear()
 
     def _turn(self, client: Client | None) -> None:
@@ -327,6 +328,10 @@ class Queue:
         for job in open_jobs:
             if job.is_whole and job.finishing is None:
                 self._finish(job)
+            for number in job.to_join():
+                assert job.tiling is not None  # it has tiles
+                job.tiling.joining.add(number)
+                self._finishers.submit(self._join, job, number)
         wanting = [job for job in open_jobs if not job.is_whole]
         if wanting and client is not None and not self._closing:
             self._give_out(client, wanting)
@@ -348,21 +353,15 @@ class Queue:
         # Given to each by name: Dask would rather have all where the study is already.
         in_hand = Counter(dict.fromkeys(allowed, 0))
         for job in self._jobs.values():
-            at_work = (attempt.given.worker for attempt in job.attempts.values())
+            at_work = (attempt.worker for attempt in job.attempts.values())
             in_hand.update(worker for worker in at_work if worker in in_hand)
         for job in jobs:
             self._waits(job, "")
-            stepped = job.to_step()
-            if stepped is not None:
+            for unit in (*job.to_step(), *job.missing()):
                 worker = min(allowed, key=lambda address: in_hand[address])
-                if not self._submit_steps(client, job, *stepped, worker):
-                    continue
-                in_hand[worker] += 1
-            for number in job.missing():
-                worker = min(allowed, key=lambda address: in_hand[address])
-                if in_hand[worker] >= AHEAD:
+                if in_hand[worker] >= AHEAD and not unit.stepped:
                     return
-                if not self._submit(client, job, number, worker):
+                if not self._submit(client, job, unit, worker):
                     break
                 in_hand[worker] += 1
         idle = [address for address in allowed if in_hand[address] == 0]
@@ -381,79 +380,15 @@ class Queue:
             self._tell(job)
 
     def _submit(
-        self,
-        client: Client,
-        job: Live,
-        number: int,
-        worker: str,
-        copy: bool = False,
+        self, client: Client, job: Live, unit: Unit, worker: str, copy: bool = False
     ) -> bool:
-        """Give a unit to a worker; another one has it where that one dies. Returns whether it could
-        be given; where that is the job's fault, it fails."""
-        states = None
-        if job.walking is not None:
-            states = job.walking.get(number)
-            if states is None:
-                return False
-        return self._send(client, job, Given(number, worker, copy), units.work, number, states)
-
-    def _submit_steps(
-        self, client: Client, job: Live, numbers: range, before: int | None, worker: str
-    ) -> bool:
-        """The same for stepping what remembers through some units."""
-        assert job.walking is not None  # there is something to step
-        states = None if before is None else job.walking.get(before)
-        given, span = Given(numbers.start, worker, stepped=numbers), (numbers.start, numbers.stop)
-        return self._send(client, job, given, units.step, span, states)
-
-    def _send(
-        self,
-        client: Client,
-        job: Live,
-        given: Given,
-        task: Callable[..., Made],
-        numbers: int | tuple[int, int],
-        states: bytes | None,
-    ) -> bool:
-        if job.record.state == "waiting":
-            job.record.state = "running"
-            job.run += 1
-            job.began, job.ended_here = time.monotonic(), 0
-            job.keep()
-        key = f"{job.name}-{given.number}-{uuid.uuid4().hex[:6]}"
+        """Returns whether it could be given; where that is the job's fault, it fails."""
         try:
-            future = client.submit(
-                task,
-                job.record.program,
-                job.name,
-                self._bundle(client, job),
-                job.record.order,
-                numbers,
-                states,
-                key=key,
-                workers=[given.worker],
-                # Others wait for what is stepped.
-                priority=1 if given.stepped else 0,
-                allow_other_workers=True,
-                pure=False,
-                retries=0,
-            )
+            return self._sender.send(client, job, unit, worker, copy)
         except Exception as error:
             if self.cluster.is_connected:
                 self._fail(job, f"It cannot be given out, an error of the program: {error!r}.", "")
             return False
-        job.attempts[key] = Attempt(given, future, time.monotonic())
-        future.add_done_callback(lambda _: self._came_back(job.record.id, key))
-        return True
-
-    def _bundle(self, client: Client, job: Live) -> Any:
-        """The study of a job, as a task by its content."""
-        known = self._bundles.get(job.record.id)
-        if known is None:
-            data = job.folder.bundle
-            key = f"study-{hashlib.blake2b(data, digest_size=12).hexdigest()}"
-            known = self._bundles[job.record.id] = client.submit(units.kept, data, key=key)
-        return known
 
     def _came_back(self, job_id: str, key: str) -> None:
         self._results.put((job_id, key))
@@ -467,12 +402,11 @@ class Queue:
             usual = job.usual_seconds()
             if usual is None:
                 continue
-            copied = {each.number for each in job.attempts.values() if each.given.copy}
+            copied = {each.unit for each in job.attempts.values() if each.copy}
             for attempt in list(job.attempts.values()):
                 slow = now - attempt.started > max(SLOW_TIMES * usual, SLOW_S)
-                number = attempt.number
-                if slow and number is not None and number not in copied:
-                    self._submit(client, job, number, idle, copy=True)
+                if slow and not attempt.unit.stepped and attempt.unit not in copied:
+                    self._submit(client, job, attempt.unit, idle, copy=True)
                     return
 
     # What comes back
@@ -497,8 +431,8 @@ class Queue:
         from distributed.scheduler import KilledWorker
 
         future: Future = attempt.future
-        number = attempt.number
-        if number is not None and number in job.done:
+        unit = attempt.unit
+        if unit.stepped is None and unit.number in job.done:
             return
         if future.status in ("cancelled", "lost", "pending"):
             return
@@ -507,7 +441,7 @@ class Queue:
             if isinstance(error, KilledWorker):
                 self._fail(
                     job,
-                    f"Frame {attempt.given.number} ended every worker that it was given to.",
+                    f"Frame {unit.number} ended every worker that it was given to.",
                     "It may need more memory than they have; choose a smaller size.",
                 )
             elif job.record.state == "running":
@@ -524,10 +458,12 @@ class Queue:
         if made.error is not None:
             self._fail(job, *made.error)
             return
-        if number is None:
+        if unit.stepped:
             self._keep_states(job, made)
+        elif unit.tile is not None:
+            self._keep_tile(job, unit, made)
         else:
-            self._keep(job, number, made)
+            self._keep(job, unit.number, made)
 
     def _keep_states(self, job: Live, made: Made) -> None:
         assert job.walking is not None  # it was stepped for it
@@ -539,6 +475,43 @@ class Queue:
             return
         self._tell(job)
 
+    def _keep_tile(self, job: Live, unit: Unit, made: Made) -> None:
+        assert job.tiling is not None and unit.tile is not None  # it was cut
+        if (unit.number, unit.tile) in job.tiling.known:
+            return
+        try:
+            job.tiling.put(unit.number, unit.tile, made.files[units.TRACED])
+        except OSError as error:
+            self._cannot_write(job, error)
+            return
+        spent = job.record.costs.get(str(unit.number), 0.0)
+        job.record.costs[str(unit.number)] = round(spent + made.seconds, 2)
+        self._forget(job, unit)
+        self._tell(job)
+
+    def _join(self, job: Live, number: int) -> None:
+        """Put a frame together of its tiles, aside."""
+        assert job.tiling is not None  # it was cut
+        try:
+            made = join_tiles(job, number)
+        except ZygomorphError as error:
+            with self._lock:
+                self._fail(job, error.message, error.hint)
+            return
+        with self._lock:
+            if made is not None:
+                self._keep(job, number, made)
+            job.tiling.joining.discard(number)
+        self._wake.set()
+
+    @staticmethod
+    def _forget(job: Live, unit: Unit) -> None:
+        """Whoever else makes what is there now need not."""
+        for key, other in list(job.attempts.items()):
+            if other.unit == unit:
+                job.attempts.pop(key)
+                other.future.cancel(force=True)
+
     def _keep(self, job: Live, number: int, made: Made) -> None:
         try:
             job.folder.put(number, made.files)
@@ -548,30 +521,20 @@ class Queue:
         job.done.add(number)
         if job.walking is not None:
             job.walking.drop(number)
+        if job.tiling is not None:
+            job.tiling.drop(number)
         job.ended_here += 1
         job.record.costs[str(number)] = round(made.seconds, 2)
         if made.facts:
             job.record.facts[str(number)] = made.facts
-        for key, other in list(job.attempts.items()):
-            if other.number == number:
-                job.attempts.pop(key)
-                other.future.cancel(force=True)
+        self._forget(job, Unit(number))
         job.keep(at_once=job.is_whole)
         self._tell(job)
 
     def _cannot_write(self, job: Live, error: OSError) -> None:
-        """It stands still until there is room; what is there stays."""
+        told = cannot_write(job, error)
         record = job.record
-        record.state = "paused"
-        missing = record.total - len(job.done)
-        if error.errno in FULL:
-            record.message = "The disk is full."
-            if job.done:
-                need = job.size_of_frames() / len(job.done) * missing
-                record.message += f" About {_bytes(need)} are needed for what is missing."
-        else:
-            record.message = f"A frame could not be written: {error}."
-        record.hint = "Make room on the disk and let it go on; nothing that is done is lost."
+        record.state, record.message, record.hint = told.state, told.message, told.hint
         self._drop(job)
         job.keep()
         self._tell(job)
@@ -612,38 +575,15 @@ class Queue:
                 last = time.monotonic()
                 self._tell(job)
 
-        try:
-            product = finish(job.folder, job.study, job.order, report, job.stop.is_set)
-            size = product.path.stat().st_size
-        except Cancelled:
-            job.finishing = None
-            return
-        except ZygomorphError as error:
-            self._ended(job, "failed", error.message, error.hint)
-            return
-        except OSError as error:
-            hint = "Make room on the disk and let it go on; its frames are all there."
-            self._ended(job, "paused", f"The file could not be written: {error}.", hint)
-            return
-        except Exception as error:
-            traceback.print_exc()
-            self._ended(job, "failed", f"It stopped on an error of the program: {error!r}.", "")
-            return
-        record = job.record
-        facts = [record.facts.get(str(k), {}) for k in range(record.total)]
-        record.product = product.path.relative_to(job.folder.path).as_posix()
-        record.filename, record.size = product.filename, size
-        record.details = details_of(job.order, facts, product)
-        self._ended(job, "done", "", "")
-
-    def _ended(self, job: Live, state: Any, message: str, hint: str) -> None:
+        told = put_together(job, report)
         with self._lock:
             record = job.record
             # It may have been called off meanwhile.
-            if record.state not in ENDED:
-                record.state, record.message, record.hint, record.what = state, message, hint, ""
+            if told is not None and record.state not in ENDED:
+                record.state, record.message, record.hint = told.state, told.message, told.hint
+                record.what = ""
             job.finishing = None
-            self._bundles.pop(record.id, None)
+            self._sender.forget(record.id)
             job.keep()
         self._tell(job)
         self._wake.set()
@@ -670,11 +610,3 @@ class Queue:
         if not job.has_pictures or not path.is_file():
             raise ZygomorphError(f"Frame {number} is not there.", "It may come yet.")
         return path
-
-
-def _bytes(count: float) -> str:
-    for unit in ("bytes", "kB", "MB", "GB"):
-        if count < 1000 or unit == "GB":
-            return f"{count:.0f} {unit}" if unit == "bytes" else f"{count:.1f} {unit}"
-        count /= 1000
-    raise AssertionError  # the last unit is taken

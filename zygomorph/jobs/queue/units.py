@@ -13,9 +13,9 @@ import threading
 import time
 import zipfile
 from collections import OrderedDict
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
@@ -31,8 +31,14 @@ from zygomorph.jobs.queue.orders import ClipOrder, FinalOrder, MeshOrder, from_d
 from zygomorph.jobs.queue.walking import take, walk
 from zygomorph.store.bundled import open_bundle
 
+if TYPE_CHECKING:
+    from zygomorph.render.final.layers import Moment
+    from zygomorph.render.final.picture import Picture
+
 # Studies that a worker keeps open, with what it has evaluated of them.
 MOST_OPEN = 2
+# The name of what was traced, before it is put together.
+TRACED = "traced"
 _open: OrderedDict[str, tuple[Study, Evaluator]] = OrderedDict()
 _lock = threading.Lock()
 _called_off: set[str] = set()
@@ -100,6 +106,43 @@ def work(
         return _make(study, evaluator, order, number, lambda: run in _called_off)
 
     return _told(wanted, bundle, states, make)
+
+
+def tile(
+    wanted: str,
+    run: str,
+    bundle: bytes,
+    order: Mapping[str, Any],
+    numbers: tuple[int, int, int],
+    states: bytes | None = None,
+) -> Made:
+    """Trace some rows of a frame. numbers : its own, the first row, and the one after the last"""
+
+    def make(study: Study, evaluator: Evaluator) -> Made:
+        from zygomorph.render.final.picture import trace
+
+        found = from_data(order)
+        assert isinstance(found, FinalOrder)  # only pictures are cut into tiles
+        number, first, end = numbers
+        moment = _moment(study, evaluator, found, number)
+        raw = trace(moment, range(first, end), cancelled=lambda: run in _called_off)
+        return Made({TRACED: raw.packed()})
+
+    return _told(wanted, bundle, states, make)
+
+
+def joined(bundle: bytes, order: FinalOrder, number: int, parts: Sequence[bytes]) -> Made:
+    """A frame of all its tiles, put together where the queue is.
+
+    Raises ZygomorphError, ValueError where a tile is damaged.
+    """
+    from zygomorph.render.final.picture import Raw, finished
+
+    study, evaluator = _opened(bundle)
+    moment = _moment(study, evaluator, order, number)
+    raw = Raw.below_each_other([Raw.unpacked(part) for part in parts])
+    drawn = finished(moment.study, moment.frame, order.final, order.settings, raw)
+    return _encoded(drawn, order)
 
 
 def step(
@@ -222,18 +265,29 @@ def _picture(
     number: int,
     cancelled: Callable[[], bool],
 ) -> Made:
-    from zygomorph.core.formats.stills import write_png
-    from zygomorph.jobs.pictures.task import too_bright
+    from zygomorph.render.final.picture import finished, trace
+
+    moment = _moment(study, evaluator, order, number)
+    raw = trace(moment, None, cancelled=cancelled)
+    drawn = finished(moment.study, moment.frame, order.final, order.settings, raw)
+    return _encoded(drawn, order)
+
+
+def _moment(study: Study, evaluator: Evaluator, order: FinalOrder, number: int) -> Moment:
     from zygomorph.render.final.engine import use_threads
-    from zygomorph.render.final.layers import exr_of
-    from zygomorph.render.final.picture import draw
+    from zygomorph.render.final.layers import Moment
 
     use_threads(int(os.environ.get(CORES_NAMED, CORES)))
     shown = through(study, evaluator, order.camera)
     frame = order.times(study.loop)[number]
-    drawn = draw(
-        shown, evaluator, frame, order.settings, order.final, eye_of(order), cancelled=cancelled
-    )
+    return Moment(shown, evaluator, frame, order.settings, order.final, eye_of(order))
+
+
+def _encoded(drawn: Picture, order: FinalOrder) -> Made:
+    from zygomorph.core.formats.stills import write_png
+    from zygomorph.jobs.pictures.task import too_bright
+    from zygomorph.render.final.layers import exr_of
+
     picture = drawn.shown(order.transparent)
     out = io.BytesIO()
     write_png(out, picture, quick=order.kind not in ("png", "still"))

@@ -97,13 +97,12 @@ class Walking:
     def _path(self, number: int) -> Path:
         return self._folder / f"{number:06d}{ENDING}"
 
-    def next(self, done: set[int]) -> tuple[range, int | None] | None:
-        """Units to step next, and the last one before them whose states are known; None where
+    def next(self, done: set[int]) -> range | None:
+        """Units to step next, on from the last one before them whose states are known; None where
         there is none left."""
         for first in range(self._total):
             if first not in done and first not in self.known:
-                before = max((k for k in self.known if k < first), default=None)
-                return range(first, min(first + AT_ONCE, self._total)), before
+                return range(first, min(first + AT_ONCE, self._total))
         return None
 
     def put(self, number: int, states: bytes) -> None:

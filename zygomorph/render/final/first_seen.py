@@ -175,7 +175,11 @@ class FirstSeen:
             value = dr.select(look.there, where.mean(*values), 0)
             found[f"mask {number_}"] = self._planes([self._mean(value)], rows)
         if shadow:
-            kept, whole = self._lit(look, seen, mi.PCG32(1, mi.UInt64(a), mi.UInt64(lane)))
+            kept, whole = self._lit(
+                look,
+                seen,
+                mi.PCG32(1, mi.UInt64(a), mi.UInt64(pixel) * SPREAD + mi.UInt64(lane % SPREAD)),
+            )
             lost = 1 - self._mean(kept) / dr.maximum(self._mean(whole), 1e-20)
             lost = dr.select(self._mean(whole) > 0, lost, 0)
             found["shadow"] = self._planes([lost], rows)

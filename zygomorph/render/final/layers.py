@@ -41,9 +41,15 @@ class Moment:
     final: bool
     view: View | None
 
-    def things(self, frame: float, cancelled: Callable[[], bool]) -> Things:
-        rows = self.settings.size[1]
-        return collect(self.study, self.evaluator, frame, rows, self.final, self.view, cancelled)
+    def things(
+        self,
+        frame: float,
+        cancelled: Callable[[], bool],
+        masks: Sequence[tuple[str, str]] = (),
+    ) -> Things:
+        """What stands there at another frame, with the weights of masks."""
+        rows, view = self.settings.size[1], self.view
+        return collect(self.study, self.evaluator, frame, rows, self.final, view, cancelled, masks)
 
 
 def seen_layers(
@@ -71,19 +77,21 @@ def seen_layers(
     return {names.get(name, name): array for name, array in found.items()}
 
 
-def light_layers(moment: Moment, traced: Traced, pieces: Sequence[str], clean: bool) -> Layers:
-    """Albedo, and the light of each piece. clean : whether noise is removed of the last"""
+def light_layers(
+    study: Study, settings: FinalSettings, traced: Traced, pieces: Sequence[str]
+) -> Layers:
+    """Albedo, and the light of each piece."""
     found: Layers = {}
-    if "albedo" in moment.settings.layers:
+    if "albedo" in settings.layers:
         found["albedo"] = traced.albedo
-    if "pieces" not in moment.settings.layers:
+    if "pieces" not in settings.layers:
         return found
-    names = {piece["id"]: piece["name"] for piece in moment.study.pieces}
+    names = {piece["id"]: piece["name"] for piece in study.pieces}
     taken: set[str] = set()
     for number, piece in enumerate((*pieces, None)):
         own = traced.pieces[:, :, number]
         part = replace(traced, light=own[..., :3], alpha=own[..., 3])
-        if clean:
+        if settings.noise_removal:
             part = without_noise(part)
         stem = "rest" if piece is None else f"piece-{safe_name(names.get(piece, piece))}"
         name, k = stem, 1

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import io
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields
 from itertools import pairwise
 from typing import Any
 
@@ -12,9 +13,11 @@ import numpy as np
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import Cancelled
 from zygomorph.core.evaluation.evaluate import Evaluator
+from zygomorph.core.evaluation.scene import plan_scene
+from zygomorph.core.geometry.images import Images
 from zygomorph.core.geometry.view import View
 from zygomorph.core.shared.backdrop_pixels import backdrop
-from zygomorph.render.final.collect import collect
+from zygomorph.core.shared.drawn_scene import Backdrop, Finish
 from zygomorph.render.final.engine import start
 from zygomorph.render.final.finish import on_screen
 from zygomorph.render.final.layers import (
@@ -34,13 +37,52 @@ ROUND = 16
 
 
 @dataclass(frozen=True)
+class Raw:
+    """What was traced of a picture, or of some of its rows.
+
+    seen : layers of what is seen first; pieces : those whose light is told apart in what was traced
+    """
+
+    traced: Traced
+    seen: Layers
+    pieces: tuple[str, ...]
+
+    @classmethod
+    def below_each_other(cls, parts: Sequence[Raw]) -> Raw:
+        """Rows of one picture, from the top."""
+        names = parts[0].seen
+        seen = {name: np.concatenate([part.seen[name] for part in parts]) for name in names}
+        traced = Traced.below_each_other([part.traced for part in parts])
+        return cls(traced, seen, parts[0].pieces)
+
+    def packed(self) -> bytes:
+        """As a file of NumPy."""
+        out = io.BytesIO()
+        arrays: dict[str, Any] = {f"seen|{name}": array for name, array in self.seen.items()}
+        arrays |= {f.name: getattr(self.traced, f.name) for f in fields(Traced)}
+        np.savez(out, piece_names=np.array(self.pieces, dtype=np.str_), **arrays)
+        return out.getvalue()
+
+    @classmethod
+    def unpacked(cls, data: bytes) -> Raw:
+        """Raises ValueError where it is none."""
+        with np.load(io.BytesIO(data)) as arrays:
+            seen = {n[5:]: arrays[n] for n in arrays.files if n.startswith("seen|")}
+            traced = Traced(*(arrays[f.name] for f in fields(Traced)))
+            return cls(traced, seen, tuple(str(name) for name in arrays["piece_names"]))
+
+
+@dataclass(frozen=True)
 class Picture:
-    """traced : light, without what is behind; things : what stood there at its first moment
+    """traced : light, without what is behind
+    finish, behind, images : how it is shown, over what, and where that one's picture is
     layers : what else was wanted of it, by its names
     """
 
     traced: Traced
-    things: Things
+    finish: Finish
+    behind: Backdrop
+    images: Images
     layers: Layers = field(default_factory=dict)
 
     def all_layers(self) -> Layers:
@@ -50,14 +92,13 @@ class Picture:
     def shown(self, transparent: bool) -> np.ndarray:
         """(rows, columns, 3) uint8 sRGB before its backdrop, or (rows, columns, 4) with straight
         alpha where it is to be clear or the backdrop is."""
-        things = self.things
-        drawn = on_screen(self.traced.light, self.traced.alpha, things.finish)
+        drawn = on_screen(self.traced.light, self.traced.alpha, self.finish)
         alpha = drawn[..., 3:]
-        if transparent or things.backdrop.kind == "clear":
+        if transparent or self.behind.kind == "clear":
             straight = np.minimum(drawn[..., :3] / np.maximum(alpha, 1 / 255), 1)
             return _bytes(np.concatenate([straight, alpha], axis=-1))
         rows, columns = alpha.shape[:2]
-        behind = backdrop(things.backdrop, (columns, rows), things.images)
+        behind = backdrop(self.behind, (columns, rows), self.images)
         return _bytes(drawn[..., :3] + behind * (1 - alpha))
 
 
@@ -77,36 +118,45 @@ def draw(
     settings: FinalSettings,
     final: bool = True,
     view: View | None = None,
-    rows: range | None = None,
     progress: Callable[[float], None] = lambda share: None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> Picture:
-    """Draw a frame. rows : only these of its rows, as they are in the whole; noise is then not
-    removed, for which all of it is needed
+    """Draw a frame.
 
     Raises what evaluating raises, Cancelled, ZygomorphError where it cannot be drawn so.
     """
-    settings.check()
-    check_masks(study, settings.masks)
     moment = Moment(study, evaluator, frame, settings, final, view)
-    extra: Layers = {}
+    return finished(study, frame, final, settings, trace(moment, None, progress, cancelled))
+
+
+def trace(
+    moment: Moment,
+    rows: range | None,
+    progress: Callable[[float], None] = lambda share: None,
+    cancelled: Callable[[], bool] = lambda: False,
+) -> Raw:
+    """Trace a frame, or only some of its rows as they are in the whole. Raises what
+    :func:`draw` does."""
+    settings, frame = moment.settings, moment.frame
+    settings.check()
+    check_masks(moment.study, settings.masks)
+    seen: Layers = {}
     pieces: Sequence[str] = ()
     make_tracer = tracer_of_this_machine()
     moments = min(settings.moments, settings.samples)
-    first: Things | None = None
+    shutter: float | None = None
     parts: list[tuple[float, Traced]] = []
     done = 0
     for k, count in enumerate(_shares(settings.samples, moments)):
-        shutter = 0.0 if first is None else first.view.shutter
-        at = frame + shutter * k / moments
-        masks = settings.masks if first is None else ()
-        things = collect(study, evaluator, at, settings.size[1], final, view, cancelled, masks)
+        begins = shutter is None
+        at = frame + (shutter or 0.0) * k / moments
+        things = moment.things(at, cancelled, settings.masks if begins else ())
         tracer = make_tracer(things, settings)
-        if first is None and (settings.layers or settings.masks):
+        if begins and (settings.layers or settings.masks):
             # Of the moment at which the shutter opens.
-            extra = seen_layers(moment, tracer, things, rows, seed_of(frame), cancelled)
+            seen = seen_layers(moment, tracer, things, rows, seed_of(frame), cancelled)
             pieces = tracer.pieces
-        first = first or things
+        shutter = things.view.shutter if shutter is None else shutter
         for begin in range(0, count, ROUND):
             if cancelled():
                 raise Cancelled
@@ -119,14 +169,17 @@ def draw(
                 parts = [(weight, Traced.mean(parts))]
             done += some
             progress(done / settings.samples)
-    assert first is not None  # there is at least one moment
-    traced = parts[0][1]
-    clean = settings.noise_removal and rows is None
-    if clean:
-        traced = without_noise(traced)
+    return Raw(parts[0][1], seen, tuple(pieces))
+
+
+def finished(study: Study, frame: float, final: bool, settings: FinalSettings, raw: Raw) -> Picture:
+    """The picture of what was traced, all of its rows."""
+    traced = without_noise(raw.traced) if settings.noise_removal else raw.traced
+    layers = raw.seen
     if settings.layers or settings.masks:
-        extra |= light_layers(moment, traced, pieces, clean)
-    return Picture(traced, first, extra)
+        layers = layers | light_layers(study, settings, traced, raw.pieces)
+    scene = plan_scene(study, final).at(np.array([frame]))
+    return Picture(traced, scene.finish, scene.backdrop, study.images, layers)
 
 
 def tracer_of_this_machine() -> Callable[[Things, FinalSettings], Any]:

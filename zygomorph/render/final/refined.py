@@ -46,7 +46,9 @@ def refined(
 
     def shown(traced: Traced) -> np.ndarray:
         clean = without_noise(traced) if settings.noise_removal else traced
-        return Picture(clean, things).shown(settings.transparent)
+        return Picture(clean, things.finish, things.backdrop, things.images).shown(
+            settings.transparent
+        )
 
     small = max(1, columns // COARSE), max(1, rows // COARSE)
     coarse = make_tracer(things, replace(settings, size=small)).trace(0, 1, None, seed, cancelled)

@@ -1,0 +1,87 @@
+"""What is done with the frames of a job where the queue is: joining their tiles, and making what is
+taken away."""
+
+from __future__ import annotations
+
+import errno
+import traceback
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from zygomorph.core.errors import Cancelled, ZygomorphError
+from zygomorph.jobs.queue import units
+from zygomorph.jobs.queue.folder import State
+from zygomorph.jobs.queue.kinds import details_of, finish
+from zygomorph.jobs.queue.live import Live
+from zygomorph.jobs.queue.orders import FinalOrder
+from zygomorph.jobs.queue.units import Made
+
+FULL = (errno.ENOSPC, errno.EDQUOT)
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """How a job ended."""
+
+    state: State
+    message: str = ""
+    hint: str = ""
+
+
+def put_together(job: Live, report: Callable[[float, str], None]) -> Outcome | None:
+    """Make what is taken away of a job; None where it was stopped."""
+    try:
+        product = finish(job.folder, job.study, job.order, report, job.stop.is_set)
+        size = product.path.stat().st_size
+    except Cancelled:
+        return None
+    except ZygomorphError as error:
+        return Outcome("failed", error.message, error.hint)
+    except OSError as error:
+        hint = "Make room on the disk and let it go on; its frames are all there."
+        return Outcome("paused", f"The file could not be written: {error}.", hint)
+    except Exception as error:
+        traceback.print_exc()
+        return Outcome("failed", f"It stopped on an error of the program: {error!r}.")
+    record = job.record
+    facts = [record.facts.get(str(k), {}) for k in range(record.total)]
+    record.product = product.path.relative_to(job.folder.path).as_posix()
+    record.filename, record.size = product.filename, size
+    record.details = details_of(job.order, facts, product)
+    return Outcome("done")
+
+
+def join_tiles(job: Live, number: int) -> Made | None:
+    """A frame of its tiles; None where one of them is gone or damaged, so that all of them are made
+    again. Raises ZygomorphError."""
+    assert job.tiling is not None and isinstance(job.order, FinalOrder)  # it was cut
+    try:
+        parts = job.tiling.parts(number)
+        made = units.joined(job.folder.bundle, job.order, number, parts)
+    except (OSError, ValueError, KeyError):
+        job.tiling.drop(number)
+        job.record.costs.pop(str(number), None)
+        return None
+    made.seconds = job.record.costs.get(str(number), 0.0)
+    return made
+
+
+def cannot_write(job: Live, error: OSError) -> Outcome:
+    """What is told where a frame cannot be kept: the job stands still until there is room."""
+    hint = "Make room on the disk and let it go on; nothing that is done is lost."
+    if error.errno not in FULL:
+        return Outcome("paused", f"A frame could not be written: {error}.", hint)
+    message = "The disk is full."
+    if job.done:
+        missing = job.record.total - len(job.done)
+        need = job.size_of_frames() / len(job.done) * missing
+        message += f" About {_bytes(need)} are needed for what is missing."
+    return Outcome("paused", message, hint)
+
+
+def _bytes(count: float) -> str:
+    for unit in ("bytes", "kB", "MB", "GB"):
+        if count < 1000 or unit == "GB":
+            return f"{count:.0f} {unit}" if unit == "bytes" else f"{count:.1f} {unit}"
+        count /= 1000
+    raise AssertionError  # the last unit is taken
