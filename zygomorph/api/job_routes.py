@@ -26,6 +26,7 @@ from zygomorph.api.shapes import JobPath
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.jobs.queue.live import Live
 from zygomorph.jobs.queue.orders import ClipOrder, FinalOrder, MeshOrder
+from zygomorph.jobs.queue.trailing import with_trails
 from zygomorph.jobs.queue.units import program
 from zygomorph.render.final.wanted_masks import check_masks
 
@@ -74,7 +75,7 @@ def start_final(body: FinalBody) -> tuple[Response, int]:
     masks = tuple((mask.piece, mask.step) for mask in body.masks)
     check_masks(study, masks)
     asked = asked_of_pictures(body, study) | {"layers": tuple(body.layers), "masks": masks}
-    order = FinalOrder(**asked)
+    order = with_trails(FinalOrder(**asked), study)
     return jsonify(own.queue.add(own.bundle(study.document), order)), 202
 
 

@@ -137,6 +137,8 @@ class JobFramePath(BaseModel):
 
 
 class JobFrameQuery(BaseModel):
-    """small : at most so many pixels wide and high; 0 for all"""
+    """small : at most so many pixels wide and high; 0 for all
+    edition : another one for another picture; trails are drawn when all frames are there"""
 
     small: Annotated[int, Field(ge=0, le=2048)] = 0
+    edition: Annotated[str, Field(max_length=20)] = ""

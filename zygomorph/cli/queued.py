@@ -35,10 +35,11 @@ def final_order(arguments: argparse.Namespace, study: Study, frames: range) -> F
     """What the command line asks for. Raises ZygomorphError."""
     from zygomorph.cli.pictures import camera_named, common_order
     from zygomorph.jobs.queue.orders import FinalOrder
+    from zygomorph.jobs.queue.trailing import with_trails
     from zygomorph.render.final.wanted_masks import all_masks
 
     layers = [name.strip() for name in arguments.layers.split(",") if name.strip()]
-    return FinalOrder(
+    order = FinalOrder(
         **common_order(arguments, frames, arguments.samples or DEFAULT_SAMPLES),
         camera=camera_named(study, arguments.camera),
         bounces=arguments.bounces,
@@ -47,6 +48,7 @@ def final_order(arguments: argparse.Namespace, study: Study, frames: range) -> F
         layers=tuple(name for name in layers if name != "masks"),
         masks=all_masks(study) if "masks" in layers else (),
     )
+    return with_trails(order, study)
 
 
 def deliver_by_queue(arguments: argparse.Namespace, study: Study, order: Order) -> int:

@@ -6725,6 +6725,7 @@ export interface operations {
         parameters: {
             query?: {
                 small?: number;
+                edition?: string;
             };
             header?: never;
             path: {

@@ -76,3 +76,8 @@ export function costWords(costs: (number | null)[]): string {
     ? `${figure(mean)} s`
     : `${figure(mean)} s a frame, at most ${figure(most)} s`;
 }
+
+/** Of a job's pictures: when all are there, trails are drawn in them. */
+export function editionOf(job: JobState): string {
+  return job.state === "done" ? "whole" : "";
+}

@@ -4,6 +4,8 @@ import { nearest, spread } from "../model/jobWords";
 
 interface Props {
   id: string;
+  /** Another one where pictures may have changed. */
+  edition: string;
   queued: Schemas["QueuedTold"];
   /** Places side by side. */
   places: number;
@@ -11,7 +13,7 @@ interface Props {
 }
 
 /** Frames from all over a job, which fill as they come. */
-export function FilmStrip({ id, queued, places, height }: Props) {
+export function FilmStrip({ id, edition, queued, places, height }: Props) {
   const { total, frames, width, height: rows } = queued;
   const wanted = spread(total, places);
   const reach = Math.max(0, Math.floor(total / Math.max(wanted.length, 1) / 2));
@@ -46,7 +48,7 @@ export function FilmStrip({ id, queued, places, height }: Props) {
             {shown !== null && (
               <Box
                 component="img"
-                src={`/api/jobs/${id}/frames/${shown}?small=320`}
+                src={`/api/jobs/${id}/frames/${shown}?small=320&edition=${edition}`}
                 alt=""
                 sx={{ width: "100%", height: "100%", objectFit: "cover", display: "block" }}
               />

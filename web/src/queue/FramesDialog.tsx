@@ -4,7 +4,7 @@ import { Box, ButtonBase, Dialog, DialogTitle, IconButton, Typography } from "@m
 import { useEffect, useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import type { JobState, Schemas } from "../api/client";
-import { costWords } from "../model/jobWords";
+import { costWords, editionOf } from "../model/jobWords";
 import { ClipOfFrames } from "./ClipOfFrames";
 import type { JobActions } from "./useQueue";
 
@@ -49,7 +49,7 @@ function Frames({ job, queued, actions, close }: Props & { queued: Schemas["Queu
       >
         <Box
           component="img"
-          src={`/api/jobs/${job.id}/frames/${shown}`}
+          src={`/api/jobs/${job.id}/frames/${shown}?edition=${editionOf(job)}`}
           alt={`Frame ${shown}`}
           sx={{ width: "100%", height: "100%", objectFit: "contain", display: "block" }}
         />
@@ -102,7 +102,7 @@ function Frames({ job, queued, actions, close }: Props & { queued: Schemas["Queu
             <Box
               component="img"
               loading="lazy"
-              src={`/api/jobs/${job.id}/frames/${frame}?small=320`}
+              src={`/api/jobs/${job.id}/frames/${frame}?small=320&edition=${editionOf(job)}`}
               alt=""
               sx={{
                 height: 64,

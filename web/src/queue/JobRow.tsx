@@ -18,7 +18,7 @@ import { useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import type { ReactNode } from "react";
 import type { JobState } from "../api/client";
-import { bytesWords, isRunning, stateWords } from "../model/jobWords";
+import { bytesWords, editionOf, isRunning, stateWords } from "../model/jobWords";
 import { CostBars } from "./CostBars";
 import { FilmStrip } from "./FilmStrip";
 import type { JobActions } from "./useQueue";
@@ -127,7 +127,13 @@ function Seen({ job, open }: { job: JobState; open: () => void }) {
         aria-label={`Frames of ${job.label}`}
         sx={{ display: "block", borderRadius: 2, width: STRIP.width, textAlign: "left" }}
       >
-        <FilmStrip id={job.id} queued={queued} places={STRIP.places} height={STRIP.height} />
+        <FilmStrip
+          id={job.id}
+          edition={editionOf(job)}
+          queued={queued}
+          places={STRIP.places}
+          height={STRIP.height}
+        />
       </ButtonBase>
     );
   return (

@@ -23,6 +23,8 @@ from zygomorph.jobs.queue.clip import make_clip
 from zygomorph.jobs.queue.folder import JobFolder
 from zygomorph.jobs.queue.layered import pack_layers
 from zygomorph.jobs.queue.orders import WHOLE, ClipOrder, FinalOrder, MeshOrder, Order
+from zygomorph.jobs.queue.trailing import draw_trails
+from zygomorph.jobs.queue.units import opened, through
 
 PRODUCT = "product"
 Report = Callable[[float, str], None]
@@ -68,7 +70,7 @@ def count_of(order: Order, study: Study) -> int:
 
 def endings_of(order: Order) -> tuple[str, ...]:
     """Of the files of each unit."""
-    if isinstance(order, FinalOrder) and order.layered:
+    if isinstance(order, FinalOrder) and order.keeps_light:
         return ("png", "exr")
     if isinstance(order, FinalOrder | ClipOrder):
         return ("png",)
@@ -84,6 +86,10 @@ def finish(
     """
     if isinstance(order, FinalOrder):
         files = [job.frame(k, "png") for k in range(job.record.total)]
+        if order.trailed:
+            light = [job.frame(k, "exr") for k in range(job.record.total)]
+            seen = through(*opened(job.bundle), order.camera)
+            draw_trails(seen, order, light, files, report, stopped)
         if order.layered:
             return _layered(job, study, order, files, report, stopped)
         return make_product(job.path, PRODUCT, study, order, files, report, stopped)

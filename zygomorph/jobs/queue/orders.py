@@ -22,6 +22,7 @@ class FinalOrder(PictureOrder):
     """Pictures by path tracing, and what becomes of them.
 
     samples, bounces, clamp, noise_removal, layers, masks : see FinalSettings
+    trailed : whether something of each is left in the next ones, for which its light is kept
     """
 
     samples: int = 64
@@ -30,6 +31,7 @@ class FinalOrder(PictureOrder):
     noise_removal: bool = True
     layers: tuple[LayerName, ...] = ()
     masks: tuple[tuple[str, str], ...] = ()
+    trailed: bool = False
 
     @property
     def has_light(self) -> bool:
@@ -39,6 +41,11 @@ class FinalOrder(PictureOrder):
     def layered(self) -> bool:
         """Whether each picture has a file with its layers as well."""
         return bool(self.kind == "exr" or self.layers or self.masks)
+
+    @property
+    def keeps_light(self) -> bool:
+        """Whether each picture has an EXR."""
+        return self.layered or self.trailed
 
     @property
     def settings(self) -> FinalSettings:

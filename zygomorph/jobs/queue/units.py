@@ -138,7 +138,7 @@ def joined(bundle: bytes, order: FinalOrder, number: int, parts: Sequence[bytes]
     """
     from zygomorph.render.final.picture import Raw, finished
 
-    study, evaluator = _opened(bundle)
+    study, evaluator = opened(bundle)
     moment = _moment(study, evaluator, order, number)
     raw = Raw.below_each_other([Raw.unpacked(part) for part in parts])
     drawn = finished(moment.study, moment.frame, order.final, order.settings, raw)
@@ -183,7 +183,7 @@ def _told(
     if own != wanted:
         return Made(program=own, worker=_address())
     try:
-        study, evaluator = _opened(bundle)
+        study, evaluator = opened(bundle)
         if states is not None:
             take(evaluator, states)
         found = make(study, evaluator)
@@ -214,7 +214,8 @@ def _address() -> str:
         return ""
 
 
-def _opened(bundle: bytes) -> tuple[Study, Evaluator]:
+def opened(bundle: bytes) -> tuple[Study, Evaluator]:
+    """The study of a bundle and an evaluator with its files, which are kept open."""
     digest = hashlib.blake2b(bundle, digest_size=16).hexdigest()
     with _lock:
         known = _open.get(digest)
@@ -293,7 +294,7 @@ def _encoded(drawn: Picture, order: FinalOrder) -> Made:
     write_png(out, picture, quick=order.kind not in ("png", "still"))
     whole = picture if picture.shape[-1] == 4 else np.dstack([picture, _full(picture)])
     files = {"png": out.getvalue()}
-    if order.layered:
+    if order.keeps_light:
         files["exr"] = exr_of(drawn.all_layers())
     return Made(files, {"too_bright": too_bright(whole)})
 
