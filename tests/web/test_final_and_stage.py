@@ -72,6 +72,27 @@ SCENES = {
         looks=surface(colour="#d0c040", roughness=100.0),
         place={"move": [0.4, 0.2, -0.6], "turn": [20.0, 35.0, 10.0], "scale": [0.8, 1.0, 0.7]},
     ),
+    "checks": scene(
+        {"step": "icosphere", "values": {"halvings": 2}},
+        lights=[SKY],
+        looks=[
+            {"id": "b", "look": "surface", "values": {"colour": "#d9c7a0", "roughness": 100.0}},
+            {
+                "id": "c",
+                "look": "surface",
+                "values": {"colour": "#30506a", "roughness": 100.0},
+                "where": {
+                    "layers": [
+                        {
+                            "id": "p",
+                            "layer": "pattern",
+                            "values": {"figure": "checks", "times": 3.0},
+                        }
+                    ]
+                },
+            },
+        ],
+    ),
     "glow": scene(BALL, lights=[], looks=surface(colour="#102030", roughness=100.0, glow=300.0)),
 }
 

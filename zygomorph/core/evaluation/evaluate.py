@@ -28,6 +28,7 @@ from zygomorph.core.document.study import Study
 from zygomorph.core.errors import StepError, ZygomorphError
 from zygomorph.core.evaluation.closing import Settled
 from zygomorph.core.evaluation.drawable import Drawn, cut_for_looks, drawable, written_out
+from zygomorph.core.evaluation.finer import finer, has_prints
 from zygomorph.core.evaluation.loop_frames import KEPT_BYTES as LOOPS_BYTES
 from zygomorph.core.evaluation.loop_frames import LoopFrames
 from zygomorph.core.evaluation.plan import plan_piece
@@ -113,13 +114,20 @@ class Evaluator:
             return shaded(looks, geometry, np.array([request.frame]), context, faults)
 
     def drawn(
-        self, study: Study, request: Request, for_viewer: bool = True, written: int = 0
+        self,
+        study: Study,
+        request: Request,
+        for_viewer: bool = True,
+        written: int = 0,
+        edge_of: Callable[[Result], float] | None = None,
     ) -> Drawn:
         """What a viewer draws of a piece at a frame. Raises what :meth:`evaluate` raises.
 
         for_viewer : what depends on the eye is left to the viewer; otherwise it is found for the
             study's camera
         written : copies that have no more points than this are written out as one mesh
+        edge_of : how long edges may be, metres, of surfaces on which patterns and pictures lie;
+            without it they stay as they are
         """
         enter = GATE.narrow if request.shared else GATE.wide
         with enter(request.patience), cancelled_when(request.cancelled):
@@ -131,6 +139,8 @@ class Evaluator:
             looks = plan_piece(study, request.piece, request.final).looks
             times = np.array([request.frame])
             result = cut_for_looks(result, looks, times, context)
+            if edge_of is not None and has_prints(looks):
+                result = finer(result, edge_of(result))
             shown = shaded(looks, result.geometry, times, context, for_viewer=for_viewer)
             return Drawn(result, shown)
 

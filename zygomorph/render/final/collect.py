@@ -45,6 +45,9 @@ MOST_WRITTEN = 1_500_000
 STAGE_ROWS = 800
 # Pixels below which lines and points are not seen.
 LEAST_PX = 1.3
+# Pixels between points on which patterns and pictures lie; by the nearest of so many points, of
+# which some in a hundred may be nearer still.
+PIXELS, MOST_MEASURED, NEAREST = 1.5, 4000, 5
 # Sides of tubes: of thick ones, whose rim is seen, and where there are very many.
 SIDES, FEWEST_SIDES = 12, 5
 MOST_SEGMENTS = 100_000
@@ -85,7 +88,11 @@ def collect(
         request = Request(piece["id"], frame, final, shared=True, cancelled=cancelled)
         several = [
             evaluator.drawn(
-                study, replace(request, mask_of=step), for_viewer=False, written=MOST_WRITTEN
+                study,
+                replace(request, mask_of=step),
+                for_viewer=False,
+                written=MOST_WRITTEN,
+                edge_of=measure.edge_of,
             )
             for step in steps or [None]
         ]
@@ -129,6 +136,16 @@ class _Measure:
         away = np.maximum((points - view.position) @ self._ahead, 1e-4)
         found: np.ndarray = away * (2 * np.tan(np.radians(view.angle) / 2) / self._rows)
         return found
+
+    def edge_of(self, result: Result) -> float:
+        """How long the edges of a piece may be in its own metres, for what lies on it to be as
+        sharp as pixels where it is nearest."""
+        place = result.place.astype(np.float64)
+        scale = abs(float(np.linalg.det(place[:3, :3]))) ** (1 / 3)
+        points = result.geometry.mesh.points
+        some = points[:: max(1, len(points) // MOST_MEASURED)]
+        pixels = self._pixel(transformed(some, place))
+        return float(np.percentile(pixels, NEAREST)) * PIXELS / max(scale, 1e-9)
 
     def axes(self) -> np.ndarray:
         """(3, 3) columns: to the right, upwards, and towards the eye."""
