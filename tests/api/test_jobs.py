@@ -6,7 +6,8 @@ import time
 import pytest
 
 from zygomorph.core.errors import Cancelled, ZygomorphError
-from zygomorph.jobs.delivery import safe_name, write_whole
+from zygomorph.core.formats.names import safe_name
+from zygomorph.jobs.delivery import write_whole
 from zygomorph.jobs.runner import MAX_KEPT, Jobs
 
 BALL = {"step": "icosphere", "values": {"halvings": 1}}

@@ -10,10 +10,13 @@ import pytest
 from PIL import Image
 
 from tests.conftest import camera, document
+from zygomorph.api.app import make_app
+from zygomorph.api.service import Service
 from zygomorph.core.document.loop import Loop
 from zygomorph.core.formats.clips import facts_of, write_clip
 from zygomorph.core.formats.stills import facts_of_images
 from zygomorph.jobs.pictures.order import PictureOrder
+from zygomorph.jobs.queue.cluster import ClusterSettings
 
 SIZE = (32, 16)
 BALL = {"step": "icosphere", "values": {"halvings": 1}}
@@ -144,7 +147,7 @@ def test_one_that_is_called_off_leaves_nothing(client, study, service):
     put(client, job, 0, drawn(0))
     client.post(f"/api/jobs/{job}/cancel")
     until(lambda: client.get(f"/api/jobs/{job}").json["state"] == "cancelled")
-    assert list(service.delivered.iterdir()) == []
+    assert list(service.drawn.folder.iterdir()) == []
     assert put(client, job, 1, drawn(0)).json == {"goes_on": False}
     assert client.post(f"/api/pictures/{job}/heard").json == {"goes_on": False}
 
@@ -247,5 +250,70 @@ def test_what_cannot_be_encoded_is_told_and_not_kept(client, service, tmp_path):
     write_clip(path, odd, "mp4", (63, 49), Fraction(24), "yuv444p")
     found, _ = encode(client, path.read_bytes(), "odd.mp4")
     assert "even" in found["hint"]
-    assert list(service.delivered.iterdir()) == []
+    assert list(service.drawn.folder.iterdir()) == []
     assert client.post("/api/clips", data=b"").status_code == 422
+
+
+def raw(width=16, height=16, level=200) -> bytes:
+    return bytes([level, level, level, 255]) * (width * height)
+
+
+def restarted(service, tmp_path):
+    """The program, ended and begun again on the same folder."""
+    service.close()
+    again = Service(tmp_path, most_thumbnails=1, cluster=ClusterSettings(workers=1, apart=False))
+    return again, make_app(again).test_client()
+
+
+def test_pictures_of_a_window_go_on_after_the_program_was_ended(service, client, sample, tmp_path):
+    asked = {"study": sample["id"], "kind": "png", "width": 16, "height": 16, "last": 3}
+    job = client.post("/api/pictures", json=asked).json
+    for number in (0, 2):
+        address = f"/api/pictures/{job['id']}/frames/{number}"
+        assert client.put(address, data=raw()).json["goes_on"]
+    # The study is edited meanwhile, and another job is called off.
+    called_off = client.post("/api/pictures", json=asked).json
+    client.post(f"/api/jobs/{called_off['id']}/cancel")
+    client.delete(f"/api/studies/{sample['id']}")
+    again, other = restarted(service, tmp_path)
+    try:
+        told = other.get(f"/api/pictures/{job['id']}").json
+        assert told["missing"] == [1, 3]
+        assert told["state"]["document"] == sample["document"]
+        listed = [each["id"] for each in other.get("/api/jobs").json["jobs"]]
+        assert listed == [job["id"]]
+        for number in told["missing"]:
+            other.put(f"/api/pictures/{job['id']}/frames/{number}", data=raw())
+        until_state(other, job["id"], "done")
+        data = other.get(f"/api/jobs/{job['id']}/file").data
+        assert data[:2] == b"PK"
+    finally:
+        third, last = restarted(again, tmp_path)
+    try:
+        # What is done is still there to be taken away.
+        assert last.get(f"/api/jobs/{job['id']}").json["state"] == "done"
+        assert last.get(f"/api/jobs/{job['id']}/file").data == data
+    finally:
+        third.close()
+
+
+def test_what_is_kept_of_a_window_s_pictures_and_cannot_be_read_is_removed(
+    service, client, sample, tmp_path
+):
+    asked = {"study": sample["id"], "kind": "png", "width": 16, "height": 16, "last": 3}
+    job = client.post("/api/pictures", json=asked).json
+    (tmp_path / "drawn" / job["id"] / "order.json").write_text("{")
+    again, other = restarted(service, tmp_path)
+    try:
+        assert other.get("/api/jobs").json["jobs"] == []
+        assert not (tmp_path / "drawn" / job["id"]).exists()
+    finally:
+        again.close()
+
+
+def until_state(client, job_id, state):
+    for _ in range(400):
+        if client.get(f"/api/jobs/{job_id}").json["state"] == state:
+            return
+        time.sleep(0.05)
+    raise AssertionError(client.get(f"/api/jobs/{job_id}").json)

@@ -132,7 +132,10 @@ def cancel_job(path: JobPath) -> Response:
     own = service()
     if _queued(own, path.job_id):
         return jsonify(own.queue.cancel(path.job_id))
-    return jsonify(own.jobs.cancel(path.job_id).describe())
+    job = own.jobs.cancel(path.job_id)
+    if job.state != "done":
+        own.drawn.remove(job.id)
+    return jsonify(job.describe())
 
 
 @job_routes.post("/jobs/<string:job_id>/pause", responses={200: JobState})

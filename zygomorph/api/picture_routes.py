@@ -30,9 +30,9 @@ from zygomorph.core.document.study import Study, check_document
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.formats.clips import CLIPS
 from zygomorph.core.inspect.autofocus import focus_at
+from zygomorph.jobs.pictures.kept import Kept
 from zygomorph.jobs.pictures.order import Eye, PictureOrder
 from zygomorph.jobs.pictures.reencode import reencoding
-from zygomorph.jobs.pictures.task import PictureTask
 
 picture_routes = APIBlueprint("pictures", __name__, url_prefix="/api", abp_responses=FAILURES)
 # A body is copied in parts of so many bytes.
@@ -62,10 +62,18 @@ def ask_for_pictures(body: PictureBody) -> tuple[Response, int]:
         stored = replace(stored, document=dict(check_document(chosen).document))
     study = own.study(stored.document)
     order = PictureOrder(**asked_of_pictures(body, study))
-    task = PictureTask(study, order, own.delivered, own.state(stored))
     words = CLIPS[body.kind].title if body.kind in CLIPS else body.kind
-    job = own.pictures.start(f"{study.name} as {words}", task)
-    return jsonify(job.describe()), 202
+    kept = Kept(
+        own.jobs.new_id(),
+        f"{study.name} as {words}",
+        stored.id,
+        stored.revision,
+        stored.document,
+        order,
+    )
+    order.check()
+    own.drawn.keep(kept)
+    return jsonify(own.draw_kept(kept).describe()), 202
 
 
 @picture_routes.get("/pictures/<string:job_id>", responses={200: PictureTaskTold})

@@ -32,6 +32,8 @@ from zygomorph.core.kernels.gate import GATE
 from zygomorph.core.memo.memo import Memo
 from zygomorph.jobs.delivery import clear_left
 from zygomorph.jobs.pictures.desk import PictureDesk
+from zygomorph.jobs.pictures.kept import Kept, KeptPictures
+from zygomorph.jobs.pictures.task import PictureTask
 from zygomorph.jobs.preview.previews import Previews
 from zygomorph.jobs.queue.cluster import Cluster, ClusterSettings
 from zygomorph.jobs.queue.queue import Queue
@@ -82,7 +84,8 @@ class Service:
         self.delivered = delivered or folder / "delivered"
         clear_left(self.delivered)
         self.jobs = Jobs(self._job_changed)
-        self.pictures = PictureDesk(self.jobs)
+        self.drawn = KeptPictures((delivered or folder) / "drawn")
+        self.pictures = PictureDesk(self.jobs, self.drawn)
         self.queue = Queue(
             (delivered or folder) / "jobs",
             Cluster(cluster),
@@ -106,6 +109,26 @@ class Service:
         self.working = Working()
         self._latest: dict[tuple[str, str, str], int] = {}
         self._latest_lock = threading.Lock()
+        self._go_on_drawing()
+
+    def _go_on_drawing(self) -> None:
+        """Pictures of an earlier run wait for a window that draws what is missing."""
+        for job in self.drawn.done():
+            self.jobs.know(job)
+        for kept in self.drawn.unfinished():
+            try:
+                self.draw_kept(kept)
+            except ZygomorphError:
+                # Of a study that this version does not take any more.
+                self.drawn.remove(kept.job)
+
+    def draw_kept(self, kept: Kept) -> Job:
+        """Have a window draw pictures that are kept. Raises ZygomorphError where it cannot."""
+        stored = Stored(kept.study, dict(kept.document), kept.revision, "", "")
+        study = self.study(stored.document)
+        frames = self.drawn.frames(kept.job)
+        task = PictureTask(study, kept.order, frames.parent, self.state(stored), frames)
+        return self.pictures.start(kept.label, task, kept.job)
 
     def _stand_back(self) -> None:
         """Pictures would take the cores from frames, and from what frames wait for."""
@@ -127,6 +150,7 @@ class Service:
     def close(self) -> None:
         """End all that works aside; jobs go on at the next start."""
         self.events.close()
+        self.jobs.leave()
         self.queue.close()
         self.previews.close()
         self.debounce.close()

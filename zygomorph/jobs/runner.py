@@ -21,7 +21,9 @@ MOST_WAITING = 4
 
 @dataclass
 class Job:
-    """state : waiting, running, done, failed or cancelled; share : of the work done, 0 to 1"""
+    """state : waiting, running, done, failed or cancelled; share : of the work done, 0 to 1
+    left : the program ends; what is there of it stays for the next run
+    """
 
     id: str
     label: str
@@ -36,6 +38,7 @@ class Job:
     size: int = 0
     started: float = field(default_factory=time.monotonic)
     stop: threading.Event = field(default_factory=threading.Event)
+    left: bool = False
 
     def seconds_left(self) -> float | None:
         if self.state != "running" or self.share < 0.02:
@@ -73,9 +76,22 @@ class Jobs:
         self._jobs: dict[str, Job] = {}
         self._changed = changed
 
-    def start(self, label: str, work: Work, waits: bool = False) -> Job:
+    @staticmethod
+    def new_id() -> str:
+        return uuid.uuid4().hex[:12]
+
+    def know(self, job: Job) -> None:
+        """A job of an earlier run, which is done."""
+        self._jobs[job.id] = job
+
+    def leave(self) -> None:
+        """The program ends: jobs that wait for windows go on in the next run."""
+        for job in self._jobs.values():
+            job.left = job.left or job.state in ("waiting", "running")
+
+    def start(self, label: str, work: Work, waits: bool = False, job_id: str = "") -> Job:
         """Begin a job. waits : it waits for others most of the time"""
-        job = Job(uuid.uuid4().hex[:12], label)
+        job = Job(job_id or self.new_id(), label)
         self._jobs[job.id] = job
         for old in list(self._jobs.values())[:-MAX_KEPT]:
             self._forget(old)

@@ -1,9 +1,9 @@
 import { Box, Button, LinearProgress, Typography } from "@mui/material";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { Link } from "react-router";
 import type { JobState } from "../api/client";
 import { bytesWords, leftWords } from "../model/jobWords";
-import { drawFor, useJobs } from "./useJob";
+import { DrawHere } from "./DrawHere";
 
 type Detail = JobState["details"][number];
 
@@ -71,7 +71,7 @@ export function JobProgress({ job, pictures }: { job: JobState | null; pictures:
           {Math.round(job.share * 100)} % {job.what}
           {left}
         </Typography>
-        {pictures && !job.queued && <GoOn job={job} />}
+        {pictures && !job.queued && <DrawHere job={job} />}
         {job.queued && (
           <Button component={Link} to="/queue" size="small" sx={{ mt: 0.5, ml: -1 }}>
             See it in the queue
@@ -147,18 +147,4 @@ function Latest({ job }: { job: JobState }) {
       />
     </Box>
   );
-}
-
-const SILENT = "waiting for a window";
-
-/** Where the window that drew was closed, another may go on. */
-function GoOn({ job }: { job: JobState }) {
-  const own = useJobs((s) => s.drawing.includes(job.id));
-  const [late, setLate] = useState(false);
-  const waits = job.what.startsWith(SILENT) && !own;
-  useEffect(() => {
-    const timer = window.setTimeout(() => setLate(waits), 1000);
-    return () => window.clearTimeout(timer);
-  }, [waits]);
-  return waits && late ? <Button onClick={() => drawFor(job)}>Draw it here</Button> : null;
 }

@@ -20,6 +20,7 @@ import type { ReactNode } from "react";
 import type { JobState } from "../api/client";
 import { bytesWords, editionOf, isRunning, stateWords } from "../model/jobWords";
 import { CostBars } from "./CostBars";
+import { DrawHere } from "../deliver/DrawHere";
 import { FilmStrip } from "./FilmStrip";
 import type { JobActions } from "./useQueue";
 
@@ -174,6 +175,7 @@ function Buttons({ job, actions }: { job: JobState; actions: JobActions }) {
           Save {bytesWords(job.size)}
         </Button>
       )}
+      {!queued && isRunning(job) && <DrawHere job={job} />}
       {queued && isRunning(job) && small("Pause", actions.pause, <PauseOutlined />)}
       {queued && stands && small("Go on", actions.goOn, <PlayArrow />)}
       {queued && !isRunning(job) && small("Make it again", actions.again, <ReplayOutlined />)}

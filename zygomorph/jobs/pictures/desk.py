@@ -7,6 +7,7 @@ import threading
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.keys import piece_key
+from zygomorph.jobs.pictures.kept import KeptPictures
 from zygomorph.jobs.pictures.task import PictureTask
 from zygomorph.jobs.runner import Job, Jobs
 
@@ -15,16 +16,26 @@ class PictureDesk:
     """Tasks by the ids of their jobs. While one is at work, its study is known by the content keys
     of its pieces, whatever has been changed in the stored one since."""
 
-    def __init__(self, jobs: Jobs) -> None:
-        self._jobs = jobs
+    def __init__(self, jobs: Jobs, kept: KeptPictures | None = None) -> None:
+        """kept : where jobs are kept for another run of the program; None where they are not"""
+        self._jobs, self.kept = jobs, kept
         self._tasks: dict[str, tuple[Job, PictureTask]] = {}
         self._studies: dict[str, Study] = {}
         self._lock = threading.Lock()
 
-    def start(self, label: str, task: PictureTask) -> Job:
+    def start(self, label: str, task: PictureTask, kept: str = "") -> Job:
+        """Begin a job. kept : its id, where it is kept for another run of the program"""
+
         def work(job: Job) -> None:
             try:
                 task.work(self._jobs, job)
+                if kept and self.kept is not None:
+                    self.kept.finished(job)
+            except BaseException:
+                # Whatever became of it, only what is left goes on.
+                if kept and self.kept is not None and not job.left:
+                    self.kept.remove(kept)
+                raise
             finally:
                 with self._lock:
                     self._forget(job.id)
@@ -35,14 +46,14 @@ class PictureDesk:
             for old in [id_ for id_, (job, _) in self._tasks.items() if job.state == "cancelled"]:
                 self._forget(old)
             self._studies.update(dict.fromkeys(_keys(task), study))
-            job = self._jobs.start(label, work, waits=True)
+            job = self._jobs.start(label, work, waits=True, job_id=kept)
             self._tasks[job.id] = (job, task)
         return job
 
     def _forget(self, job_id: str) -> None:
-        _, task = self._tasks.pop(job_id, (None, None))
+        job, task = self._tasks.pop(job_id, (None, None))
         if task is not None:
-            task.end()
+            task.end(leave=job is not None and job.left)
             for key in _keys(task):
                 self._studies.pop(key, None)
 

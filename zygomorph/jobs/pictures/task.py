@@ -21,6 +21,7 @@ from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluation.scene import plan_scene
 from zygomorph.core.formats.stills import read_png, write_png
 from zygomorph.core.shared.backdrop_pixels import backdrop
+from zygomorph.jobs.pictures.kept import pictures_there
 from zygomorph.jobs.pictures.order import PictureOrder
 from zygomorph.jobs.pictures.product import make_product
 from zygomorph.jobs.runner import Job, Jobs
@@ -39,17 +40,25 @@ BRIGHT_SHARE = 0.02
 class PictureTask:
     """The pictures of one order: what is there, what is missing, and what becomes of them.
 
+    folder : where its file is made; frames : where its pictures are, some of which may be there
     state : what the window is told of the study, as it was when the pictures were asked for
     """
 
-    def __init__(self, study: Study, order: PictureOrder, folder: Path, state: Any) -> None:
+    def __init__(
+        self,
+        study: Study,
+        order: PictureOrder,
+        folder: Path,
+        state: Any,
+        frames: Path | None = None,
+    ) -> None:
         order.check()
         self.study, self.order, self.state = study, order, state
         self.times = order.times(study.loop)
         self._folder = folder
         folder.mkdir(parents=True, exist_ok=True)
-        self._frames = Path(tempfile.mkdtemp(prefix="frames-", dir=folder))
-        self._done: set[int] = set()
+        self._frames = frames or Path(tempfile.mkdtemp(prefix="frames-", dir=folder))
+        self._done = pictures_there(self._frames)
         self._latest: int | None = None
         # The picture of which most is too bright, and how much of it.
         self._brightest = (0.0, 0)
@@ -148,20 +157,22 @@ class PictureTask:
             self._wait(job, report)
             self._finish(job, report)
         finally:
-            self.end()
+            self.end(leave=job.left)
 
-    def end(self) -> None:
-        """Windows are to stop, and what they have drawn is removed."""
+    def end(self, leave: bool = False) -> None:
+        """Windows are to stop, and what they have drawn is removed, unless it is left for another
+        run of the program."""
         with self._changed:
             self._ended = True
-        shutil.rmtree(self._frames, ignore_errors=True)
+        if not leave:
+            shutil.rmtree(self._frames, ignore_errors=True)
 
     def _wait(self, job: Job, report: Any) -> None:
         """Until all pictures are drawn."""
         total = len(self.times)
         with self._changed:
             while len(self._done) < total:
-                if job.stop.is_set():
+                if job.stop.is_set() or job.left:
                     raise Cancelled
                 if self._failure is not None:
                     raise self._failure
