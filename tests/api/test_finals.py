@@ -13,6 +13,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from zygomorph.api.service import Service
 from zygomorph.core.formats.clips import facts_of
 from zygomorph.core.formats.exr import read_exr
 from zygomorph.core.formats.read import read_here
@@ -205,3 +206,23 @@ def test_a_page_with_the_model_is_a_job_like_any_other(client, sample):
     glb = re.search(rb'id="model">([^<]+)<', page)[1]
     assert read_here(base64.b64decode(glb), "a.glb")[0].topology.face_count > 0
     assert job["details"][0]["error_relative"] < 0.01
+
+
+def test_another_cluster_is_chosen_and_kept(client, sample, tmp_path):
+    wrong = client.put("/api/cluster", json={"address": "somewhere"})
+    assert wrong.status_code == 422
+    # Nobody listens there: the job waits, and says so.
+    told = client.put("/api/cluster", json={"address": "tcp://127.0.0.1:9"}).json
+    assert told["scheduler"] == "tcp://127.0.0.1:9"
+    job = client.post("/api/finals", json=body(sample)).json
+    for _ in range(400):
+        now = client.get(f"/api/jobs/{job['id']}").json
+        if "Trying again" in now["what"]:
+            break
+        time.sleep(0.05)
+    assert "tcp://127.0.0.1:9" in now["what"]
+    again = Service(tmp_path, most_thumbnails=1)
+    assert again.queue.cluster.settings.address == "tcp://127.0.0.1:9"
+    again.queue.close()
+    assert client.put("/api/cluster", json={"address": None}).json["scheduler"] is None
+    done(client, job["id"])

@@ -250,7 +250,7 @@ def test_what_cannot_be_encoded_is_told_and_not_kept(client, service, tmp_path):
     write_clip(path, odd, "mp4", (63, 49), Fraction(24), "yuv444p")
     found, _ = encode(client, path.read_bytes(), "odd.mp4")
     assert "even" in found["hint"]
-    assert list(service.drawn.folder.iterdir()) == []
+    assert list(service.delivered.iterdir()) == []
     assert client.post("/api/clips", data=b"").status_code == 422
 
 

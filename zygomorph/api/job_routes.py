@@ -10,6 +10,7 @@ from flask_openapi3 import APIBlueprint
 from PIL import Image
 
 from zygomorph.api.job_shapes import (
+    ClusterBody,
     DeliverBody,
     FinalBody,
     JobFramePath,
@@ -109,6 +110,8 @@ def list_jobs() -> Response:
         {
             "jobs": [*queued, *(job.describe() for job in own.jobs.all())],
             "program": program(),
+            "scheduler": own.queue.cluster.settings.address,
+            "workers": len(own.queue.cluster.workers()),
             "refused": refused,
         }
     )
@@ -117,6 +120,15 @@ def list_jobs() -> Response:
 def _queued(own: Service, job_id: str) -> Live | None:
     """A job of the queue; None where it is one that a window draws, or unknown."""
     return next((job for job in own.queue.all() if job.record.id == job_id), None)
+
+
+@job_routes.put("/cluster", responses={200: JobList})
+def choose_cluster(body: ClusterBody) -> Response:
+    """Choose who makes jobs, from now on and after the program was started again."""
+    own = service()
+    own.settings.put("scheduler", body.address)
+    own.queue.go_to(body.address)
+    return list_jobs()
 
 
 @job_routes.get("/jobs/<string:job_id>", responses={200: JobState})

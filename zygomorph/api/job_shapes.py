@@ -124,11 +124,21 @@ class RefusedWorker(BaseModel):
 
 
 class JobList(BaseModel):
-    """program : the version that makes the frames; refused : workers that have another"""
+    """program : the version that makes the frames; refused : workers that have another
+    scheduler : of the cluster that makes them, null of this machine; workers : how many are there
+    """
 
     jobs: list[JobState]
     program: str
+    scheduler: str | None
+    workers: int
     refused: list[RefusedWorker]
+
+
+class ClusterBody(Strict):
+    """address : of a Dask scheduler; null for processes of this machine"""
+
+    address: Annotated[str, Field(max_length=200, pattern=r"^(tcp|tls)://[^\s/]+:\d{1,5}$")] | None
 
 
 class JobFramePath(BaseModel):

@@ -43,6 +43,7 @@ from zygomorph.store.database import NotStored, open_engine
 from zygomorph.store.exchange import Exchange
 from zygomorph.store.gradients import Gradients
 from zygomorph.store.presets import Presets
+from zygomorph.store.settings import Settings
 from zygomorph.store.studies import Stored, Studies
 
 FRAME_CACHE_BYTES = 256_000_000
@@ -86,9 +87,10 @@ class Service:
         self.jobs = Jobs(self._job_changed)
         self.drawn = KeptPictures((delivered or folder) / "drawn")
         self.pictures = PictureDesk(self.jobs, self.drawn)
+        self.settings = Settings(folder / "settings.json")
         self.queue = Queue(
             (delivered or folder) / "jobs",
-            Cluster(cluster),
+            Cluster(self._chosen(cluster or ClusterSettings())),
             lambda told: self.events.publish("job", told),
             self._not_ready,
         )
@@ -110,6 +112,13 @@ class Service:
         self._latest: dict[tuple[str, str, str], int] = {}
         self._latest_lock = threading.Lock()
         self._go_on_drawing()
+
+    def _chosen(self, cluster: ClusterSettings) -> ClusterSettings:
+        """Who works on jobs: what the command line says, or else what was chosen last."""
+        address = self.settings.get("scheduler")
+        if cluster.address is not None or not isinstance(address, str):
+            return cluster
+        return replace(cluster, address=address)
 
     def _go_on_drawing(self) -> None:
         """Pictures of an earlier run wait for a window that draws what is missing."""

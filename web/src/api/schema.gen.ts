@@ -73,6 +73,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cluster": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Choose who makes jobs, from now on and after the program was started again. */
+        put: operations["jobs_choose_cluster_cluster_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/deliveries": {
         parameters: {
             query?: never;
@@ -2023,6 +2040,14 @@ export interface components {
             place: components["schemas"]["Place"] | null;
         };
         /**
+         * ClusterBody
+         * @description address : of a Dask scheduler; null for processes of this machine
+         */
+        ClusterBody: {
+            /** Address */
+            address: string | null;
+        };
+        /**
          * ColourHeader
          * @description channel, row : of what is looked up in which gradient, or -1 where it is one colour
          *     print : the picture whose own colours lie over it, or -1
@@ -2948,6 +2973,7 @@ export interface components {
         /**
          * JobList
          * @description program : the version that makes the frames; refused : workers that have another
+         *     scheduler : of the cluster that makes them, null of this machine; workers : how many are there
          */
         JobList: {
             /** Jobs */
@@ -2956,6 +2982,10 @@ export interface components {
             program: string;
             /** Refused */
             refused: components["schemas"]["RefusedWorker"][];
+            /** Scheduler */
+            scheduler: string | null;
+            /** Workers */
+            workers: number;
         };
         /**
          * JobState
@@ -5345,6 +5375,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobState"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    jobs_choose_cluster_cluster_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClusterBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobList"];
                 };
             };
             /** @description Bad Request */

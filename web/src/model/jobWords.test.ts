@@ -1,6 +1,15 @@
-import { expect, test } from "vitest";
+import { describe, expect, it, test } from "vitest";
 import type { JobState } from "../api/client";
-import { bars, bytesWords, costWords, leftWords, nearest, spread, stateWords } from "./jobWords";
+import {
+  bars,
+  bytesWords,
+  costWords,
+  leftWords,
+  nearest,
+  spread,
+  stateWords,
+  schedulerWords,
+} from "./jobWords";
 
 const job = (more: Partial<JobState>): JobState => ({
   id: "a",
@@ -54,4 +63,15 @@ test("costs are told in the mean and at most", () => {
   expect(costWords([1, 2, 12, null])).toBe("5.0 s a frame, at most 12 s");
   expect(costWords([3.21])).toBe("3.2 s");
   expect(costWords([null])).toBe("");
+});
+
+describe("who makes jobs", () => {
+  it.each([
+    [null, 2, "Made by this machine"],
+    ["tcp://a:8786", 0, "Made by tcp://a:8786: nobody is there yet"],
+    ["tcp://a:8786", 1, "Made by tcp://a:8786: 1 worker"],
+    ["tcp://a:8786", 3, "Made by tcp://a:8786: 3 workers"],
+  ])("%s with %i", (scheduler, workers, words) => {
+    expect(schedulerWords({ scheduler, workers })).toBe(words);
+  });
 });

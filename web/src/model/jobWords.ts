@@ -1,4 +1,4 @@
-import type { JobState } from "../api/client";
+import type { JobState, Schemas } from "../api/client";
 
 /** What is said of jobs; no React. */
 
@@ -80,4 +80,12 @@ export function costWords(costs: (number | null)[]): string {
 /** Of a job's pictures: when all are there, trails are drawn in them. */
 export function editionOf(job: JobState): string {
   return job.state === "done" ? "whole" : "";
+}
+
+/** Who makes jobs. */
+export function schedulerWords(told: Pick<Schemas["JobList"], "scheduler" | "workers">): string {
+  const { scheduler, workers } = told;
+  if (scheduler === null) return "Made by this machine";
+  if (workers === 0) return `Made by ${scheduler}: nobody is there yet`;
+  return `Made by ${scheduler}: ${workers} ${workers === 1 ? "worker" : "workers"}`;
 }

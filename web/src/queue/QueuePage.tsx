@@ -8,6 +8,7 @@ import { SortableRows } from "../common/SortableRows";
 import { isRunning } from "../model/jobWords";
 import { FramesDialog } from "./FramesDialog";
 import { JobRow } from "./JobRow";
+import { WhereMade } from "./WhereMade";
 import { useJobActions, useQueue, type Jobs } from "./useQueue";
 
 /** All that is being made, that waits, and that is done. */
@@ -30,6 +31,7 @@ export function QueuePage() {
         <Typography variant="h2" component="p" sx={{ flex: 1 }}>
           Zygomorph
         </Typography>
+        {queue.data && <WhereMade key={queue.data.scheduler} told={queue.data} actions={actions} />}
         <Button component={Link} to="/" startIcon={<ArrowBack />}>
           Studies
         </Button>

@@ -58,6 +58,8 @@ export function useJobActions() {
     remove: (id: string) => act(client.DELETE("/api/jobs/{job_id}", byId(id)).then(unwrap)),
     move: (id: string, before: string | null) =>
       act(client.POST("/api/jobs/{job_id}/move", { ...byId(id), body: { before } }).then(unwrap)),
+    choose: (address: string | null) =>
+      act(client.PUT("/api/cluster", { body: { address } }).then(unwrap)),
     clip: (id: string, body: Schemas["MadeClipBody"]) =>
       act(client.POST("/api/jobs/{job_id}/clips", { ...byId(id), body }).then(unwrap)),
   };

@@ -7,7 +7,7 @@ import logging
 import threading
 import time
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any
 
 from zygomorph.core.errors import ZygomorphError
@@ -116,6 +116,12 @@ class Cluster:
     def _environment(self, cores: str) -> dict[str, Any]:
         names = (CORES_NAMED, "OMP_NUM_THREADS", "OIDN_NUM_THREADS")
         return {"host": "127.0.0.1", "env": dict.fromkeys(names, cores)}
+
+    def go_to(self, address: str | None) -> None:
+        """Work goes to another scheduler from now on, or to processes of this machine."""
+        with self._lock:
+            self._leave()
+            self.settings = replace(self.settings, address=address)
 
     def workers(self) -> dict[str, Any]:
         """The workers that are there, by their addresses; none where nobody is connected."""

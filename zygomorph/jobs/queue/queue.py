@@ -249,6 +249,18 @@ class Queue:
         job.folder.remove()
         self._changed({"id": job_id, "state": "removed"})
 
+    def go_to(self, address: str | None) -> None:
+        """Have jobs made by another cluster, or by this machine; what is in hand is begun again."""
+        with self._lock:
+            for job in self._jobs.values():
+                if job.attempts:
+                    self.cluster.call_off(job.name)
+                    job.run += 1
+            self._lose()
+        self.cluster.go_to(address)
+        self._again_at = 0.0
+        self._wake.set()
+
     def refused(self) -> dict[str, str]:
         """Workers that have another program, and which."""
         there = self.cluster.workers()
