@@ -17,7 +17,7 @@ import { useWorking } from "../stage/useWorking";
 import { CameraSheet } from "../scene/CameraSheet";
 import { LightSheet } from "../scene/LightSheet";
 import { VariantsSheet } from "../study/VariantsSheet";
-import { TracedView } from "../preview/TracedView";
+import { TracedView } from "../stage/TracedView";
 import { TablePanel } from "../table/TablePanel";
 
 /** The 3D view, and what stands over it; only the scene is made anew with every frame. */

@@ -15,7 +15,7 @@ import { GROUPS, isGeometry, isPicture, wordsOf, type Kind } from "./kinds";
 import { packed } from "./packed";
 import { bodyOf, finalBodyOf, masksOf, type PictureChoice } from "./pictureOptions";
 import { PictureOptions } from "./PictureOptions";
-import { drawFor, show, useJobs } from "./useJob";
+import { drawFor, show, useJobs } from "../common/useJob";
 
 const REMEMBERED: { kind: Kind } = { kind: "mp4" };
 

@@ -1,4 +1,4 @@
-import { useFollowedJobs, useJobs } from "./useJob";
+import { useFollowedJobs, useJobs } from "../common/useJob";
 
 /** Out of sight, but drawn in: a page of its own for each job that this window draws for. */
 export function DrawingFrames() {

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { JobState } from "../api/client";
 import { bytesWords, leftWords } from "../model/jobWords";
-import { DrawHere } from "./DrawHere";
+import { DrawHere } from "../common/DrawHere";
 
 type Detail = JobState["details"][number];
 

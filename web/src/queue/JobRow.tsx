@@ -20,7 +20,7 @@ import type { ReactNode } from "react";
 import type { JobState } from "../api/client";
 import { bytesWords, editionOf, isRunning, stateWords } from "../model/jobWords";
 import { CostBars } from "./CostBars";
-import { DrawHere } from "../deliver/DrawHere";
+import { DrawHere } from "../common/DrawHere";
 import { FilmStrip } from "./FilmStrip";
 import type { JobActions } from "./useQueue";
 

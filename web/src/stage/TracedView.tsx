@@ -4,9 +4,9 @@ import { useShallow } from "zustand/react/shallow";
 import type { StudyState } from "../api/client";
 import { presentEye } from "../common/eye";
 import { useInterface } from "../common/store/store";
-import { Corner } from "../stage/stageButtons";
-import { LEGEND } from "../stage/legend";
-import { useRoom } from "../stage/useRoom";
+import { Corner } from "./stageButtons";
+import { LEGEND } from "./legend";
+import { useRoom } from "./useRoom";
 import { finenessWords, sizeOfPicture, whyNotTraced } from "./restingView";
 import { useTracedPicture } from "./useTracedPicture";
 
