@@ -92,7 +92,7 @@ def test_what_remembers_is_found_and_what_does_not_is_not_walked():
 
 def test_files_of_states_are_dropped_when_their_frames_are_done(tmp_path):
     walking = Walking(tmp_path, 20)
-    assert walking.next(set()) == (range(8), None)
+    assert walking.next(set()) == range(8)
     for number in range(8):
         walking.put(number, bytes([number]))
     assert walking.next(set()) == range(8, 16)
