@@ -25,7 +25,7 @@ export function useKeepView(state: StudyState): (how: KeepHow) => Promise<void> 
     try {
       const answer = await client.POST("/api/studies/{study_id}/view", {
         params: { path: { study_id: state.id } },
-        body: { ...eye, frame, how },
+        body: { position: eye.position, target: eye.target, frame, how },
       });
       await change.stored(WAYS[how].label, unwrap(answer).operations as Operation[]);
       say({ text: WAYS[how].said, tone: "info" });
