@@ -15,7 +15,7 @@ def test_a_view_that_rests_is_traced_and_one_that_moves_is_the_stage_s(page: Pag
     need_llvm()
     stored_study(page, document(BALL))
     page.get_by_role("button", name="Drawn as").click()
-    page.get_by_role("menuitem", name="Path traced").click()
+    page.get_by_role("menuitem", name="Traced").click()
     traced = page.get_by_test_id("traced")
     fineness = page.get_by_test_id("fineness")
     expect(traced).to_be_visible(timeout=60_000)

@@ -23,7 +23,7 @@ export const PICTURES: Record<PictureKind, KindWords> = {
   png: { label: "PNG sequence", help: "One file for each picture, in a ZIP; straight alpha." },
   exr: {
     label: "EXR sequence",
-    help: "Light as numbers, before bloom and tone, with layers beside it; by path tracing only.",
+    help: "Light as numbers, before bloom and tone, with layers; by path tracing.",
   },
   still: { label: "Still", help: "The frame at the playhead as PNG, up to four times as large." },
   sheet: {

@@ -1,3 +1,4 @@
+import HubOutlined from "@mui/icons-material/HubOutlined";
 import { Box, Button, Dialog, DialogTitle, TextField, Typography } from "@mui/material";
 import { useState } from "react";
 import { schedulerWords } from "../model/jobWords";
@@ -13,7 +14,7 @@ export function WhereMade({ told, actions }: { told: Jobs; actions: JobActions }
   };
   return (
     <>
-      <Button onClick={() => setOpen(true)} sx={{ color: "text.secondary", fontWeight: 400 }}>
+      <Button startIcon={<HubOutlined />} onClick={() => setOpen(true)}>
         {schedulerWords(told)}
       </Button>
       <Dialog open={open} onClose={() => setOpen(false)} maxWidth="xs" fullWidth>

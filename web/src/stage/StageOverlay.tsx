@@ -15,7 +15,7 @@ const DRAW: Record<DrawMode, string> = {
   edges: "Surface and edges",
   wire: "Edges",
   points: "Points",
-  traced: "Path traced",
+  traced: "Traced",
 };
 const SHARDS: Record<ShardsShown, string> = {
   "as they are": "Shards as they are",
