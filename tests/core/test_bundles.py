@@ -155,6 +155,17 @@ def test_what_systems_put_beside_files_is_no_study_and_nothing_at_all_is_told():
         list(studies_in(archive(**{"__MACOSX/._a.zip": b"x", "notes.txt": b"y"}), "x.zip"))
 
 
+def test_one_that_is_damaged_in_a_collection_does_not_hold_up_the_others():
+    one = write_bundle(MADE, [FILE])
+    data = bytearray(packed(("a.zip", one), ("b.zip", one)))
+    at = data.index(one) + len(one) // 2
+    data[at : at + 8] = bytes(8)
+    wrong, right = studies_in(bytes(data), "x.zip")
+    assert right == Packed("b.zip", one)
+    with pytest.raises(ZygomorphError, match="no bundle"):
+        read_bundle(wrong.data)
+
+
 @given(some.integers(0, 3000), some.integers(0, 255))
 def test_a_collection_with_a_changed_byte_gives_studies_or_is_refused(at, value):
     data = bytearray(packed(("a.zip", write_bundle(MADE, [FILE]))))

@@ -122,14 +122,14 @@ def until(is_so, seconds: float = 120.0) -> None:
         time.sleep(0.02)
 
 
-def rounds(thorough: int) -> Any:
+def rounds(thorough: int, ordinary: int = 1) -> Any:
     """Random moments, as the share of the frames that is there: a few, and many in thorough runs."""
     chance = random.Random(48)
     moments = [round(chance.uniform(0, 0.95), 2) for _ in range(thorough)]
-    few = [pytest.param(moment, id=f"{moment:.0%}") for moment in moments[:1]]
+    few = [pytest.param(moment, id=f"{moment:.0%}") for moment in moments[:ordinary]]
     more = [
         pytest.param(moment, id=f"{moment:.0%} {k}", marks=pytest.mark.thorough)
-        for k, moment in enumerate(moments[1:])
+        for k, moment in enumerate(moments[ordinary:])
     ]
     return pytest.mark.parametrize("moment", [*few, *more])
 
@@ -168,7 +168,7 @@ def free_port() -> int:
         return int(found.getsockname()[1])
 
 
-@rounds(10)
+@rounds(10, ordinary=0)
 def test_the_scheduler_is_killed_and_another_begun(tmp_path, program, undisturbed, moment):
     folder = tmp_path / "jobs"
     job_id = waiting_job(folder)

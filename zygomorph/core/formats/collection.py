@@ -13,6 +13,8 @@ from zygomorph.core.formats.bundle import EPOCH, MOST_BYTES, STUDY, UNREADABLE
 
 MOST_STUDIES = 1000
 ENDINGS = (".zip", ".json")
+# Begins as an archive, and is none.
+DAMAGED = b"PK\x03\x04"
 
 
 @dataclass(frozen=True)
@@ -79,9 +81,15 @@ def _each(archive: zipfile.ZipFile) -> Iterator[Packed]:
     if len(entries) > MOST_STUDIES or sum(e.file_size for e in entries) > MOST_BYTES:
         raise ZygomorphError("There is more in this ZIP than can be taken.", "Give a part of it.")
     for entry in sorted(entries, key=lambda e: e.filename):
-        with archive.open(entry) as file:
-            # No more than it says that it has, whatever it unpacks to.
-            yield Packed(entry.filename.rsplit("/", 1)[-1], file.read(entry.file_size))
+        name = entry.filename.rsplit("/", 1)[-1]
+        try:
+            with archive.open(entry) as file:
+                # No more than it says that it has, whatever it unpacks to.
+                data = file.read(entry.file_size)
+        except UNREADABLE:
+            # Whoever reads it says so, and goes on with the others.
+            data = DAMAGED
+        yield Packed(name, data)
 
 
 def is_study_file(name: str) -> bool:

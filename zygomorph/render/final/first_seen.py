@@ -170,10 +170,10 @@ class FirstSeen:
         look = self._looked(seen, chance)
         found: dict[str, np.ndarray] = {}
         where = look.where
-        for number_, weights in enumerate(self._weights):
+        for mask, weights in enumerate(self._weights):
             values = [dr.gather(mi.Float, weights, r, look.there) for r in where.look_rows]
             value = dr.select(look.there, where.mean(*values), 0)
-            found[f"mask {number_}"] = self._planes([self._mean(value)], rows)
+            found[f"mask {mask}"] = self._planes([self._mean(value)], rows)
         if shadow:
             kept, whole = self._lit(
                 look,
