@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+import copy
+
 import numpy as np
 import pytest
 
 from tests.conftest import document
 from tests.jobs.conftest import ended, files_of, pictures, until_begun
 from zygomorph.core.document.study import Study, check_document
+from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator, Request
+from zygomorph.core.evaluation.handed_states import HandedStates
 from zygomorph.core.evaluation.stepped import SteppedMask, SteppedSystem
 from zygomorph.core.formats.bundle import write_bundle
 from zygomorph.jobs.queue.orders import ClipOrder, MeshOrder
 from zygomorph.jobs.queue.walking import Walking, is_walked, pieces_with_a_past, take, walk
+from zygomorph.store.state_shelf import StateShelf
 
 BALL = {"step": "icosphere", "values": {"halvings": 1}}
 SWINGS = {
@@ -154,3 +159,66 @@ def test_a_job_that_remembers_goes_on_after_it_was_cut_off(make_queue, tmp_path)
     first.close()
     second = make_queue(tmp_path / "cut")
     assert files_of(ended(second, job_id)) == expected
+
+
+@pytest.mark.parametrize("name", STEPS)
+def test_a_simulation_cache_is_found_by_whoever_evaluates_the_same(
+    name, make_queue, tmp_path, monkeypatch
+):
+    shelf = StateShelf(tmp_path / "states")
+    queue = make_queue(tmp_path / "jobs", keep=shelf.put)
+    order = MeshOrder("cache", (0, 23))
+    job = ended(queue, queue.add(write_bundle(made(name), []), order)["id"])
+    assert job.record.state == "done", job.record.message
+    assert job.record.details == [{"frames": 24, "bytes": job.record.details[0]["bytes"]}]
+    assert job.describe()["share"] == 1
+    study = Study(made(name))
+    expected = meshes(Evaluator(), study, 17.0)
+
+    def never(*_):
+        raise AssertionError("stepped again")
+
+    monkeypatch.setattr(SteppedSystem, "advance", never)
+    monkeypatch.setattr(SteppedMask, "advance", never)
+    found = Evaluator(shelf=StateShelf(tmp_path / "states"))
+    assert np.array_equal(meshes(found, study, 17.0), expected)
+    # Another study, or another program, does not know them.
+    other = copy.deepcopy(made(name))
+    other["pieces"][0]["recipe"][0]["values"]["radius"] = 0.77
+    with pytest.raises(AssertionError, match="stepped again"):
+        meshes(found, Study(other), 17.0)
+    monkeypatch.setattr("zygomorph.store.state_shelf.program_digest", lambda: "another")
+    newer = StateShelf(tmp_path / "states")
+    assert newer.states("any") is None
+    newer.clear_former()
+    assert list((tmp_path / "states").iterdir()) == []
+
+
+def test_a_simulation_cache_goes_on_after_it_was_cut_off(make_queue, tmp_path):
+    shelf = StateShelf(tmp_path / "states")
+    order = MeshOrder("cache", (0, 23))
+    first = make_queue(tmp_path / "jobs", keep=shelf.put)
+    job_id = first.add(write_bundle(made("system"), []), order)["id"]
+    until_begun(first, job_id, 8)
+    first.close()
+    second = make_queue(tmp_path / "jobs", keep=shelf.put)
+    assert len(second.get(job_id).done) >= 8 or second.get(job_id).record.state == "done"
+    assert ended(second, job_id).record.state == "done"
+
+
+def test_a_study_that_remembers_nothing_has_no_simulation_cache(queue):
+    data = write_bundle(document(BALL, frames=24), [])
+    with pytest.raises(ZygomorphError, match="Nothing in this study remembers"):
+        queue.add(data, MeshOrder("cache", (0, 23)))
+
+
+def test_what_is_damaged_on_the_shelf_is_stepped_again(tmp_path):
+    study, shelf = Study(made("system")), StateShelf(tmp_path)
+    order = MeshOrder("cache", (0, 5))
+    for _, states in walk(study, Evaluator(), order, range(6)):
+        shelf.put(HandedStates.unpacked(states))
+    for path in tmp_path.rglob("*"):
+        if path.is_file():
+            path.write_bytes(path.read_bytes()[:10])
+    expected = meshes(Evaluator(), study, 5.0)
+    assert np.array_equal(meshes(Evaluator(shelf=shelf), study, 5.0), expected)

@@ -44,6 +44,7 @@ from zygomorph.store.exchange import Exchange
 from zygomorph.store.gradients import Gradients
 from zygomorph.store.presets import Presets
 from zygomorph.store.settings import Settings
+from zygomorph.store.state_shelf import StateShelf
 from zygomorph.store.studies import Stored, Studies
 
 FRAME_CACHE_BYTES = 256_000_000
@@ -80,7 +81,9 @@ class Service:
         self.gradients = Gradients(engine)
         self.assets = Assets(engine)
         self.exchange = Exchange(engine)
-        self.evaluator = Evaluator(self.assets.mesh, cache_bytes, self.assets.images)
+        self.shelf = StateShelf(folder / "states")
+        self.shelf.clear_former()
+        self.evaluator = Evaluator(self.assets.mesh, cache_bytes, self.assets.images, self.shelf)
         self.events = Events()
         self.delivered = delivered or folder / "delivered"
         clear_left(self.delivered)
@@ -93,6 +96,7 @@ class Service:
             Cluster(self._chosen(cluster or ClusterSettings())),
             lambda told: self.events.publish("job", told),
             self._not_ready,
+            self.shelf.put,
         )
         self.previews = Previews(folder / "zygomorph.sqlite3")
         self._lanes = Lanes(CORES)

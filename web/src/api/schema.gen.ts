@@ -2117,7 +2117,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "glb" | "usd" | "model-page" | "obj" | "ply" | "stl";
+            kind: "glb" | "usd" | "model-page" | "obj" | "ply" | "stl" | "cache";
             /**
              * Normals
              * @default false

@@ -207,9 +207,11 @@ function Choices({ state }: { state: StudyState }) {
         ) : shown?.state === "done" ? (
           <>
             <Button onClick={() => show(null, state.id)}>Make another</Button>
-            <Button variant="contained" href={`/api/jobs/${shown.id}/file`} download>
-              Save {bytesWords(shown.size)}
-            </Button>
+            {shown.filename && (
+              <Button variant="contained" href={`/api/jobs/${shown.id}/file`} download>
+                Save {bytesWords(shown.size)}
+              </Button>
+            )}
           </>
         ) : (
           <Button variant="contained" disabled={running} onClick={() => void start()}>

@@ -32,7 +32,7 @@ const COPIES: Record<GeometryChoice["copiesAs"], [string, string]> = {
   ],
 };
 /** One file of the whole loop. */
-const WHOLE: GeometryKind[] = ["glb", "usd", "model-page"];
+const WHOLE: GeometryKind[] = ["glb", "usd", "model-page", "cache"];
 
 const named = <T extends string>(words: Record<T, [string, string]>) =>
   (Object.entries(words) as [T, [string, string]][]).map(([key, [label]]): [T, string] => [

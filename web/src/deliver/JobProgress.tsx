@@ -2,7 +2,7 @@ import { Box, Button, LinearProgress, Typography } from "@mui/material";
 import { useState } from "react";
 import { Link } from "react-router";
 import type { JobState } from "../api/client";
-import { bytesWords, leftWords } from "../model/jobWords";
+import { bytesWords, keptWords, leftWords } from "../model/jobWords";
 import { DrawHere } from "../common/DrawHere";
 
 type Detail = JobState["details"][number];
@@ -86,9 +86,11 @@ function Done({ job }: { job: JobState }) {
   return (
     <Box role="status" sx={{ mt: 1, p: 1.5, bgcolor: "roles.quiet", borderRadius: 2 }}>
       <Typography sx={{ fontWeight: 600 }}>
-        {job.filename}, {bytesWords(job.size)}, read back and ready
+        {job.filename
+          ? `${job.filename}, ${bytesWords(job.size)}, read back and ready`
+          : keptWords(job)}
       </Typography>
-      {job.details.map((d, k) => (
+      {(job.filename ? job.details : []).map((d, k) => (
         <Typography key={k} variant="body2" color="textSecondary">
           {d.width !== undefined
             ? foundIn(d)

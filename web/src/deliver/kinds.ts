@@ -50,6 +50,10 @@ export const GEOMETRY: Record<GeometryKind, KindWords> = {
   },
   obj: { label: "OBJ sequence", help: "One text file for each frame, in a ZIP." },
   ply: { label: "PLY sequence", help: "One binary file for each frame, in a ZIP." },
+  cache: {
+    label: "Simulation cache",
+    help: "Steps all that remembers through the loop, and keeps it here: nothing waits for it again.",
+  },
   stl: { label: "STL sequence", help: "Triangles only, one file for each frame, in a ZIP." },
 };
 const OTHERS: Record<"bundle" | "json" | "encode", KindWords> = {

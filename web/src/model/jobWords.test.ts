@@ -65,6 +65,11 @@ test("costs are told in the mean and at most", () => {
   expect(costWords([null])).toBe("");
 });
 
+test("a simulation cache says what is kept", () => {
+  const kept = job({ state: "done", filename: "", details: [{ frames: 144, bytes: 12_400_000 }] });
+  expect(stateWords(kept)).toBe("144 frames are kept here, 12.4 MB");
+});
+
 describe("who makes jobs", () => {
   it.each([
     [null, 2, "Made by this machine"],

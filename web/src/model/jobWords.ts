@@ -20,7 +20,7 @@ export function isRunning(job: JobState | null): boolean {
 export function stateWords(job: JobState): string {
   switch (job.state) {
     case "done":
-      return `${job.filename}, ${bytesWords(job.size)}`;
+      return job.filename ? `${job.filename}, ${bytesWords(job.size)}` : keptWords(job);
     case "failed":
       return "It could not be made.";
     case "cancelled":
@@ -32,6 +32,12 @@ export function stateWords(job: JobState): string {
       return `${job.what || "waiting for its turn"}${left}`;
     }
   }
+}
+
+/** Of a simulation cache, which nobody takes away. */
+export function keptWords(job: JobState): string {
+  const { frames, bytes } = job.details[0] ?? {};
+  return `${Number(frames)} frames are kept here, ${bytesWords(Number(bytes))}`;
 }
 
 /** Numbers of frames spread evenly over a job, for so many places of a strip. */

@@ -170,7 +170,7 @@ function Buttons({ job, actions }: { job: JobState; actions: JobActions }) {
   const stands = state === "paused" || state === "cancelled" || state === "failed";
   return (
     <Box sx={{ display: "flex", alignItems: "center", gap: 0.5 }}>
-      {state === "done" && (
+      {state === "done" && job.filename && (
         <Button variant="contained" href={`/api/jobs/${id}/file`} download>
           Save {bytesWords(job.size)}
         </Button>

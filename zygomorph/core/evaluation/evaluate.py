@@ -29,6 +29,7 @@ from zygomorph.core.errors import StepError, ZygomorphError
 from zygomorph.core.evaluation.closing import Settled
 from zygomorph.core.evaluation.drawable import Drawn, cut_for_looks, drawable, written_out
 from zygomorph.core.evaluation.finer import finer, has_prints
+from zygomorph.core.evaluation.handed_states import Shelf
 from zygomorph.core.evaluation.loop_frames import KEPT_BYTES as LOOPS_BYTES
 from zygomorph.core.evaluation.loop_frames import LoopFrames
 from zygomorph.core.evaluation.plan import plan_piece
@@ -65,7 +66,10 @@ class Evaluator:
         asset: Callable[[str], Mesh] = no_assets,
         cache_bytes: int = 512_000_000,
         image: Images | None = None,
+        shelf: Shelf | None = None,
     ) -> None:
+        """shelf : where states of what remembers are kept for later"""
+        self._shelf = shelf
         self._cache_bytes = cache_bytes
         self._asset = asset
         self._image = image or Images()
@@ -75,7 +79,7 @@ class Evaluator:
         """Begin again with nothing kept."""
         self.cache: Memo[Kept] = Memo(self._cache_bytes)
         self.structures: Memo[Any] = Memo(STRUCTURE_BYTES)
-        self.states = StateCache(self._cache_bytes // 4)
+        self.states = StateCache(self._cache_bytes // 4, self._shelf)
         self.surfaces = KeptSurfaceFrames(self.placed_mesh)
         self._over_loops: Memo[np.ndarray] = Memo(LOOPS_BYTES)
 

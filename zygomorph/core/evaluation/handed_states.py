@@ -9,9 +9,17 @@ from __future__ import annotations
 import pickle
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, Protocol
 
 from zygomorph.core.evaluation.closing import Settled
+
+
+class Shelf(Protocol):
+    """Where states are found that were kept for later, by their keys; None of others."""
+
+    def states(self, key: str) -> Mapping[str, Any] | None: ...
+    def chain(self, key: str) -> tuple[int, tuple[str, ...]] | None: ...
+    def settled(self, key: str) -> Settled | None: ...
 
 
 @dataclass

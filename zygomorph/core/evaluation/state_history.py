@@ -27,7 +27,7 @@ from zygomorph.core.document.loop import Loop
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.closing import Settled, difference
-from zygomorph.core.evaluation.handed_states import HandedStates, ReadStates
+from zygomorph.core.evaluation.handed_states import HandedStates, ReadStates, Shelf
 from zygomorph.core.evaluation.keys import history_key, state_key
 from zygomorph.core.evaluation.planned import PiecePlan, PlannedStep
 from zygomorph.core.evaluation.stepped import States, SteppedMask, SteppedSystem, Walked
@@ -48,7 +48,9 @@ MOST_CHAINS = 20_000_000
 class StateCache:
     """States by their keys, and the chains of these keys."""
 
-    def __init__(self, limit_bytes: int) -> None:
+    def __init__(self, limit_bytes: int, shelf: Shelf | None = None) -> None:
+        """shelf : where states are looked for that are not in memory"""
+        self._shelf = shelf
         self._recent: Memo[States] = Memo(limit_bytes // 2)
         self._checkpoints: Memo[States] = Memo(limit_bytes // 2)
         self._chains: Memo[Chain] = Memo(MOST_CHAINS)
@@ -57,7 +59,12 @@ class StateCache:
         self._read: ReadStates | None = None
 
     def get(self, key: str, frame: int) -> States | None:
-        return (self._checkpoints if frame % CHECKPOINT == 0 else self._recent).get(key)
+        found = (self._checkpoints if frame % CHECKPOINT == 0 else self._recent).get(key)
+        if found is None and self._shelf is not None:
+            found = self._shelf.states(key)
+            if found is not None:
+                self.put(key, frame, found)
+        return found
 
     def put(self, key: str, frame: int, states: States) -> None:
         (self._checkpoints if frame % CHECKPOINT == 0 else self._recent).put(key, states)
@@ -100,6 +107,10 @@ class StateCache:
     def settled(self, key: str, find: Callable[[], Settled]) -> Settled:
         if self._read is not None:
             self._read.settled.add(key)
+        if self._shelf is not None and self._settled.get(key) is None:
+            kept = self._shelf.settled(key)
+            if kept is not None:
+                self._settled.put(key, kept)
         return self._settled.once(key, find)
 
     def known_settled(self, key: str) -> int | None:
@@ -122,6 +133,9 @@ class StateCache:
         found = self._chains.get(key)
         if found is None:
             found = Chain(first)
+            kept = self._shelf.chain(key) if self._shelf is not None else None
+            if kept is not None and kept[0] == first:
+                found.keys[:] = kept[1]
             self._chains.put(key, found, CHAIN_BYTES * frames)
         return found
 

@@ -29,6 +29,7 @@ from zygomorph.jobs.preview.asked import (
 )
 from zygomorph.store.assets import Assets
 from zygomorph.store.database import open_engine
+from zygomorph.store.state_shelf import StateShelf
 
 # What is done by hand comes first.
 NICE = 5
@@ -57,7 +58,8 @@ def main(connection: Any, database: str, called_off: Any) -> None:
 class _Studio:
     def __init__(self, database: Path, called_off: Any) -> None:
         self._assets = Assets(open_engine(database))
-        self._evaluator = Evaluator(self._assets.mesh, image=self._assets.images)
+        shelf = StateShelf(database.parent / "states")
+        self._evaluator = Evaluator(self._assets.mesh, image=self._assets.images, shelf=shelf)
         self._called_off = called_off
         self._open: dict[int, Iterator[Drawn]] = {}
 

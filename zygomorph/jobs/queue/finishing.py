@@ -9,6 +9,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from zygomorph.core.errors import Cancelled, ZygomorphError
+from zygomorph.core.evaluation.handed_states import HandedStates
 from zygomorph.jobs.queue import units
 from zygomorph.jobs.queue.folder import State
 from zygomorph.jobs.queue.kinds import details_of, finish
@@ -28,10 +29,15 @@ class Outcome:
     hint: str = ""
 
 
-def put_together(job: Live, report: Callable[[float, str], None]) -> Outcome | None:
-    """Make what is taken away of a job; None where it was stopped."""
+def put_together(
+    job: Live,
+    report: Callable[[float, str], None],
+    keep: Callable[[HandedStates], int] | None = None,
+) -> Outcome | None:
+    """Make what is taken away of a job; None where it was stopped. keep : takes the states of a
+    simulation cache"""
     try:
-        product = finish(job.folder, job.study, job.order, report, job.stop.is_set)
+        product = finish(job.folder, job.study, job.order, report, job.stop.is_set, keep)
         size = product.path.stat().st_size
     except Cancelled:
         return None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import zipfile
 from collections.abc import Callable, Sequence
 from pathlib import Path
@@ -11,12 +12,13 @@ import numpy as np
 
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import Cancelled, ZygomorphError
+from zygomorph.core.evaluation.handed_states import HandedStates
 from zygomorph.core.evaluation.scene import plan_scene
 from zygomorph.core.formats.exr import read_exr
 from zygomorph.core.formats.names import safe_name
 from zygomorph.core.formats.read import read_here
 from zygomorph.core.formats.read_in_process import read_mesh
-from zygomorph.jobs.delivery import PART
+from zygomorph.jobs.delivery import PART, write_whole
 from zygomorph.jobs.pictures.encode import pack_sequence
 from zygomorph.jobs.pictures.product import Product, make_product
 from zygomorph.jobs.queue.clip import make_clip
@@ -25,6 +27,7 @@ from zygomorph.jobs.queue.layered import pack_layers
 from zygomorph.jobs.queue.orders import WHOLE, ClipOrder, FinalOrder, MeshOrder, Order
 from zygomorph.jobs.queue.trailing import draw_trails
 from zygomorph.jobs.queue.units import opened, through
+from zygomorph.jobs.queue.walking import Walking, pieces_with_a_past
 
 PRODUCT = "product"
 Report = Callable[[float, str], None]
@@ -49,6 +52,7 @@ WORDS = {
     "webp": "WebP",
     "clip-page": "web page with the clip",
     "model-page": "web page with the model",
+    "cache": "simulation cache",
     "sheet": "contact sheet",
     "seam": "seam",
 }
@@ -64,6 +68,11 @@ def count_of(order: Order, study: Study) -> int:
         return 0
     if order.kind in WHOLE:
         return 1
+    if order.kind == "cache" and not pieces_with_a_past(study, order.final):
+        raise ZygomorphError(
+            "Nothing in this study remembers, so that there is nothing to keep.",
+            "Springs, ripple tanks, swarms and masks that remember do.",
+        )
     first, last = order.frames
     return last - first + 1
 
@@ -78,9 +87,14 @@ def endings_of(order: Order) -> tuple[str, ...]:
 
 
 def finish(
-    job: JobFolder, study: Study, order: Order, report: Report, stopped: Callable[[], bool]
+    job: JobFolder,
+    study: Study,
+    order: Order,
+    report: Report,
+    stopped: Callable[[], bool],
+    keep: Callable[[HandedStates], int] | None = None,
 ) -> Product:
-    """Make what is taken away, and read it back.
+    """Make what is taken away, and read it back. keep : takes the states of a simulation cache
 
     Raises ZygomorphError where it is not what it was to be, Cancelled, OSError.
     """
@@ -98,6 +112,8 @@ def finish(
         return make_clip(
             job.path, PRODUCT, safe_name(study.name), order, files, report, stopped, study.name
         )
+    if order.kind == "cache":
+        return _kept(job, report, stopped, keep)
     stem = safe_name(study.name)
     (ending,) = endings_of(order)
     files = [job.frame(k, ending) for k in range(job.record.total)]
@@ -110,6 +126,29 @@ def finish(
     read = read_here if ending == "glb" else read_mesh
     read(files[0].read_bytes(), f"check.{ending}")
     return Product(files[0], f"{stem}.{ending}", {})
+
+
+def _kept(
+    job: JobFolder,
+    report: Report,
+    stopped: Callable[[], bool],
+    keep: Callable[[HandedStates], int] | None,
+) -> Product:
+    """States are put where evaluators find them; nothing is taken away."""
+    walking = Walking(job.path, job.record.total)
+    if keep is None:
+        raise ZygomorphError("Nothing is kept here.", "Order it where the studies are.")
+    size = 0
+    for number, states in enumerate(walking.all()):
+        if stopped():
+            raise Cancelled
+        report(number / max(job.record.total, 1), "keeping")
+        size += keep(states)
+    told = {"frames": job.record.total, "bytes": size}
+    path = job.path / f"{PRODUCT}.json"
+    write_whole(path, json.dumps(told).encode())
+    walking.clear()
+    return Product(path, "", told)
 
 
 def _layered(
@@ -163,6 +202,8 @@ def _join(path: Path, parts: Sequence[Path], report: Report, stopped: Callable[[
 def details_of(order: Order, facts: Sequence[dict[str, Any]], product: Product) -> list[Any]:
     """What is told of a job that is done. facts : of its units"""
     if isinstance(order, ClipOrder):
+        return [product.facts]
+    if isinstance(order, MeshOrder) and order.kind == "cache":
         return [product.facts]
     if isinstance(order, MeshOrder):
         return [each for own in facts for each in own.get("details", [])]

@@ -75,7 +75,15 @@ class Live:
     def of(cls, folder: JobFolder) -> Live:
         """Raises ZygomorphError where its order is none of this program's."""
         order = from_data(folder.record.order)
-        return cls(folder, order, folder.done(endings_of(order)))
+        found = cls(folder, order, folder.done(endings_of(order)))
+        if found.is_cache and folder.record.state not in ENDED and found.walking is not None:
+            found.done = set(found.walking.known)
+        return found
+
+    @property
+    def is_cache(self) -> bool:
+        """Whether nothing is made but steps of what remembers."""
+        return isinstance(self.order, MeshOrder) and self.order.kind == "cache"
 
     @property
     def record(self) -> Record:
@@ -124,6 +132,8 @@ class Live:
     def missing(self) -> list[Unit]:
         """Units that are neither there nor with a worker, and for which all is known, in their
         order."""
+        if self.is_cache:
+            return []
         found = [Unit(k) for k in range(self.record.total) if k not in self.done]
         if self.walking is not None:
             found = [unit for unit in found if unit.number in self.walking.known]

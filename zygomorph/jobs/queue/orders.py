@@ -70,14 +70,14 @@ class FinalOrder(PictureOrder):
             )
 
 
-MeshKind = Literal["glb", "usd", "model-page", "obj", "ply", "stl"]
+MeshKind = Literal["glb", "usd", "model-page", "obj", "ply", "stl", "cache"]
 # One file of the whole loop each.
 WHOLE: tuple[MeshKind, ...] = ("glb", "usd", "model-page")
 
 
 @dataclass(frozen=True)
 class MeshOrder:
-    """Meshes, or a scene.
+    """Meshes, a scene, or, as a cache, what remembers at each frame, kept for later.
 
     frames : first and last of a sequence, both included; piece : one of them, None for all
     tolerance, numbers, copies_as : of a GLB; normals, colours : of USD

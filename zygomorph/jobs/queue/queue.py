@@ -21,6 +21,7 @@ from typing import TYPE_CHECKING, Any
 
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
+from zygomorph.core.evaluation.handed_states import HandedStates
 from zygomorph.core.formats.bundle import read_bundle
 from zygomorph.jobs.queue import units
 from zygomorph.jobs.queue.cluster import Cluster
@@ -52,6 +53,7 @@ class Queue:
 
     changed : is told of a job whenever something of it has changed
     ready : tells what is to be waited for before work begins, or None
+    keep : takes the states of simulation caches; without it there are none
     """
 
     def __init__(
@@ -60,8 +62,10 @@ class Queue:
         cluster: Cluster | None = None,
         changed: Callable[[dict[str, Any]], None] = lambda told: None,
         ready: Callable[[], str | None] = lambda: None,
+        keep: Callable[[HandedStates], int] | None = None,
     ) -> None:
         self._folder, self._changed, self._ready = folder, changed, ready
+        self._keep_for_later = keep
         self.cluster = cluster or Cluster()
         self._jobs: dict[str, Live] = {}
         self._lock = threading.RLock()
@@ -482,6 +486,9 @@ class Queue:
         try:
             for number, states in made.files.items():
                 job.walking.put(int(number), states)
+                if job.is_cache:
+                    job.done.add(int(number))
+                    job.ended_here += 1
         except OSError as error:
             self._cannot_write(job, error)
             return
@@ -587,7 +594,7 @@ class Queue:
                 last = time.monotonic()
                 self._tell(job)
 
-        told = put_together(job, report)
+        told = put_together(job, report, self._keep_for_later)
         with self._lock:
             record = job.record
             # It may have been called off meanwhile.

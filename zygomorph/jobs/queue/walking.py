@@ -44,6 +44,8 @@ def _remembers(step: object) -> bool:
 
 def is_walked(study: Study, order: Order, total: int) -> bool:
     """Whether the past of a job's frames is stepped for itself."""
+    if isinstance(order, MeshOrder) and order.kind == "cache":
+        return True
     if isinstance(order, ClipOrder) or total < 2:
         return False
     if isinstance(order, MeshOrder) and order.kind in WHOLE:
@@ -118,6 +120,11 @@ class Walking:
         except OSError:
             self.known.discard(number)
             return None
+
+    def all(self) -> Iterator[HandedStates]:
+        """What is known, from the first. Raises OSError where it is gone."""
+        for number in sorted(self.known):
+            yield HandedStates.unpacked(self._path(number).read_bytes())
 
     def drop(self, number: int) -> None:
         """Forget those of a unit that is done, unless what follows is stepped on from them."""

@@ -1,0 +1,78 @@
+"""States of what remembers, kept on disk by their keys, so that nothing steps them again.
+
+They are those of one version of the program: another one has a folder of its own, and what is left
+of former ones is removed.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import pickle
+import shutil
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+from zygomorph.core.evaluation.handed_states import HandedStates
+from zygomorph.core.program import program_digest
+
+
+class StateShelf:
+    """What is put here is found by every evaluator that is given the same folder."""
+
+    def __init__(self, folder: Path) -> None:
+        self._root = folder
+        self._folder = folder / program_digest()
+
+    def clear_former(self) -> None:
+        """Remove what other versions of the program have kept."""
+        for path in self._root.iterdir() if self._root.is_dir() else ():
+            if path != self._folder:
+                shutil.rmtree(path, ignore_errors=True)
+
+    def put(self, handed: HandedStates) -> int:
+        """Returns how many bytes were written. Raises OSError."""
+        size = 0
+        for name, value in _each(handed):
+            path = self._folder / name
+            if path.exists() and not name.startswith("chain"):
+                # States are what their key says; a chain may have grown.
+                continue
+            data = pickle.dumps(value, protocol=5)
+            path.parent.mkdir(parents=True, exist_ok=True)
+            partial = path.with_name(path.name + ".part")
+            partial.write_bytes(data)
+            partial.replace(path)
+            size += len(data)
+        return size
+
+    def states(self, key: str) -> Any | None:
+        return self._read("state", key)
+
+    def chain(self, key: str) -> tuple[int, tuple[str, ...]] | None:
+        found: tuple[int, tuple[str, ...]] | None = self._read("chain", key)
+        return found
+
+    def settled(self, key: str) -> Any | None:
+        return self._read("settled", key)
+
+    def _read(self, sort: str, key: str) -> Any | None:
+        try:
+            return pickle.loads((self._folder / _name(sort, key)).read_bytes())
+        except (OSError, EOFError, pickle.UnpicklingError):
+            # It is not there, or was cut off: it is stepped then.
+            return None
+
+
+def _each(handed: HandedStates) -> Iterator[tuple[str, Any]]:
+    for key, (_, states) in handed.states.items():
+        yield _name("state", key), dict(states)
+    for key, settled in handed.settled.items():
+        yield _name("settled", key), settled
+    for key, chain in handed.chains.items():
+        yield _name("chain", key), chain
+
+
+def _name(sort: str, key: str) -> str:
+    digest = hashlib.blake2b(key.encode(), digest_size=16).hexdigest()
+    return f"{sort}/{digest[:2]}/{digest[2:]}"
