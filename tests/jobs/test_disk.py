@@ -99,6 +99,8 @@ def cut_power(disk: Path) -> None:
     folder = os.open(disk, os.O_RDONLY)
     try:
         fcntl.ioctl(folder, EXT4_SHUTDOWN, struct.pack("I", WITHOUT_ITS_JOURNAL))
+    except OSError:
+        pytest.skip("file systems may not be shut down here")
     finally:
         os.close(folder)
 
