@@ -15,24 +15,13 @@ from zygomorph.cli.queued import put, words
 from zygomorph.cli.stored import DONE, Failed, load_study
 from zygomorph.core.document.study import Study, check_document
 from zygomorph.core.errors import ZygomorphError
+from zygomorph.jobs.pictures.order import KINDS
 
 if TYPE_CHECKING:
     from zygomorph.jobs.pictures.order import PictureOrder
     from zygomorph.jobs.runner import Job
 
-PICTURES = (
-    "mp4",
-    "webm",
-    "av1",
-    "png",
-    "exr",
-    "still",
-    "gif",
-    "webp",
-    "clip-page",
-    "sheet",
-    "seam",
-)
+PICTURES = KINDS
 DEFAULT_SIZE = (1280, 720)
 DEFAULT_SAMPLES = 4
 LOOKED_EVERY_S = 0.1

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
-from typing import Literal
+from typing import Literal, get_args
 
 import numpy as np
 
@@ -16,19 +16,7 @@ from zygomorph.core.formats.clips import CLIPS, Effort, check_clip, rate_of
 PictureKind = Literal[
     "mp4", "webm", "av1", "png", "exr", "still", "gif", "webp", "clip-page", "sheet", "seam"
 ]
-KINDS: tuple[PictureKind, ...] = (
-    "mp4",
-    "webm",
-    "av1",
-    "png",
-    "exr",
-    "still",
-    "gif",
-    "webp",
-    "clip-page",
-    "sheet",
-    "seam",
-)
+KINDS: tuple[PictureKind, ...] = get_args(PictureKind)
 MOST_PIXELS = 64_000_000
 LONGEST_SIDE = 16_384
 MOST_PICTURES = 20_000
