@@ -209,7 +209,7 @@ def test_a_page_with_the_model_is_a_job_like_any_other(client, sample):
 
 
 def test_another_cluster_is_chosen_and_kept(client, sample, tmp_path, monkeypatch):
-    monkeypatch.setattr("zygomorph.jobs.queue.cluster.CONNECT_S", 1)
+    monkeypatch.setattr("zygomorph.jobs.queue.connecting.CONNECT_S", 1)
     wrong = client.put("/api/cluster", json={"address": "somewhere"})
     assert wrong.status_code == 422
     # Nobody listens there: the job waits, and says so.

@@ -10,7 +10,8 @@ import numpy as np
 import pytest
 
 from tests.conftest import ROOT, document
-from zygomorph.cli import main, seed
+from zygomorph.cli import main
+from zygomorph.cli.serving import seed
 from zygomorph.core.document.beginnings import completed
 from zygomorph.core.formats.read import read_here
 

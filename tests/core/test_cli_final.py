@@ -6,7 +6,6 @@ import json
 import signal
 import subprocess
 import sys
-import time
 from pathlib import Path
 
 import pytest
@@ -78,11 +77,34 @@ def test_a_cluster_that_cannot_be_reached_is_told(given, tmp_path):
     address = f"tcp://127.0.0.1:{free_port()}"
     asked = ["--as", "mp4", "--out", out, *SMALL, "--scheduler", address]
     process = begun("deliver", *given, *asked)
-    time.sleep(4)
-    # It waits for it, and can be stopped.
+    assert process.stderr is not None
+    told = next(line for line in process.stderr if "cannot be reached" in line)
+    assert address in told
+    assert "Trying again" in told
     assert process.poll() is None
     process.send_signal(signal.SIGINT)
-    assert process.wait(30) == 3
+    _, said = process.communicate(timeout=60)
+    assert process.returncode == 3
+    assert said.splitlines()[-1] == "Stopped."
+
+
+def test_ctrl_c_while_the_program_is_loaded_ends_it_without_a_traceback():
+    """Ctrl-C comes when NumPy is about to be imported, which every command needs first."""
+    loading = """
+import os, signal, sys
+
+class Interrupting:
+    def find_spec(self, name, path=None, target=None):
+        if name == "numpy":
+            os.kill(os.getpid(), signal.SIGINT)
+
+signal.signal(signal.SIGINT, signal.default_int_handler)
+sys.meta_path.insert(0, Interrupting())
+from zygomorph.cli import main
+sys.exit(main(["catalogue"]))
+"""
+    found = subprocess.run([sys.executable, "-c", loading], capture_output=True, text=True)
+    assert (found.returncode, found.stderr, found.stdout) == (3, "Stopped.\n", "")
 
 
 def test_a_worker_of_another_version_is_refused_with_both_versions(tmp_path):

@@ -12,7 +12,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
-from zygomorph.cli import seed
+from zygomorph.cli.serving import seed
 from zygomorph.jobs.chromium import SOFTWARE as ARGUMENTS
 from zygomorph.jobs.chromium import chromium
 from zygomorph.store.database import open_engine

@@ -7,7 +7,8 @@ import sys
 from collections.abc import Iterator
 from pathlib import Path
 
-from zygomorph.cli.stored import DONE, WRONG_INPUT, open_store
+from zygomorph.cli.exits import DONE, WRONG_INPUT
+from zygomorph.cli.stored import open_store
 from zygomorph.core.errors import ZygomorphError
 
 

@@ -8,9 +8,10 @@ import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from zygomorph.cli.exits import DONE, WRONG_USAGE
 from zygomorph.cli.pictures import PICTURES, deliver_pictures
 from zygomorph.cli.queued import deliver_by_queue, final_order
-from zygomorph.cli.stored import DONE, WRONG_USAGE, evaluator_of, load_study, open_store, piece_of
+from zygomorph.cli.stored import evaluator_of, load_study, open_store, piece_of
 from zygomorph.core.document.study import Study
 
 if TYPE_CHECKING:

@@ -11,8 +11,9 @@ from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from zygomorph.cli.exits import DONE
 from zygomorph.cli.queued import put, words
-from zygomorph.cli.stored import DONE, Failed, load_study
+from zygomorph.cli.stored import Failed, load_study
 from zygomorph.core.document.study import Study, check_document
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.jobs.pictures.order import KINDS

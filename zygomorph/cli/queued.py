@@ -9,16 +9,19 @@ import argparse
 import shutil
 import sys
 import time
-from collections.abc import Mapping
+from collections.abc import Callable, Iterator, Mapping
+from contextlib import contextmanager
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from zygomorph.cli.stored import DONE, Failed, open_store
+from zygomorph.cli.exits import DONE
+from zygomorph.cli.stored import Failed, open_store
 from zygomorph.core.document.files import digests_in
 from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
 
 if TYPE_CHECKING:
+    from zygomorph.jobs.queue.live import Live
     from zygomorph.jobs.queue.orders import FinalOrder, Order
     from zygomorph.jobs.queue.queue import Queue
 
@@ -115,25 +118,53 @@ def _plain(data: Any) -> Any:
 
 
 def _follow(queue: Queue, job_id: str) -> None:
-    """Until it is over. Raises Failed where it fails or stands still."""
-    from tqdm import tqdm
-
+    """Show progress until the job is over. Raises Failed where it fails or stands still."""
     job = queue.get(job_id)
-    bar = tqdm(
-        total=job.record.total,
-        initial=len(job.done),
-        unit="frame" if job.record.total > 1 else "file",
-        disable=not sys.stderr.isatty(),
-        file=sys.stderr,
-    )
-    with bar:
+    progress = _bar if sys.stderr.isatty() else _lines
+    with progress(job) as show:
         while job.record.state in ("waiting", "running"):
-            bar.n = len(job.done)
-            bar.set_postfix_str(job.waits_for or job.record.what, refresh=True)
+            show(len(job.done), job.waits_for or job.record.what)
             time.sleep(LOOKED_EVERY_S)
-        bar.n = len(job.done)
+        show(len(job.done), "")
     if job.record.state != "done":
         raise Failed(job.record.message or "It was stopped.", job.record.hint)
+
+
+@contextmanager
+def _bar(job: Live) -> Iterator[Callable[[int, str], None]]:
+    """A bar that is redrawn in place, for a terminal."""
+    from tqdm import tqdm
+
+    unit = _unit(job)
+    with tqdm(total=job.record.total, initial=len(job.done), unit=unit, file=sys.stderr) as bar:
+
+        def show(done: int, what: str) -> None:
+            bar.n = done
+            bar.set_postfix_str(what, refresh=True)
+
+        yield show
+
+
+@contextmanager
+def _lines(job: Live) -> Iterator[Callable[[int, str], None]]:
+    """Lines for a log file: each new reason to wait, and each tenth of the job that is done."""
+    total, said_of, waited_for = job.record.total, len(job.done), ""
+
+    def show(done: int, what: str) -> None:
+        nonlocal said_of, waited_for
+        if what != waited_for:
+            waited_for = what
+            if what:
+                print(what, file=sys.stderr, flush=True)
+        if done * 10 // total > said_of * 10 // total:
+            said_of = done
+            print(f"{done} of {total} {_unit(job)}s", file=sys.stderr, flush=True)
+
+    yield show
+
+
+def _unit(job: Live) -> str:
+    return "frame" if job.record.total > 1 else "file"
 
 
 def put(made: Path, out: Path, kind: str) -> None:

@@ -7,7 +7,8 @@ import threading
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from zygomorph.cli.stored import DONE, Failed, open_store
+from zygomorph.cli.exits import DONE
+from zygomorph.cli.stored import Failed, open_store
 from zygomorph.core.document.study import parse_study
 
 if TYPE_CHECKING:

@@ -13,8 +13,6 @@ import platformdirs
 from zygomorph.core.document.study import Study, parse_study
 from zygomorph.core.errors import ZygomorphError
 
-DONE, WRONG_INPUT, WRONG_USAGE, FAILED = 0, 1, 2, 3
-
 
 def default_data() -> Path:
     return Path(platformdirs.user_data_dir("zygomorph", appauthor=False))

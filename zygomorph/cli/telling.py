@@ -5,7 +5,8 @@ from __future__ import annotations
 import argparse
 import sys
 
-from zygomorph.cli.stored import DONE, WRONG_INPUT, evaluator_of, load_study, print_json
+from zygomorph.cli.exits import DONE, WRONG_INPUT
+from zygomorph.cli.stored import evaluator_of, load_study, print_json
 from zygomorph.core.errors import StepError
 
 

@@ -4,23 +4,22 @@ from __future__ import annotations
 
 import argparse
 import asyncio
-import logging
 import os
 
-from zygomorph.cli.stored import DONE, Failed
+from zygomorph.cli.exits import DONE
+from zygomorph.cli.stored import Failed
 
 
 def worker(arguments: argparse.Namespace) -> int:
     """Join a cluster and work until it ends, or this is stopped."""
-    from zygomorph.jobs.queue.cluster import ClusterSettings, program_of_cluster
+    from zygomorph.jobs.queue.cluster import program_of_cluster
     from zygomorph.jobs.queue.units import CORES_NAMED, program
     from zygomorph.render.final.engine import llvm_library
 
-    logging.getLogger("distributed").setLevel(logging.CRITICAL)
     cores = arguments.cores or os.cpu_count() or 1
     for name in (CORES_NAMED, "OMP_NUM_THREADS", "OIDN_NUM_THREADS"):
         os.environ[name] = str(cores)
-    wanted = program_of_cluster(ClusterSettings(arguments.address))
+    wanted = program_of_cluster(arguments.address)
     if wanted is not None and wanted != program():
         raise Failed(
             f"The frames of this cluster are made by version {wanted}; this is {program()}.",

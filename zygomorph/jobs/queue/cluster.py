@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Any
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.kernels.cores import CORES
 from zygomorph.jobs.queue import units
+from zygomorph.jobs.queue.connecting import connected
 from zygomorph.jobs.queue.units import CORES_NAMED
 
 if TYPE_CHECKING:
@@ -21,7 +22,6 @@ if TYPE_CHECKING:
 # A frame whose worker dies is given to another so often; one that ends each of its workers ends its
 # job.
 MOST_DEATHS = 5
-CONNECT_S = 10
 # Processes that nobody needed for so long are ended.
 IDLE_S = 180.0
 
@@ -84,33 +84,37 @@ class Cluster:
 
     def _connected(self) -> Client:
         import dask
+
+        dask.config.set(_SETTINGS)
+        address = self.settings.address
+        if address is None:
+            return self._started()
+        found = connected(address)
+        found.set_metadata([NAME], units.program())
+        return found
+
+    def _started(self) -> Client:
+        """A client of new workers on this machine."""
         from distributed import Client, LocalCluster
 
         logging.getLogger("distributed").setLevel(logging.CRITICAL)
-        dask.config.set(_SETTINGS)
-        address = self.settings.address
+        cores = str(self.settings.cores)
         try:
-            if address is None:
-                cores = str(self.settings.cores)
-                self._own = LocalCluster(
-                    n_workers=self.settings.workers,
-                    threads_per_worker=1,
-                    processes=self.settings.apart,
-                    dashboard_address="127.0.0.1:0",
-                    worker_dashboard_address=None,
-                    memory_limit=0,
-                    silence_logs=logging.CRITICAL,
-                    **(self._environment(cores) if self.settings.apart else {}),
-                )
-                return Client(self._own, direct_to_workers=True, set_as_default=False)
-            found = Client(address, timeout=CONNECT_S, direct_to_workers=True, set_as_default=False)
-            found.set_metadata([NAME], units.program())
-            return found
+            self._own = LocalCluster(
+                n_workers=self.settings.workers,
+                threads_per_worker=1,
+                processes=self.settings.apart,
+                dashboard_address="127.0.0.1:0",
+                worker_dashboard_address=None,
+                memory_limit=0,
+                silence_logs=logging.CRITICAL,
+                **(self._environment(cores) if self.settings.apart else {}),
+            )
+            return Client(self._own, direct_to_workers=True, set_as_default=False)
         except (OSError, TimeoutError, ValueError, RuntimeError) as error:
-            where = f"the scheduler at {address}" if address else "processes of this machine"
             raise ZygomorphError(
-                f"The frames cannot be given to {where}: {error.__cause__ or error}.",
-                "See that it runs and can be reached from here." if address else "Try again.",
+                f"The processes that draw frames cannot be started: {error.__cause__ or error}.",
+                "Try again.",
             ) from error
 
     def _environment(self, cores: str) -> dict[str, Any]:
@@ -161,22 +165,14 @@ class Cluster:
             self._leave()
 
 
-def program_of_cluster(settings: ClusterSettings) -> str | None:
+def program_of_cluster(address: str) -> str | None:
     """The program by which the frames of a cluster are made; None where none was given out yet.
 
     Raises ZygomorphError where it cannot be reached.
     """
-    from distributed import Client
-
-    try:
-        with Client(settings.address, timeout=CONNECT_S, set_as_default=False) as client:
-            found: str | None = client.get_metadata([NAME], None)
-            return found
-    except (OSError, TimeoutError, ValueError) as error:
-        raise ZygomorphError(
-            f"The scheduler at {settings.address} cannot be reached: {error}.",
-            "See that it runs; its address is such as tcp://10.0.0.5:8786.",
-        ) from error
+    with connected(address) as client:
+        found: str | None = client.get_metadata([NAME], None)
+        return found
 
 
 def _quietly(act: Callable[[], Any]) -> None:
