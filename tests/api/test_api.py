@@ -2,7 +2,6 @@
 
 import json
 import threading
-import time
 
 import numpy as np
 import pytest
@@ -10,6 +9,7 @@ import pytest
 from tests.api.actions import AMOUNT, ANGLE, edit, frame_url, post, set_value
 from tests.api.conftest import read_frame
 from tests.conftest import ROOT, document, obj_text
+from tests.waiting import until
 from zygomorph.api.app import make_app
 from zygomorph.api.document import openapi_text
 from zygomorph.api.service import Service
@@ -153,12 +153,11 @@ def test_a_missing_mesh_names_the_step(client):
 
 
 def wait_for(client, job):
-    for _ in range(600):
-        job = client.get(f"/api/jobs/{job['id']}").json
-        if job["state"] not in ("waiting", "running"):
-            return job
-        time.sleep(0.05)
-    raise AssertionError("the job did not end")
+    def asked():
+        return client.get(f"/api/jobs/{job['id']}").json
+
+    until(lambda: asked()["state"] not in ("waiting", "running"), asked)
+    return asked()
 
 
 @pytest.mark.parametrize("kind", ["glb", "obj"])

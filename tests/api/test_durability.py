@@ -5,7 +5,6 @@ import signal
 import subprocess
 import sys
 import threading
-import time
 import urllib.request
 
 import pytest
@@ -13,6 +12,7 @@ from sqlalchemy import text
 from sqlalchemy.exc import OperationalError
 
 from tests.conftest import document
+from tests.waiting import until
 from zygomorph.core.document.schema import VERSION
 from zygomorph.store.database import StoreError, open_engine, writing
 from zygomorph.store.models import EditRow
@@ -60,7 +60,7 @@ def test_a_kill_at_any_moment_loses_no_accepted_edit(tmp_path):
 
     thread = threading.Thread(target=edit)
     thread.start()
-    time.sleep(1.5)
+    until(lambda: len(accepted) > 20)
     process.send_signal(signal.SIGKILL)
     thread.join()
     process.wait()

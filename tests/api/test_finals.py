@@ -6,13 +6,13 @@ import base64
 import io
 import json
 import re
-import time
 import zipfile
 
 import numpy as np
 import pytest
 from PIL import Image
 
+from tests.waiting import until
 from zygomorph.api.service import Service
 from zygomorph.core.formats.clips import facts_of
 from zygomorph.core.formats.exr import read_exr
@@ -25,11 +25,11 @@ def body(sample, **more):
 
 
 def done(client, job_id, state="done"):
-    for _ in range(600):
-        job = client.get(f"/api/jobs/{job_id}").json
-        if job["state"] not in ("waiting", "running"):
-            break
-        time.sleep(0.05)
+    def asked():
+        return client.get(f"/api/jobs/{job_id}").json
+
+    until(lambda: asked()["state"] not in ("waiting", "running"), asked)
+    job = asked()
     assert job["state"] == state, job["message"] or job
     return job
 
@@ -216,12 +216,10 @@ def test_another_cluster_is_chosen_and_kept(client, sample, tmp_path, monkeypatc
     told = client.put("/api/cluster", json={"address": "tcp://127.0.0.1:9"}).json
     assert told["scheduler"] == "tcp://127.0.0.1:9"
     job = client.post("/api/finals", json=body(sample)).json
-    for _ in range(400):
-        now = client.get(f"/api/jobs/{job['id']}").json
-        if "Trying again" in now["what"]:
-            break
-        time.sleep(0.05)
-    assert "tcp://127.0.0.1:9" in now["what"]
+    wanted = (
+        "The scheduler at tcp://127.0.0.1:9 cannot be reached: connection refused. Trying again."
+    )
+    until(lambda: client.get(f"/api/jobs/{job['id']}").json["what"] == wanted)
     again = Service(tmp_path, most_thumbnails=1)
     assert again.queue.cluster.settings.address == "tcp://127.0.0.1:9"
     again.queue.close()

@@ -5,6 +5,7 @@ import time
 
 import pytest
 
+from tests.waiting import until
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.formats.names import safe_name
 from zygomorph.jobs.delivery import write_whole
@@ -14,11 +15,8 @@ BALL = {"step": "icosphere", "values": {"halvings": 1}}
 TWIST = {"step": "twist", "values": {"angle": {"signal": "cycle", "high": 90}}}
 
 
-def finished(job, seconds=30.0):
-    end = time.monotonic() + seconds
-    while job.state in ("waiting", "running"):
-        assert time.monotonic() < end, job.describe()
-        time.sleep(0.01)
+def finished(job):
+    until(lambda: job.state not in ("waiting", "running"), job.describe)
     return job
 
 

@@ -1,7 +1,6 @@
 """Pictures of a loop as a job: what a window is asked for, what it sends, and what becomes of it."""
 
 import io
-import time
 import zipfile
 from fractions import Fraction
 
@@ -10,6 +9,7 @@ import pytest
 from PIL import Image
 
 from tests.conftest import camera, document
+from tests.waiting import until
 from zygomorph.api.app import make_app
 from zygomorph.api.service import Service
 from zygomorph.core.document.loop import Loop
@@ -36,13 +36,6 @@ def ask(client, study, kind, **more):
     job = answer.json["id"]
     until(lambda: client.get(f"/api/jobs/{job}").json["state"] == "running")
     return job
-
-
-def until(holds, seconds=20.0):
-    end = time.monotonic() + seconds
-    while not holds():
-        assert time.monotonic() < end
-        time.sleep(0.01)
 
 
 def drawn(red: int, alpha: int = 255) -> bytes:
@@ -284,7 +277,7 @@ def test_pictures_of_a_window_go_on_after_the_program_was_ended(service, client,
         assert listed == [job["id"]]
         for number in told["missing"]:
             other.put(f"/api/pictures/{job['id']}/frames/{number}", data=raw())
-        until_state(other, job["id"], "done")
+        until(lambda: other.get(f"/api/jobs/{job['id']}").json["state"] == "done")
         data = other.get(f"/api/jobs/{job['id']}/file").data
         assert data[:2] == b"PK"
     finally:
@@ -309,11 +302,3 @@ def test_what_is_kept_of_a_window_s_pictures_and_cannot_be_read_is_removed(
         assert not (tmp_path / "drawn" / job["id"]).exists()
     finally:
         again.close()
-
-
-def until_state(client, job_id, state):
-    for _ in range(400):
-        if client.get(f"/api/jobs/{job_id}").json["state"] == state:
-            return
-        time.sleep(0.05)
-    raise AssertionError(client.get(f"/api/jobs/{job_id}").json)

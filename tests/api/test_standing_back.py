@@ -1,12 +1,12 @@
 """Moving pictures stand back for frames, and for what the first start compiles."""
 
 import threading
-import time
 
 import numpy as np
 import pytest
 
 from tests.conftest import study
+from tests.waiting import until
 from zygomorph.api.app import make_app
 from zygomorph.api.service import Service
 from zygomorph.api.thumbnails import Thumbnails, Wanted
@@ -59,13 +59,7 @@ def test_no_picture_is_drawn_aside_before_the_first_start_is_over(first_start):
     assert not compiling.finished.wait(0.3)
     assert service.thumbnails.state(wanted()) == "drawing"
     compiling.finished.set()
-    ready = threading.Event()
-    for _ in range(200):
-        if service.thumbnails.state(wanted()) == "ready":
-            ready.set()
-            break
-        ready.wait(0.1)
-    assert ready.is_set()
+    until(lambda: service.thumbnails.state(wanted()) == "ready")
 
 
 def test_a_delivery_waits_until_all_is_compiled(first_start):
@@ -79,14 +73,6 @@ def test_a_delivery_waits_until_all_is_compiled(first_start):
     compiling.finished.set()
     until(lambda: client.get(f"/api/jobs/{job['id']}").json["state"] == "done")
     service.queue.close()
-
-
-def until(is_so):
-    for _ in range(300):
-        if is_so():
-            return
-        time.sleep(0.05)
-    raise AssertionError("it did not come about")
 
 
 def test_it_stands_back_before_every_frame_of_a_picture(tmp_path):

@@ -1,10 +1,9 @@
 """A picture that cannot be drawn is not tried at every start, and takes nothing down with it."""
 
-import time
-
 import pytest
 
 from tests.conftest import document
+from tests.waiting import until
 from zygomorph.api.service import Service
 from zygomorph.api.thumbnails import of_study
 from zygomorph.core.errors import ZygomorphError
@@ -26,9 +25,7 @@ def drawn(monkeypatch):
 
 
 def settled(service, wanted):
-    until = time.monotonic() + 20
-    while service.thumbnails.state(wanted) == "drawing" and time.monotonic() < until:
-        time.sleep(0.01)
+    until(lambda: service.thumbnails.state(wanted) != "drawing")
     return service.thumbnails.state(wanted)
 
 

@@ -5,6 +5,7 @@ import time
 
 from tests.api.actions import edit, frame_url, set_value
 from tests.conftest import document
+from tests.waiting import until
 
 LONG = {"step": "fracture", "values": {"count": 1500, "gap": 0.01}}
 BALL = {"step": "icosphere", "values": {"halvings": 5}}
@@ -29,13 +30,14 @@ def test_a_long_step_tells_how_far_it_is_and_stops_when_it_is_told_to(client):
     asking = threading.Thread(target=ask)
     asking.start()
     seen = []
-    for _ in range(600):
-        seen += [s for s in working(client, study) if s["step"] == "s1"]
-        if any(0.02 < step["share"] < 1 for step in seen):
-            break
-        time.sleep(0.02)
+
+    def is_under_way():
+        seen.extend(s for s in working(client, study) if s["step"] == "s1")
+        return bool(seen) and seen[-1]["share"] > 0.02
+
+    until(is_under_way)
     assert seen[-1]["piece"] == "p"
-    assert 0.02 < seen[-1]["share"] < 1
+    assert seen[-1]["share"] < 1
     stopped = client.post(f"/api/studies/{study['id']}/pieces/p/stop").json
     assert stopped["frames"] == 1
     asking.join(20)
@@ -51,8 +53,7 @@ def test_what_was_stopped_is_not_begun_again_until_it_is_changed(client):
     study = made(client, LONG)
     asking = threading.Thread(target=lambda: client.application.test_client().get(frame_url(study)))
     asking.start()
-    while not any(step["step"] == "s1" for step in working(client, study)):
-        time.sleep(0.02)
+    until(lambda: any(step["step"] == "s1" for step in working(client, study)))
     client.post(f"/api/studies/{study['id']}/pieces/p/stop")
     asking.join(20)
     began = time.monotonic()

@@ -12,7 +12,8 @@ import pytest
 
 from tests.conftest import document
 from tests.jobs.conftest import TURNING
-from tests.jobs.test_kills import free_port, running, until
+from tests.jobs.test_kills import free_port, running
+from tests.waiting import until
 from zygomorph.cli import main
 from zygomorph.core.formats.clips import facts_of
 from zygomorph.core.formats.stills import read_png

@@ -7,13 +7,13 @@ import signal
 import subprocess
 import sys
 import threading
-import time
 from concurrent.futures import Future
 from concurrent.futures.process import BrokenProcessPool
 
 import numpy as np
 import pytest
 
+from tests.waiting import until
 from zygomorph.core.kernels import compile_ahead, compiled
 from zygomorph.core.kernels.compile_ahead import CompileAhead, by_need
 from zygomorph.core.kernels.compiled import KERNELS
@@ -125,10 +125,7 @@ def test_when_the_program_is_killed_its_processes_end_too(program):
     workers = json.loads(process.stdout.readline())
     process.send_signal(signal.SIGKILL)
     process.wait()
-    until = time.monotonic() + 30
-    while time.monotonic() < until and any(map(_lives, workers)):
-        time.sleep(0.1)
-    assert not any(map(_lives, workers))
+    until(lambda: not any(map(_lives, workers)))
 
 
 def _lives(pid):

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import time
 from pathlib import Path
 from typing import Any
 
 import pytest
 
 from tests.conftest import document
+from tests.waiting import until
 from zygomorph.core.formats.bundle import write_bundle
 from zygomorph.jobs.queue.cluster import Cluster, ClusterSettings
 from zygomorph.jobs.queue.live import Live
@@ -33,21 +33,17 @@ def pictures(kind: str = "png", last: int = 5, **more: Any) -> FinalOrder:
     return FinalOrder(kind=kind, first=0, last=last, **own)  # type: ignore[arg-type]
 
 
-def ended(queue: Queue, job_id: str, seconds: float = 60.0) -> Live:
+def ended(queue: Queue, job_id: str) -> Live:
     """The job, when it does not go on any more."""
-    end = time.monotonic() + seconds
-    while queue.get(job_id).record.state not in ENDED:
-        assert time.monotonic() < end, queue.get(job_id).describe()
-        time.sleep(0.01)
+    job = queue.get(job_id)
+    until(lambda: job.record.state in ENDED, job.describe)
     return queue.get(job_id)
 
 
 def until_begun(queue: Queue, job_id: str, count: int = 1) -> None:
     """Until so many of its units are there."""
-    end = time.monotonic() + 60
-    while len(queue.get(job_id).done) < count:
-        assert time.monotonic() < end, queue.get(job_id).describe()
-        time.sleep(0.005)
+    job = queue.get(job_id)
+    until(lambda: len(job.done) >= count, job.describe)
 
 
 def files_of(job: Live) -> dict[str, bytes]:

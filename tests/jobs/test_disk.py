@@ -15,7 +15,8 @@ from pathlib import Path
 import pytest
 
 from tests.jobs.conftest import bundle, files_of
-from tests.jobs.test_kills import FRAMES, ORDER, frames_in, rounds, undisturbed, until
+from tests.jobs.test_kills import FRAMES, ORDER, frames_in, rounds, undisturbed
+from tests.waiting import until
 from zygomorph.jobs.queue.cluster import Cluster, ClusterSettings
 from zygomorph.jobs.queue.queue import Queue
 
@@ -65,7 +66,7 @@ def fill(disk: Path) -> Path:
 
 
 def until_it_stands(queue: Queue, job_id: str) -> None:
-    until(lambda: queue.get(job_id).record.state == "paused", 20)
+    until(lambda: queue.get(job_id).record.state == "paused")
 
 
 def until_done(queue: Queue, job_id: str) -> None:
@@ -113,7 +114,7 @@ def test_the_disk_loses_its_power(disk, undisturbed, moment):
         job_id = first.add(bundle(), ORDER)["id"]
         until(lambda: frames_in(disk / "jobs", job_id) >= moment * FRAMES)
         cut_power(disk)
-        until(lambda: first.get(job_id).record.state in ("paused", "done"), 20)
+        until(lambda: first.get(job_id).record.state in ("paused", "done"))
         if first.get(job_id).record.state == "paused":
             assert "could not be written" in first.get(job_id).record.message
     finally:

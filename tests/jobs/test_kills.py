@@ -19,6 +19,7 @@ import pytest
 
 from tests.conftest import ROOT
 from tests.jobs.conftest import bundle, ended, files_of, pictures
+from tests.waiting import until
 from zygomorph.jobs.queue.cluster import Cluster, ClusterSettings
 from zygomorph.jobs.queue.folder import JobFolder
 from zygomorph.jobs.queue.queue import Queue
@@ -113,13 +114,6 @@ def children_of(pid: int) -> list[int]:
 def frames_in(folder: Path, job_id: str) -> int:
     there = (folder / job_id / "frames").glob("*.png")
     return sum(1 for _ in there)
-
-
-def until(is_so, seconds: float = 120.0) -> None:
-    end = time.monotonic() + seconds
-    while not is_so():
-        assert time.monotonic() < end
-        time.sleep(0.02)
 
 
 def rounds(thorough: int, ordinary: int = 1) -> Any:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import io
 import os
 import signal
-import time
 
 import numpy as np
 import pytest
@@ -13,6 +12,7 @@ from PIL import Image
 
 from tests.conftest import document
 from tests.render.scenes import need_llvm
+from tests.waiting import until
 from zygomorph.core.document.study import Study, check_document
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator
@@ -143,7 +143,4 @@ def test_who_does_not_look_any_more_is_not_drawn_for(previews, monkeypatch):
     name = previews.begin("gone", asked(size=(600, 400)))
     previews.picture(name, 0, 60)
     monkeypatch.setattr("zygomorph.jobs.preview.previews.LEFT_S", 0.2)
-    until = time.monotonic() + 20
-    while "gone" in previews._of_window and time.monotonic() < until:
-        time.sleep(0.1)
-    assert "gone" not in previews._of_window
+    until(lambda: "gone" not in previews._of_window)

@@ -5,13 +5,13 @@ from __future__ import annotations
 import errno
 import json
 import threading
-import time
 import zipfile
 
 import numpy as np
 import pytest
 
 from tests.jobs.conftest import bundle, ended, files_of, pictures, until_begun
+from tests.waiting import until
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.formats.clips import facts_of, pictures_in
 from zygomorph.core.formats.deliver import deliver_sequence
@@ -210,10 +210,7 @@ def test_a_worker_of_another_version_makes_nothing(queue, monkeypatch):
     queue.get(job_id).record.program = "another 1.0"
     queue.get(job_id).record.state = "waiting"
     queue._work()
-    for _ in range(1000):
-        if "another 1.0" in queue.get(job_id).what():
-            break
-        time.sleep(0.01)
+    until(lambda: "another 1.0" in queue.get(job_id).what())
     assert list(queue.refused().values()) == [real]
     # Both versions are said.
     assert real in queue.get(job_id).what()
