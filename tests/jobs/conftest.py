@@ -10,8 +10,8 @@ import pytest
 from tests.conftest import document
 from tests.waiting import until
 from zygomorph.core.formats.bundle import write_bundle
+from zygomorph.jobs.queue.active_job import ActiveJob
 from zygomorph.jobs.queue.cluster import Cluster, ClusterSettings
-from zygomorph.jobs.queue.live import Live
 from zygomorph.jobs.queue.orders import FinalOrder
 from zygomorph.jobs.queue.queue import Queue
 
@@ -27,13 +27,13 @@ def bundle(*steps: dict[str, Any], frames: int = 24) -> bytes:
     return write_bundle(document(*(steps or TURNING), frames=frames), [])
 
 
-def pictures(kind: str = "png", last: int = 5, **more: Any) -> FinalOrder:
+def pictures(kind: str = "png", last: int = 5, first: int = 0, **more: Any) -> FinalOrder:
     """Small final pictures."""
     own = {"size": (32, 18), "samples": 2, "noise_removal": False, **more}
-    return FinalOrder(kind=kind, first=0, last=last, **own)  # type: ignore[arg-type]
+    return FinalOrder(kind=kind, first=first, last=last, **own)  # type: ignore[arg-type]
 
 
-def ended(queue: Queue, job_id: str) -> Live:
+def ended(queue: Queue, job_id: str) -> ActiveJob:
     """The job, when it does not go on any more."""
     job = queue.get(job_id)
     until(lambda: job.record.state in ENDED, job.describe)
@@ -46,7 +46,7 @@ def until_begun(queue: Queue, job_id: str, count: int = 1) -> None:
     until(lambda: len(job.done) >= count, job.describe)
 
 
-def files_of(job: Live) -> dict[str, bytes]:
+def files_of(job: ActiveJob) -> dict[str, bytes]:
     return {path.name: path.read_bytes() for path in sorted((job.folder.path / "frames").iterdir())}
 
 

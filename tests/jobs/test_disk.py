@@ -90,7 +90,7 @@ def test_the_disk_fills_up(disk, queue, undisturbed, moment):
     there = files_of(queue.get(job_id))
     assert all(undisturbed[name] == data for name, data in there.items())
     filler.unlink()
-    queue.go_on(job_id)
+    queue.resume(job_id)
     until_done(queue, job_id)
     assert files_of(queue.get(job_id)) == undisturbed
 
@@ -126,7 +126,7 @@ def test_the_disk_loses_its_power(disk, undisturbed, moment):
     try:
         kept = files_of(second.get(job_id))
         assert all(undisturbed[name] == data for name, data in kept.items() if "." in name)
-        second.go_on(job_id)
+        second.resume(job_id)
         until_done(second, job_id)
         assert files_of(second.get(job_id)) == undisturbed
     finally:

@@ -139,6 +139,13 @@ def test_after_the_process_was_killed_the_next_preview_has_another(previews):
     assert previews.picture(again, 0, 60) is not None
 
 
+def test_who_waits_still_looks_however_long_it_takes(previews, monkeypatch):
+    name = previews.begin("waits", asked(size=(600, 400)))
+    monkeypatch.setattr("zygomorph.jobs.preview.previews.LEFT_S", 0.0)
+    # A hundredth picture takes a while, and there is none.
+    assert previews.picture(name, 99, 1.0) is None
+
+
 def test_who_does_not_look_any_more_is_not_drawn_for(previews, monkeypatch):
     name = previews.begin("gone", asked(size=(600, 400)))
     previews.picture(name, 0, 60)

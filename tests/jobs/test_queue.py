@@ -18,12 +18,12 @@ from zygomorph.core.formats.deliver import deliver_sequence
 from zygomorph.core.formats.deliver_glb import deliver_glb
 from zygomorph.core.formats.deliver_usd import deliver_usd
 from zygomorph.core.formats.stills import read_png
+from zygomorph.jobs.queue import dispatching, worker_tasks
 from zygomorph.jobs.queue import folder as folders
-from zygomorph.jobs.queue import queue as queue_module
-from zygomorph.jobs.queue import units
 from zygomorph.jobs.queue.cluster import Cluster, ClusterSettings
 from zygomorph.jobs.queue.folder import JobFolder
 from zygomorph.jobs.queue.orders import ClipOrder, MeshOrder, as_data, from_data
+from zygomorph.jobs.queue.program_version import program_version
 from zygomorph.jobs.queue.queue import Queue
 from zygomorph.store.bundled import open_bundle
 
@@ -103,7 +103,7 @@ def test_a_job_stands_still_and_goes_on(queue):
     other = queue.add(bundle(), pictures(last=1))["id"]
     assert ended(queue, other).record.state == "done"
     assert len(queue.get(job_id).done) <= done + 2
-    assert queue.go_on(job_id)["state"] in ("waiting", "running")
+    assert queue.resume(job_id)["state"] in ("waiting", "running")
     assert ended(queue, job_id).record.state == "done"
 
 
@@ -113,7 +113,7 @@ def test_a_job_is_called_off_made_again_and_removed(queue):
     assert queue.cancel(job_id)["state"] == "cancelled"
     with pytest.raises(ZygomorphError, match="has no file"):
         queue.product(job_id)
-    again = queue.again(job_id)
+    again = queue.repeat(job_id)
     assert again["id"] != job_id
     assert again["queued"]["total"] == 61
     path = queue.get(job_id).folder.path
@@ -155,7 +155,7 @@ def test_a_clip_of_finished_frames_shows_them_at_another_rate_and_order(queue):
     assert np.abs(shown[0].astype(int) - shown[1]).mean() < 2
     # What it shows is there even when the job that drew it is gone.
     queue.remove(job.record.id)
-    assert queue.again(clip.record.id)["queued"]["done"] == 12
+    assert queue.repeat(clip.record.id)["queued"]["done"] == 12
 
 
 def test_numbers_of_a_clip_follow_its_way_and_rate():
@@ -189,7 +189,7 @@ def test_a_full_disk_pauses_the_job_and_loses_nothing(queue, monkeypatch):
     kept = set(files_of(job))
     assert len(kept) >= 2
     full.clear()
-    queue.go_on(job_id)
+    queue.resume(job_id)
     assert ended(queue, job_id).record.state == "done"
     assert len(files_of(job)) == 13
 
@@ -203,13 +203,13 @@ def test_a_step_that_cannot_do_its_work_fails_the_job_with_its_reason(queue):
 
 
 def test_a_worker_of_another_version_makes_nothing(queue, monkeypatch):
-    real = units.program()
+    real = program_version()
     job_id = queue.add(bundle(), pictures(last=3))["id"]
     until_begun(queue, job_id)
     queue.pause(job_id)
     queue.get(job_id).record.program = "another 1.0"
     queue.get(job_id).record.state = "waiting"
-    queue._work()
+    queue._start()
     until(lambda: "another 1.0" in queue.get(job_id).what())
     assert list(queue.refused().values()) == [real]
     # Both versions are said.
@@ -229,32 +229,32 @@ def test_frames_of_another_version_are_not_mixed_with_these(make_queue, tmp_path
     assert record.state == "paused"
     assert "0.0 (older, llvm)" in record.message
     with pytest.raises(ZygomorphError, match="older"):
-        again.go_on(job_id)
+        again.resume(job_id)
 
 
 def _nothing(*_):
     return None
 
 
-WORK, HUNG, LET_GO = units.work, [], threading.Event()
+MAKE_UNIT, HUNG, LET_GO = worker_tasks.make_unit, [], threading.Event()
 
 
 def hang_once(wanted, run, data, order, number, states=None):
     if number == 3 and not HUNG:
         HUNG.append(number)
         LET_GO.wait(60)
-    return WORK(wanted, run, data, order, number, states)
+    return MAKE_UNIT(wanted, run, data, order, number, states)
 
 
 def test_a_unit_that_takes_far_too_long_is_made_by_another_worker(tmp_path, monkeypatch):
     """One worker hangs in a frame; the other, which has nothing left to do, makes it as well."""
     HUNG.clear()
     LET_GO.clear()
-    monkeypatch.setattr(units, "work", hang_once)
-    monkeypatch.setattr(queue_module, "SLOW_S", 0.2)
+    monkeypatch.setattr(worker_tasks, "make_unit", hang_once)
+    monkeypatch.setattr(dispatching, "SLOW_S", 0.2)
     queue = Queue(tmp_path / "jobs", Cluster(ClusterSettings(workers=2, apart=False)))
     try:
-        job = ended(queue, queue.add(bundle(), pictures(last=7))["id"], 30)
+        job = ended(queue, queue.add(bundle(), pictures(last=7))["id"])
         assert job.record.state == "done"
         assert HUNG == [3]
         assert len(files_of(job)) == 8
@@ -267,7 +267,7 @@ def test_a_unit_that_takes_far_too_long_is_made_by_another_worker(tmp_path, monk
 def test_a_job_that_the_program_cannot_do_fails_and_the_next_is_made(queue, monkeypatch, given_out):
     lock = threading.Lock()
     # What comes back is nothing that it knows; or it cannot be sent at all.
-    monkeypatch.setattr(units, "work", _nothing if given_out else lambda *_: lock)
+    monkeypatch.setattr(worker_tasks, "make_unit", _nothing if given_out else lambda *_: lock)
     wrong = ended(queue, queue.add(bundle(), pictures(last=1))["id"])
     assert wrong.record.state == "failed"
     assert "error of the program" in wrong.record.message

@@ -11,9 +11,9 @@ from tests.jobs.conftest import bundle, ended, files_of, pictures
 from tests.render.scenes import need_llvm
 from zygomorph.jobs.queue import tiling as tilings
 from zygomorph.jobs.queue.folder import JobFolder
+from zygomorph.jobs.queue.making import TRACED
 from zygomorph.jobs.queue.orders import FinalOrder
 from zygomorph.jobs.queue.tiling import FEW_FRAMES, MOST_TILES, Tiling, tiles_of
-from zygomorph.jobs.queue.units import TRACED
 from zygomorph.render.final.picture import Raw
 from zygomorph.render.final.traced import Traced
 
@@ -63,7 +63,7 @@ def test_a_job_of_tiles_goes_on_with_those_that_are_missing(make_queue, tmp_path
     first = make_queue(tmp_path / "jobs")
     job_id = first.add(bundle(), order())["id"]
     expected = files_of(ended(first, job_id))
-    again = first.again(job_id)["id"]
+    again = first.repeat(job_id)["id"]
     first.pause(again)
     first.close()
     folder = JobFolder.open(tmp_path / "jobs" / again)
@@ -72,7 +72,7 @@ def test_a_job_of_tiles_goes_on_with_those_that_are_missing(make_queue, tmp_path
     for k in range(len(tiling.rows)):
         tiling.put(0, k, b"not what was traced")
     second = make_queue(tmp_path / "jobs")
-    second.go_on(again)
+    second.resume(again)
     assert files_of(ended(second, again)) == expected
 
 

@@ -25,10 +25,10 @@ from zygomorph.api.routes import FAILURES, service
 from zygomorph.api.service import Service
 from zygomorph.api.shapes import JobPath
 from zygomorph.core.errors import ZygomorphError
-from zygomorph.jobs.queue.live import Live
+from zygomorph.jobs.queue.active_job import ActiveJob
 from zygomorph.jobs.queue.orders import ClipOrder, FinalOrder, MeshOrder
-from zygomorph.jobs.queue.trailing import with_trails
-from zygomorph.jobs.queue.units import program
+from zygomorph.jobs.queue.program_version import program_version
+from zygomorph.jobs.queue.trails import with_trails
 from zygomorph.render.final.wanted_masks import check_masks
 
 job_routes = APIBlueprint("jobs", __name__, url_prefix="/api", abp_responses=FAILURES)
@@ -109,7 +109,7 @@ def list_jobs() -> Response:
     return jsonify(
         {
             "jobs": [*queued, *(job.describe() for job in own.jobs.all())],
-            "program": program(),
+            "program": program_version(),
             "scheduler": own.queue.cluster.settings.address,
             "workers": len(own.queue.cluster.workers()),
             "refused": refused,
@@ -117,7 +117,7 @@ def list_jobs() -> Response:
     )
 
 
-def _queued(own: Service, job_id: str) -> Live | None:
+def _queued(own: Service, job_id: str) -> ActiveJob | None:
     """A job of the queue; None where it is one that a window draws, or unknown."""
     return next((job for job in own.queue.all() if job.record.id == job_id), None)
 
@@ -127,7 +127,7 @@ def choose_cluster(body: ClusterBody) -> Response:
     """Choose who makes jobs, from now on and after the program was started again."""
     own = service()
     own.settings.put("scheduler", body.address)
-    own.queue.go_to(body.address)
+    own.queue.use_cluster(body.address)
     return list_jobs()
 
 
@@ -158,13 +158,13 @@ def pause_job(path: JobPath) -> Response:
 @job_routes.post("/jobs/<string:job_id>/go-on", responses={200: JobState})
 def go_on_with_job(path: JobPath) -> Response:
     """Go on with what is missing of a job that was paused or called off, or that failed."""
-    return jsonify(service().queue.go_on(path.job_id))
+    return jsonify(service().queue.resume(path.job_id))
 
 
 @job_routes.post("/jobs/<string:job_id>/again", responses={202: JobState})
 def job_again(path: JobPath) -> tuple[Response, int]:
     """The same order of the same study as a new job."""
-    return jsonify(service().queue.again(path.job_id)), 202
+    return jsonify(service().queue.repeat(path.job_id)), 202
 
 
 @job_routes.post("/jobs/<string:job_id>/move", responses={200: JobList})

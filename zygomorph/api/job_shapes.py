@@ -79,7 +79,8 @@ class QueuedTold(BaseModel):
     """What is told of a job of the queue besides.
 
     sort : final pictures, meshes, or a clip of pictures that were there
-    total, done : units; frames : numbers of the pictures that are there
+    total, done : units; pictures : units that are shown, the first ones of them
+    frames : numbers of the pictures that are there
     costs : seconds of each unit, null of those that are not there
     created : seconds since 1970; rank : the lower the earlier; spent : seconds at work
     width, height : of its pictures, 0 where it has none; rate : pictures a second
@@ -89,6 +90,7 @@ class QueuedTold(BaseModel):
     kind: str
     total: int
     done: int
+    pictures: int
     frames: list[int]
     costs: list[float | None]
     created: float

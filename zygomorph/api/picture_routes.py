@@ -89,6 +89,7 @@ def picture_task(path: shapes.JobPath) -> Response:
             "width": order.size[0],
             "height": order.size[1],
             "times": task.times,
+            "spacing": task.order.spacing(task.study.loop),
             "missing": task.missing(),
             "samples": order.samples,
             "blur": order.blur,

@@ -59,6 +59,7 @@ class PictureTaskTold(BaseModel):
     """What a window is to draw.
 
     state : the study as it was when it was asked for; times : the moments in frames
+    spacing : frames from one picture to the next
     missing : numbers of those that are not there yet
     shutter : share of a frame over which samples are spread, 0 for a moment
     """
@@ -67,6 +68,7 @@ class PictureTaskTold(BaseModel):
     width: int
     height: int
     times: list[float]
+    spacing: float
     missing: list[int]
     samples: int
     blur: bool

@@ -21,7 +21,7 @@ from zygomorph.core.document.study import Study
 from zygomorph.core.errors import ZygomorphError
 
 if TYPE_CHECKING:
-    from zygomorph.jobs.queue.live import Live
+    from zygomorph.jobs.queue.active_job import ActiveJob
     from zygomorph.jobs.queue.orders import FinalOrder, Order
     from zygomorph.jobs.queue.queue import Queue
 
@@ -38,7 +38,7 @@ def final_order(arguments: argparse.Namespace, study: Study, frames: range) -> F
     """What the command line asks for. Raises ZygomorphError."""
     from zygomorph.cli.pictures import camera_named, common_order
     from zygomorph.jobs.queue.orders import FinalOrder
-    from zygomorph.jobs.queue.trailing import with_trails
+    from zygomorph.jobs.queue.trails import with_trails
     from zygomorph.render.final.wanted_masks import all_masks
 
     layers = [name.strip() for name in arguments.layers.split(",") if name.strip()]
@@ -106,7 +106,7 @@ def _begun(queue: Queue, bundle: bytes, order: Order) -> str:
             "The job that is there is of another study, or was ordered otherwise.",
             "Give the same study and options, or remove its folder to begin anew.",
         )
-    queue.go_on(job.record.id)
+    queue.resume(job.record.id)
     return job.record.id
 
 
@@ -131,7 +131,7 @@ def _follow(queue: Queue, job_id: str) -> None:
 
 
 @contextmanager
-def _bar(job: Live) -> Iterator[Callable[[int, str], None]]:
+def _bar(job: ActiveJob) -> Iterator[Callable[[int, str], None]]:
     """A bar that is redrawn in place, for a terminal."""
     from tqdm import tqdm
 
@@ -146,7 +146,7 @@ def _bar(job: Live) -> Iterator[Callable[[int, str], None]]:
 
 
 @contextmanager
-def _lines(job: Live) -> Iterator[Callable[[int, str], None]]:
+def _lines(job: ActiveJob) -> Iterator[Callable[[int, str], None]]:
     """Lines for a log file: each new reason to wait, and each tenth of the job that is done."""
     total, said_of, waited_for = job.record.total, len(job.done), ""
 
@@ -163,7 +163,7 @@ def _lines(job: Live) -> Iterator[Callable[[int, str], None]]:
     yield show
 
 
-def _unit(job: Live) -> str:
+def _unit(job: ActiveJob) -> str:
     return "frame" if job.record.total > 1 else "file"
 
 

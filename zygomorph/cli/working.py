@@ -13,16 +13,18 @@ from zygomorph.cli.stored import Failed
 def worker(arguments: argparse.Namespace) -> int:
     """Join a cluster and work until it ends, or this is stopped."""
     from zygomorph.jobs.queue.cluster import program_of_cluster
-    from zygomorph.jobs.queue.units import CORES_NAMED, program
+    from zygomorph.jobs.queue.making import CORES_NAMED
+    from zygomorph.jobs.queue.program_version import program_version
     from zygomorph.render.final.engine import llvm_library
 
     cores = arguments.cores or os.cpu_count() or 1
     for name in (CORES_NAMED, "OMP_NUM_THREADS", "OIDN_NUM_THREADS"):
         os.environ[name] = str(cores)
     wanted = program_of_cluster(arguments.address)
-    if wanted is not None and wanted != program():
+    own = program_version()
+    if wanted is not None and wanted != own:
         raise Failed(
-            f"The frames of this cluster are made by version {wanted}; this is {program()}.",
+            f"The frames of this cluster are made by version {wanted}; this is {own}.",
             "Install the same version on both machines, and LLVM 19 on both or neither.",
         )
     renderer = "LLVM 19" if llvm_library() else "no LLVM 19, so final pictures take longer"

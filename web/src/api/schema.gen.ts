@@ -3723,6 +3723,7 @@ export interface components {
          * @description What a window is to draw.
          *
          *     state : the study as it was when it was asked for; times : the moments in frames
+         *     spacing : frames from one picture to the next
          *     missing : numbers of those that are not there yet
          *     shutter : share of a frame over which samples are spread, 0 for a moment
          */
@@ -3743,6 +3744,8 @@ export interface components {
             quality: "draft" | "final";
             /** Samples */
             samples: number;
+            /** Spacing */
+            spacing: number;
             state: components["schemas"]["StudyState"];
             /** Times */
             times: number[];
@@ -4074,7 +4077,8 @@ export interface components {
          * @description What is told of a job of the queue besides.
          *
          *     sort : final pictures, meshes, or a clip of pictures that were there
-         *     total, done : units; frames : numbers of the pictures that are there
+         *     total, done : units; pictures : units that are shown, the first ones of them
+         *     frames : numbers of the pictures that are there
          *     costs : seconds of each unit, null of those that are not there
          *     created : seconds since 1970; rank : the lower the earlier; spent : seconds at work
          *     width, height : of its pictures, 0 where it has none; rate : pictures a second
@@ -4092,6 +4096,8 @@ export interface components {
             height: number;
             /** Kind */
             kind: string;
+            /** Pictures */
+            pictures: number;
             /** Rank */
             rank: number;
             /** Rate */

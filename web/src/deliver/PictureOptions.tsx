@@ -1,6 +1,7 @@
 import { Checkbox, FormControlLabel, MenuItem, Select, Typography } from "@mui/material";
 import type { StudyState } from "../api/client";
-import { documentOf } from "../api/document";
+import { documentOf, loopOf } from "../api/document";
+import { sceneMoment } from "../common/sceneMoment";
 import { Choose, Figure, Row } from "./formRows";
 import type { PictureKind } from "./kinds";
 import {
@@ -11,6 +12,7 @@ import {
   PIXEL_WORDS,
   SAMPLES,
   sizeFor,
+  trailWords,
   usedBy,
   type Effort,
   type LayerName,
@@ -49,6 +51,8 @@ export function PictureOptions({ state, kind, chosen, choose, aspect, rate }: Pr
   const times = used.times ? chosen.times : 1;
   const size = sizeFor(chosen.long, aspect);
   const traced = chosen.drawn === "traced" || kind === "exr";
+  const { finish } = sceneMoment(state, 0);
+  const trails = trailWords(kind, chosen, loopOf(documentOf(state)), finish?.trails ?? 0);
   const check = (name: "blur" | "transparent" | "handles" | "noiseRemoval", label: string) => (
     <FormControlLabel
       control={
@@ -173,6 +177,13 @@ export function PictureOptions({ state, kind, chosen, choose, aspect, rate }: Pr
           <Figure label="Bounces" value={chosen.bounces} put={(bounces) => choose({ bounces })} />
           <Typography variant="body2">bounces at most</Typography>
           {check("noiseRemoval", "noise removal")}
+        </Row>
+      )}
+      {traced && trails && (
+        <Row label="Trails">
+          <Typography variant="body2" color="textSecondary">
+            {trails}
+          </Typography>
         </Row>
       )}
       {traced && used.layers && (

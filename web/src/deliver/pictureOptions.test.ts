@@ -1,5 +1,12 @@
 import { describe, expect, it } from "vitest";
-import { bodyOf, finalBodyOf, masksOf, sizeFor, type PictureChoice } from "./pictureOptions";
+import {
+  bodyOf,
+  finalBodyOf,
+  masksOf,
+  sizeFor,
+  trailWords,
+  type PictureChoice,
+} from "./pictureOptions";
 
 const chosen: PictureChoice = {
   camera: "c",
@@ -126,5 +133,22 @@ describe("what is asked of path tracing", () => {
     expect(masksOf(pieces as unknown as Parameters<typeof masksOf>[0])).toEqual([
       { piece: "a", step: "t" },
     ]);
+  });
+});
+
+describe("what is said of frames that trails need", () => {
+  const loop = { frames: 48 };
+  const all = { first: "0", last: "47" };
+
+  it("is nothing of a whole loop, or without trails", () => {
+    expect(trailWords("mp4", all, loop, 0.5)).toBe("");
+    expect(trailWords("still", all, loop, 0)).toBe("");
+  });
+
+  it("is how many there are before a still or a part of the loop", () => {
+    expect(trailWords("still", all, loop, 0.5)).toMatch(/^up to 9 frames before it/);
+    expect(trailWords("png", { first: "3", last: "47" }, loop, 0.5)).toMatch(
+      /9 frames before these/,
+    );
   });
 });

@@ -1,5 +1,6 @@
 import type { Schemas } from "../api/client";
 import type { StudyDocument } from "../api/document";
+import { trailLength } from "../model/trailTimes";
 import type { PictureKind } from "./kinds";
 
 export type PictureBody = Schemas["PictureBody"];
@@ -103,6 +104,27 @@ export function sizeFor(long: number, aspect: number): { width: number; height: 
   return aspect >= 1
     ? { width: even(long), height: even(long / aspect) }
     : { width: even(long * aspect), height: even(long) };
+}
+
+/** Kinds whose pictures do not follow one another. */
+const APART: PictureKind[] = ["still", "sheet", "seam"];
+
+/**
+ * What is said of frames that are drawn for trails alone: those before a picture, of which something
+ * is left in it. A whole loop has them of its own end. share : of a picture that is left after each
+ * frame
+ */
+export function trailWords(
+  kind: PictureKind,
+  { first, last }: Pick<PictureChoice, "first" | "last">,
+  { frames }: { frames: number },
+  share: number,
+): string {
+  const length = trailLength(share, frames);
+  const whole = Number(first) === 0 && Number(last) === frames - 1;
+  if (!length || (whole && !APART.includes(kind))) return "";
+  const before = length === 1 ? "the frame" : `up to ${length} frames`;
+  return `${before} before ${kind === "still" ? "it" : "these"}, which are drawn as well`;
 }
 
 /** A whole number that was written, or the reason why it is none. */

@@ -14,9 +14,9 @@ interface Props {
 
 /** Frames from all over a job, which fill as they come. */
 export function FilmStrip({ id, edition, queued, places, height }: Props) {
-  const { total, frames, width, height: rows } = queued;
-  const wanted = spread(total, places);
-  const reach = Math.max(0, Math.floor(total / Math.max(wanted.length, 1) / 2));
+  const { pictures, frames, width, height: rows } = queued;
+  const wanted = spread(pictures, places);
+  const reach = Math.max(0, Math.floor(pictures / Math.max(wanted.length, 1) / 2));
   return (
     <Box
       data-testid="film-strip"

@@ -25,7 +25,7 @@ export function FramesDialog({ job, actions, close }: Props) {
 }
 
 function Frames({ job, queued, actions, close }: Props & { queued: Schemas["QueuedTold"] }) {
-  const { frames, costs, total } = queued;
+  const { frames, costs, pictures, total } = queued;
   const [at, setAt] = useState(0);
   const strip = useRef<HTMLDivElement>(null);
   const shown = frames[Math.min(at, frames.length - 1)] ?? 0;
@@ -66,7 +66,7 @@ function Frames({ job, queued, actions, close }: Props & { queued: Schemas["Queu
           <ChevronRight />
         </IconButton>
         <Typography variant="body2">
-          Picture {shown + 1} of {total}
+          Picture {shown + 1} of {pictures}
           {costs[shown] != null && `, made in ${costWords([costs[shown]])}`}
         </Typography>
         <Typography variant="body2" color="textSecondary" sx={{ ml: "auto" }}>

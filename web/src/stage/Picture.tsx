@@ -291,8 +291,7 @@ export function Picture({ state, cameras }: Props) {
       gl.domElement.dataset.lens = atOnce ? "open" : "";
     }
     if (trailed && !playing && whole !== null && !resting.has(dependsOn(finish))) {
-      const { frames: count } = loopOf(documentOf(state));
-      resting.after(whole, count, finish.trails, () => {
+      resting.after(whole, loopOf(documentOf(state)), finish.trails, () => {
         trails.begin();
         invalidate();
       });

@@ -55,12 +55,12 @@ export class PictureTaker {
     restore();
   }
 
-  /** Leaves the picture of which all samples are there as a trail of those to come. anew : nothing
-   * is left of those before */
-  leaveTrail({ gl, moment }: Standing, anew: boolean) {
+  /** Leaves the picture of which all samples are there as a trail of those to come. frames :
+   * since the one before it; null where nothing is left of that */
+  leaveTrail({ gl, moment }: Standing, frames: number | null) {
     this.trails ??= new Trails();
-    if (anew) this.trails.begin();
-    this.trails.add(gl, this.mean!.target, moment.finish);
+    if (frames === null) this.trails.begin();
+    this.trails.add(gl, this.mean!.target, moment.finish, frames ?? 1);
   }
 
   /** The picture of which all samples are there, with its trails where it left one: RGBA from the

@@ -149,14 +149,15 @@ async function momentAt(job: string, task: Task, frame: number): Promise<SceneMo
 /** Draws the picture of a time; where pictures leave trails, those before it first. last : the time
  * of the picture before it */
 async function draw(job: string, stage: Stage, task: Task, time: number, last: number | null) {
-  const { frames } = loopOf(documentOf(task.state));
+  const loop = loopOf(documentOf(task.state));
   const { trails } = (task.state.scene.moments[0] as SceneMoment).finish;
-  const before = timesBefore(time, last, trails, frames);
-  let anew = before.anew;
-  for (const each of trails > 0 ? [...before.times, time] : [time]) {
-    await takeSamples(job, stage, task, each === time ? time : inLoopAt(each, frames));
-    if (trails > 0) stage.taker.leaveTrail(stage.standing()!, anew);
-    anew = false;
+  const { times, anew } = timesBefore(time, last, trails, loop, task.spacing);
+  let before = anew ? null : last;
+  for (const each of trails > 0 ? [...times, time] : [time]) {
+    await takeSamples(job, stage, task, each === time ? time : inLoopAt(each, loop.frames));
+    if (trails > 0)
+      stage.taker.leaveTrail(stage.standing()!, before === null ? null : each - before);
+    before = each;
   }
   return stage.taker.finished(stage.standing()!);
 }

@@ -10,7 +10,7 @@ afterEach(() => {
 
 it("stands at the moments before, the picture itself last", () => {
   const trails = new TrailsAtRest();
-  trails.after(10, 48, 0.5, () => undefined);
+  trails.after(10, { frames: 48, rate: 24, oneWay: false }, 0.5, () => undefined);
   vi.advanceTimersByTime(1000);
   const seen: number[] = [];
   while (trails.wanted !== null) {
@@ -25,7 +25,7 @@ it("stands at the moments before, the picture itself last", () => {
 
 it("lets the pieces go back where something else is wanted", () => {
   const trails = new TrailsAtRest();
-  trails.after(10, 48, 0.5, () => undefined);
+  trails.after(10, { frames: 48, rate: 24, oneWay: false }, 0.5, () => undefined);
   vi.advanceTimersByTime(1000);
   trails.stop();
   expect(trails.wanted).toBeNull();

@@ -1,5 +1,8 @@
+import type { loopOf } from "../api/document";
 import { useOffscreen } from "../common/offscreen";
 import { inLoopAt, timesBefore } from "../model/trailTimes";
+
+type Loop = ReturnType<typeof loopOf>;
 
 /** Nothing was drawn for so long: the picture is at rest. */
 const IDLE_MS = 300;
@@ -16,12 +19,12 @@ export class TrailsAtRest {
   private kept: readonly unknown[] = [];
 
   /** A picture of a frame was drawn without its trails. advance : has the next one drawn */
-  after(frame: number, frames: number, share: number, begin: () => void) {
+  after(frame: number, loop: Loop, share: number, begin: () => void) {
     this.stop();
     this.kept = [];
     this.timer = setTimeout(() => {
-      const { times } = timesBefore(frame, null, share, frames);
-      this.waiting = [...times.slice(-MOST).map((t) => inLoopAt(t, frames)), frame];
+      const { times } = timesBefore(frame, null, share, loop);
+      this.waiting = [...times.slice(-MOST).map((t) => inLoopAt(t, loop.frames)), frame];
       begin();
       useOffscreen.setState({ frame: this.waiting[0] });
     }, IDLE_MS);

@@ -16,6 +16,8 @@ from zygomorph.core.formats.clips import CLIPS, Effort, check_clip, rate_of
 PictureKind = Literal[
     "mp4", "webm", "av1", "png", "exr", "still", "gif", "webp", "clip-page", "sheet", "seam"
 ]
+# Kinds whose pictures do not follow one another.
+APART: tuple[PictureKind, ...] = ("still", "sheet", "seam")
 KINDS: tuple[PictureKind, ...] = get_args(PictureKind)
 MOST_PIXELS = 64_000_000
 LONGEST_SIDE = 16_384
@@ -103,6 +105,12 @@ class PictureOrder:
     def pictures_a_second(self, loop: Loop) -> Fraction:
         return rate_of(self.rate or loop.rate) / self.step
 
+    def spacing(self, loop: Loop) -> float:
+        """Frames from one picture to the next; 1 where they do not follow one another."""
+        if self.kind in APART:
+            return 1.0
+        return loop.rate / float(self.pictures_a_second(loop))
+
     def times(self, loop: Loop) -> Sequence[float]:
         """The moments that are drawn, in frames; between two frames where another rate asks for it.
 
@@ -116,7 +124,7 @@ class PictureOrder:
         if self.kind == "sheet":
             count = min(self.count, span)
             return [self.first + float(np.floor(k * span / count)) for k in range(count)]
-        apart = loop.rate / float(self.pictures_a_second(loop))
+        apart = self.spacing(loop)
         count = max(1, round(span / apart))
         if count > MOST_PICTURES:
             raise ZygomorphError(

@@ -1,7 +1,7 @@
-"""Previews that windows look at: one for each, drawn in turns by one process.
+"""Preview renders: one for each window, drawn in turns by one process.
 
-The process is started with the first and ended when nobody has looked for a while. Where it dies,
-the next preview starts another.
+The process is started with the first preview and ended when there has been none for a while. If it
+dies, the next preview starts another.
 """
 
 from __future__ import annotations
@@ -18,16 +18,21 @@ from zygomorph.core.errors import ZygomorphError
 from zygomorph.jobs.preview.asked import Asked, Begin, CalledOff, CannotDraw, Drawn, Forget, GoOn
 from zygomorph.jobs.preview.process import main
 
-# Who has not asked for a picture for so long does not look any more.
+# A preview that no window has asked for a picture of for so long is dropped.
 LEFT_S = 20.0
-# The process is kept for so long without work: it takes seconds to start.
+# The process is kept for so long without work, because it takes seconds to start.
 KEPT_S = 180.0
 TURN_S = 0.2
 
 
 @dataclass
 class Preview:
-    """serial : by which the process knows it; number : of pictures so far"""
+    """A preview of one window.
+
+    serial : its number in the process; number : of pictures that were drawn
+    begun : whether the process has it; over : whether its last picture was drawn, or it failed
+    looked : time.monotonic() of the last request for a picture; waiting : requests that wait now
+    """
 
     id: str
     serial: int
@@ -38,6 +43,7 @@ class Preview:
     begun: bool = False
     over: bool = False
     looked: float = field(default_factory=time.monotonic)
+    waiting: int = 0
 
 
 class Previews:
@@ -59,7 +65,7 @@ class Previews:
         self._forgotten: list[int] = []
 
     def begin(self, window: str, asked: Asked) -> str:
-        """A preview for a window, instead of the one that it had; its id."""
+        """Begin a preview for a window, which replaces the one that it had. Returns its id."""
         with self._changed:
             self._leave(window)
             serial = next(self._serials)
@@ -85,10 +91,10 @@ class Previews:
             self._forgotten.append(former.serial)
 
     def picture(self, preview: str, after: int, patience_s: float) -> tuple[int, Drawn] | None:
-        """The number of the newest picture and itself, as soon as there are more than so many; None
-        where there are not for as long.
+        """Wait for a picture whose number is greater than ``after``; returns its number and itself,
+        or None when the patience is over.
 
-        Raises ZygomorphError where it cannot be drawn, or is not known any more.
+        Raises ZygomorphError if it cannot be drawn, or was replaced or dropped.
         """
         until = time.monotonic() + patience_s
         with self._changed:
@@ -104,7 +110,9 @@ class Previews:
                 left = until - time.monotonic()
                 if left <= 0 or self._closing:
                     return None
+                own.waiting += 1
                 self._changed.wait(left)
+                own.waiting -= 1
 
     def close(self) -> None:
         with self._changed:
@@ -132,16 +140,16 @@ class Previews:
             try:
                 self._draw(own)
             except (EOFError, OSError):
-                # It was killed, by whatever: the next one is drawn by another.
+                # It was killed or has crashed; the next preview starts another.
                 self._stop()
                 message = "The process that draws ended unexpectedly."
                 self._take(own, CannotDraw(own.serial, message, "Change the view to try again."))
 
     def _next(self) -> Preview | None:
-        """The next one that is to be drawn on, in turns."""
+        """The preview whose next picture is to be drawn, in turns."""
         now = time.monotonic()
         for window, own in list(self._of_window.items()):
-            if not own.over and now - own.looked > LEFT_S:
+            if not own.over and not own.waiting and now - own.looked > LEFT_S:
                 self._leave(window)
         wanting = [p for p in self._of_window.values() if not p.over]
         later = [p for p in wanting if p.serial > self._last]
@@ -172,7 +180,7 @@ class Previews:
             elif isinstance(answer, CannotDraw):
                 own.error, own.over = answer, True
             else:
-                # Among very many the process may have forgotten it.
+                # The process keeps few previews open; this one is begun again.
                 own.begun = False
             self._changed.notify_all()
 

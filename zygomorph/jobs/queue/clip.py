@@ -1,4 +1,4 @@
-"""A clip of pictures that are there already."""
+"""Encodes the pictures of a finished job as a clip, without drawing them again."""
 
 from __future__ import annotations
 
@@ -27,11 +27,13 @@ def make_clip(
     stopped: Callable[[], bool],
     title: str,
 ) -> Product:
-    """Make it in a folder, under a name without its ending.
+    """Make the clip in a folder.
 
-    files : PNGs in the order in which they are shown once; title : of a page
+    name : of the file, without extension; stem : of the name that it is downloaded as
+    files : PNGs in the order of the clip; title : of a web page
 
-    Raises ZygomorphError where what is read back is not what was to be made, Cancelled, OSError.
+    Raises ZygomorphError if the clip that is read back is not what was asked for; Cancelled;
+    OSError.
     """
     path = folder / f"{name}.{ENDINGS[order.kind]}"
     filename = f"{stem}.{ENDINGS[order.kind]}"
@@ -72,9 +74,9 @@ def make_clip(
 
 
 def scaled(picture: np.ndarray, size: tuple[int, int]) -> np.ndarray:
-    """(rows, columns, 4) of another size; size : (columns, rows)"""
+    """A (rows, columns, 4) picture resized to (columns, rows)."""
     if picture.shape[1::-1] == size:
         return picture
-    # By opacity, or colours of what is clear would be mixed in.
+    # With premultiplied alpha, or the colours of clear pixels would bleed into others.
     image = Image.fromarray(picture).convert("RGBa").resize(size, Image.Resampling.LANCZOS)
     return np.asarray(image.convert("RGBA"))

@@ -1,5 +1,5 @@
-"""Who works: processes on this machine, started when the first job needs them, or a cluster by its
-address. Both are Dask's."""
+"""The Dask cluster that works on jobs: processes of this machine, started when the first job needs
+them, or an existing cluster by its address."""
 
 from __future__ import annotations
 
@@ -12,20 +12,20 @@ from typing import TYPE_CHECKING, Any
 
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.kernels.cores import CORES
-from zygomorph.jobs.queue import units
+from zygomorph.jobs.queue import worker_tasks
 from zygomorph.jobs.queue.connecting import connected
-from zygomorph.jobs.queue.units import CORES_NAMED
+from zygomorph.jobs.queue.making import CORES_NAMED
+from zygomorph.jobs.queue.program_version import program_version
 
 if TYPE_CHECKING:
     from distributed import Client, LocalCluster
 
-# A frame whose worker dies is given to another so often; one that ends each of its workers ends its
-# job.
+# A unit is given to so many workers if each dies of it; then its job fails.
 MOST_DEATHS = 5
-# Processes that nobody needed for so long are ended.
+# Workers of this machine are ended after so long without a job.
 IDLE_S = 180.0
 
-# Under this name a cluster is told which program its frames are made by.
+# Key of the scheduler's metadata under which the program version of its jobs is published.
 NAME = "zygomorph-program"
 
 _SETTINGS = {
@@ -45,10 +45,9 @@ _SETTINGS = {
 
 @dataclass(frozen=True)
 class ClusterSettings:
-    """address : of a Dask scheduler, such as tcp://10.0.0.5:8786; None for processes of this
-        machine
-    workers : how many of these; cores : that each has
-    apart : whether they are processes of their own; otherwise they are threads of this one
+    """address : of a Dask scheduler, such as tcp://10.0.0.5:8786; None for workers of this machine
+    workers : their number; cores : that each uses
+    apart : whether they are processes; otherwise they are threads of this one
     """
 
     address: str | None = None
@@ -58,7 +57,7 @@ class ClusterSettings:
 
 
 class Cluster:
-    """Connected when it is wanted; connected again, or started anew, when it was lost."""
+    """Connects, or starts workers, when a client is first asked for, and again when it was lost."""
 
     def __init__(self, settings: ClusterSettings | None = None) -> None:
         self.settings = settings or ClusterSettings()
@@ -73,7 +72,7 @@ class Cluster:
         return client is not None and client.status == "running"
 
     def client(self) -> Client:
-        """Raises ZygomorphError where the cluster cannot be reached."""
+        """Raises ZygomorphError if the cluster cannot be reached."""
         with self._lock:
             self._used = time.monotonic()
             if not self.is_connected:
@@ -90,7 +89,7 @@ class Cluster:
         if address is None:
             return self._started()
         found = connected(address)
-        found.set_metadata([NAME], units.program())
+        found.set_metadata([NAME], program_version())
         return found
 
     def _started(self) -> Client:
@@ -122,31 +121,31 @@ class Cluster:
         return {"host": "127.0.0.1", "env": dict.fromkeys(names, cores)}
 
     def go_to(self, address: str | None) -> None:
-        """Work goes to another scheduler from now on, or to processes of this machine."""
+        """Use another scheduler from now on, or workers of this machine."""
         with self._lock:
             self._leave()
             self.settings = replace(self.settings, address=address)
 
     def workers(self) -> dict[str, Any]:
-        """The workers that are there, by their addresses; none where nobody is connected."""
+        """What the scheduler tells of each worker, by address; empty if it is not connected."""
         client = self._client
         if client is None or client.status != "running":
             return {}
         try:
             found: dict[str, Any] = client.scheduler_info(n_workers=-1)["workers"]
         except Exception:
-            # It is being lost just now.
+            # The connection is being lost at this moment.
             return {}
         return found
 
-    def call_off(self, run: str) -> None:
-        """Have workers leave what they do for a run of a job."""
+    def cancel_run(self, run: str) -> None:
+        """Make all workers abandon their tasks of a run of a job."""
         client = self._client
         if client is not None and client.status == "running":
-            _quietly(lambda: client.run(units.call_off, run, wait=False))
+            _quietly(lambda: client.run(worker_tasks.cancel_run, run, wait=False))
 
     def rest(self) -> None:
-        """End processes that nobody has needed for a while."""
+        """End workers of this machine that have been idle for long."""
         with self._lock:
             if self._own is not None and time.monotonic() - self._used > IDLE_S:
                 self._leave()
@@ -166,9 +165,9 @@ class Cluster:
 
 
 def program_of_cluster(address: str) -> str | None:
-    """The program by which the frames of a cluster are made; None where none was given out yet.
+    """Version of the program whose jobs a cluster works on; None if it has had no job yet.
 
-    Raises ZygomorphError where it cannot be reached.
+    Raises ZygomorphError if it cannot be reached.
     """
     with connected(address) as client:
         found: str | None = client.get_metadata([NAME], None)

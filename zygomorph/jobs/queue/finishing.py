@@ -1,5 +1,5 @@
-"""What is done with the frames of a job where the queue is: joining their tiles, and making what is
-taken away."""
+"""What the queue's own process does with the units of a job: joining tiles and making the product,
+the file that is downloaded."""
 
 from __future__ import annotations
 
@@ -10,32 +10,36 @@ from dataclasses import dataclass
 
 from zygomorph.core.errors import Cancelled, ZygomorphError
 from zygomorph.core.evaluation.handed_states import HandedStates
-from zygomorph.jobs.queue import units
+from zygomorph.jobs.queue.active_job import ActiveJob
 from zygomorph.jobs.queue.folder import State
 from zygomorph.jobs.queue.kinds import details_of, finish
-from zygomorph.jobs.queue.live import Live
+from zygomorph.jobs.queue.making import Made, picture_of_tiles
 from zygomorph.jobs.queue.orders import FinalOrder
-from zygomorph.jobs.queue.units import Made
 
 FULL = (errno.ENOSPC, errno.EDQUOT)
 
 
 @dataclass(frozen=True)
 class Outcome:
-    """How a job ended."""
+    """State that a job changes to, with a message and a hint for the user."""
 
     state: State
     message: str = ""
     hint: str = ""
 
 
-def put_together(
-    job: Live,
+def made_product(
+    job: ActiveJob,
     report: Callable[[float, str], None],
     keep: Callable[[HandedStates], int] | None = None,
 ) -> Outcome | None:
-    """Make what is taken away of a job; None where it was stopped. keep : takes the states of a
-    simulation cache"""
+    """Make the product of a job and enter it in its record.
+
+    report : called with the share done, 0 to 1, and what is being done
+    keep : stores the states of a simulation cache
+
+    Returns None if the job was stopped meanwhile.
+    """
     try:
         product = finish(job.folder, job.study, job.order, report, job.stop.is_set, keep)
         size = product.path.stat().st_size
@@ -57,13 +61,15 @@ def put_together(
     return Outcome("done")
 
 
-def join_tiles(job: Live, number: int) -> Made | None:
-    """A frame of its tiles; None where one of them is gone or damaged, so that all of them are made
-    again. Raises ZygomorphError."""
-    assert job.tiling is not None and isinstance(job.order, FinalOrder)  # it was cut
+def join_tiles(job: ActiveJob, number: int) -> Made | None:
+    """A frame from its tiles. Raises ZygomorphError.
+
+    Returns None if one of them is missing or damaged; all tiles of the frame are then made again.
+    """
+    assert job.tiling is not None and isinstance(job.order, FinalOrder)  # the caller has checked
     try:
         parts = job.tiling.parts(number)
-        made = units.joined(job.folder.bundle, job.order, number, parts)
+        made = picture_of_tiles(job.folder.bundle, job.order, number, parts)
     except (OSError, ValueError, KeyError):
         job.tiling.drop(number)
         job.record.costs.pop(str(number), None)
@@ -72,8 +78,8 @@ def join_tiles(job: Live, number: int) -> Made | None:
     return made
 
 
-def cannot_write(job: Live, error: OSError) -> Outcome:
-    """What is told where a frame cannot be kept: the job stands still until there is room."""
+def cannot_write(job: ActiveJob, error: OSError) -> Outcome:
+    """The job pauses when a unit cannot be written, and says how much room is needed."""
     hint = "Make room on the disk and let it go on; nothing that is done is lost."
     if error.errno not in FULL:
         return Outcome("paused", f"A frame could not be written: {error}.", hint)

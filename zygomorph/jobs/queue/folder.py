@@ -1,7 +1,7 @@
-"""A job as a folder: its order, its study with all it uses, its state, and its frames.
+"""A job as a folder: its order, the bundle of its study, its state, and the files of its units.
 
-Everything is written under another name and renamed, so that what is there is whole; a job goes on
-after a crash with what is missing.
+Files are written under a temporary name and renamed, so every file that is there is complete, and
+after a crash only the missing units are made.
 """
 
 from __future__ import annotations
@@ -21,20 +21,22 @@ from zygomorph.jobs.delivery import PART, write_whole
 State = Literal["waiting", "running", "paused", "done", "failed", "cancelled"]
 ENDED: tuple[State, ...] = ("done", "failed", "cancelled")
 ORDER, BUNDLE, STATE, FRAMES = "order.json", "study.zip", "state.json", "frames"
-# Of a frame's number in its name.
+# Digits of a unit's number in its file name.
 DIGITS = 6
 
 
 @dataclass
 class Record:
-    """What a job is, and how far it is.
+    """What is saved of a job.
 
-    order : see :mod:`zygomorph.jobs.queue.orders`; total : units
-    program : the version that began it
-    rank : place in the queue, the lower the earlier
-    costs : seconds of each unit, by its number; facts : what is told of units, by theirs
-    spent : seconds since it first ran, without those in which it stood still
-    product : name of the file that it made, in its folder; filename : as it is taken away
+    order : see :mod:`zygomorph.jobs.queue.orders`; total : number of units
+    program : version of the program that began it
+    created : seconds since 1970; rank : jobs are done in ascending order of it
+    what : activity shown while it runs; message, hint : why it paused or failed
+    costs, facts : seconds, and details, of each unit by its number
+    spent : seconds that it has been running
+    product : file name of the product within the folder; filename : name that it is downloaded as
+    size : of the product, bytes; details : what the interface tells of it
     """
 
     id: str
@@ -57,7 +59,7 @@ class Record:
     details: list[dict[str, Any]] = field(default_factory=list)
 
 
-# What never changes is kept apart from what does.
+# Fields that never change; they are saved once, apart from the others.
 _FIXED = ("id", "label", "order", "total", "program", "created")
 
 
@@ -69,9 +71,9 @@ class JobFolder:
     def make(
         cls, path: Path, record: Record, bundle: bytes, frames: Sequence[Path] = ()
     ) -> JobFolder:
-        """Begin a job: it is there whole or not at all. Raises OSError where it cannot be.
+        """Create the folder of a new job, atomically. Raises OSError.
 
-        frames : PNGs that it has from the beginning, which stay where they are as well
+        frames : PNGs that are its first units; they are linked, not moved
         """
         partial = path.with_name(path.name + PART)
         shutil.rmtree(partial, ignore_errors=True)
@@ -92,7 +94,7 @@ class JobFolder:
 
     @classmethod
     def open(cls, path: Path) -> JobFolder:
-        """Raises ZygomorphError where it is no job that can be read."""
+        """Raises ZygomorphError if the folder holds no readable job."""
         try:
             told = json.loads((path / ORDER).read_text())
             state_file = path / STATE
@@ -106,13 +108,13 @@ class JobFolder:
         return cls(path, record)
 
     def save(self) -> None:
-        """Keep its state. Raises OSError where it cannot be written; the last one stays then."""
+        """Save the record. Raises OSError; the previous one stays then."""
         told = asdict(self.record)
         state = {name: value for name, value in told.items() if name not in _FIXED}
         write_whole(self.path / STATE, _json(state))
 
     def clear_parts(self) -> None:
-        """Remove what a crash left half written; only where no program is writing."""
+        """Remove temporary files that a crash left. No other program may be writing."""
         for path in (*self.path.glob(f"*{PART}"), *(self.path / FRAMES).glob(f"*{PART}")):
             path.unlink(missing_ok=True)
 
@@ -127,7 +129,7 @@ class JobFolder:
         return all(self.frame(number, ending).exists() for ending in endings)
 
     def done(self, endings: tuple[str, ...]) -> set[int]:
-        """Numbers of the units whose files are all there."""
+        """Numbers of the units that have files with all these extensions."""
         found: dict[int, set[str]] = {}
         for entry in os.scandir(self.path / FRAMES):
             name, _, ending = entry.name.partition(".")
@@ -136,7 +138,7 @@ class JobFolder:
         return {number for number, own in found.items() if own >= set(endings)}
 
     def put(self, number: int, files: Mapping[str, bytes]) -> None:
-        """Keep the files of a unit, by their endings. Raises OSError, and keeps none then."""
+        """Save the files of a unit, by extension: all of them, or none and OSError is raised."""
         kept: list[Path] = []
         try:
             for ending, data in files.items():
@@ -152,7 +154,7 @@ class JobFolder:
         return sum(path.stat().st_size for path in self.path.rglob("*") if path.is_file())
 
     def remove(self) -> None:
-        """All of it. Its name is free at once, however long that takes."""
+        """Delete the folder. It is renamed first, so that its name is free at once."""
         gone = self.path.with_name(f"{self.path.name}.removed")
         shutil.rmtree(gone, ignore_errors=True)
         try:
@@ -163,7 +165,7 @@ class JobFolder:
 
 
 def _also_at(source: Path, path: Path) -> None:
-    """The same file under another name; a copy where the disk has no such thing."""
+    """A hard link to a file, or a copy where the file system has no links."""
     try:
         os.link(source, path)
     except OSError:
@@ -171,10 +173,10 @@ def _also_at(source: Path, path: Path) -> None:
 
 
 def jobs_in(folder: Path) -> Iterator[JobFolder]:
-    """The jobs that are kept in a folder, for the one program that works on them.
+    """The jobs in a folder, for the one program that works on them.
 
-    What cannot be read is left where it is; what was being made or removed when the program ended
-    is removed.
+    Folders that cannot be read are left alone; those that were being created or deleted when the
+    program ended are deleted.
     """
     for path in sorted(folder.iterdir()) if folder.is_dir() else ():
         if path.name.endswith((PART, ".removed")):

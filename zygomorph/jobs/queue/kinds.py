@@ -1,4 +1,4 @@
-"""How jobs of each sort are cut into units, and what is made of these when all are there."""
+"""How many units each kind of job has, which files these have, and how its product is made."""
 
 from __future__ import annotations
 
@@ -23,11 +23,11 @@ from zygomorph.jobs.pictures.encode import pack_sequence
 from zygomorph.jobs.pictures.product import Product, make_product
 from zygomorph.jobs.queue.clip import make_clip
 from zygomorph.jobs.queue.folder import JobFolder
-from zygomorph.jobs.queue.layered import pack_layers
+from zygomorph.jobs.queue.layer_sequences import pack_layers
+from zygomorph.jobs.queue.making import opened, with_camera
 from zygomorph.jobs.queue.orders import WHOLE, ClipOrder, FinalOrder, MeshOrder, Order
-from zygomorph.jobs.queue.trailing import draw_trails
-from zygomorph.jobs.queue.units import opened, through
-from zygomorph.jobs.queue.walking import Walking, pieces_with_a_past
+from zygomorph.jobs.queue.stepping import SavedStates, stateful_pieces
+from zygomorph.jobs.queue.trails import draw_trails
 
 PRODUCT = "product"
 Report = Callable[[float, str], None]
@@ -59,26 +59,29 @@ WORDS = {
 
 
 def count_of(order: Order, study: Study) -> int:
-    """How many units there are. Raises ZygomorphError where the order cannot be made."""
+    """Number of units; 0 for a clip, whose pictures are there already.
+
+    Raises ZygomorphError if the order cannot be made.
+    """
     if isinstance(order, FinalOrder):
         order.check()
-        return len(order.times(study.loop))
+        return len(order.drawn_times(study.loop))
     if isinstance(order, ClipOrder):
         order.check()
         return 0
     if order.kind in WHOLE:
         return 1
-    if order.kind == "cache" and not pieces_with_a_past(study, order.final):
+    if order.kind == "cache" and not stateful_pieces(study, order.final):
         raise ZygomorphError(
-            "Nothing in this study remembers, so that there is nothing to keep.",
-            "Springs, ripple tanks, swarms and masks that remember do.",
+            "This study has no system and no memory mask, so there is nothing to cache.",
+            "Springs, ripple tanks, swarms and memory layers of masks have states.",
         )
     first, last = order.frames
     return last - first + 1
 
 
 def endings_of(order: Order) -> tuple[str, ...]:
-    """Of the files of each unit."""
+    """File extensions of each unit."""
     if isinstance(order, FinalOrder) and order.keeps_light:
         return ("png", "exr")
     if isinstance(order, FinalOrder | ClipOrder):
@@ -94,15 +97,18 @@ def finish(
     stopped: Callable[[], bool],
     keep: Callable[[HandedStates], int] | None = None,
 ) -> Product:
-    """Make what is taken away, and read it back. keep : takes the states of a simulation cache
+    """Make the product of a job whose units are all there, and check it by reading it back.
 
-    Raises ZygomorphError where it is not what it was to be, Cancelled, OSError.
+    keep : stores the states of a simulation cache; returns their size in bytes
+
+    Raises ZygomorphError if the product is not what it should be; Cancelled; OSError.
     """
     if isinstance(order, FinalOrder):
-        files = [job.frame(k, "png") for k in range(job.record.total)]
+        count = job.record.total - len(order.trail_times)
+        files = [job.frame(k, "png") for k in range(count)]
         if order.trailed:
             light = [job.frame(k, "exr") for k in range(job.record.total)]
-            seen = through(*opened(job.bundle), order.camera)
+            seen = with_camera(*opened(job.bundle), order.camera)
             draw_trails(seen, order, light, files, report, stopped)
         if order.layered:
             return _layered(job, study, order, files, report, stopped)
@@ -113,7 +119,7 @@ def finish(
             job.path, PRODUCT, safe_name(study.name), order, files, report, stopped, study.name
         )
     if order.kind == "cache":
-        return _kept(job, report, stopped, keep)
+        return _cached(job, report, stopped, keep)
     stem = safe_name(study.name)
     (ending,) = endings_of(order)
     files = [job.frame(k, ending) for k in range(job.record.total)]
@@ -128,18 +134,18 @@ def finish(
     return Product(files[0], f"{stem}.{ending}", {})
 
 
-def _kept(
+def _cached(
     job: JobFolder,
     report: Report,
     stopped: Callable[[], bool],
     keep: Callable[[HandedStates], int] | None,
 ) -> Product:
-    """States are put where evaluators find them; nothing is taken away."""
-    walking = Walking(job.path, job.record.total)
+    """Store the states where evaluators of this machine find them; there is no file to download."""
+    saved = SavedStates(job.path, job.record.total)
     if keep is None:
         raise ZygomorphError("Nothing is kept here.", "Order it where the studies are.")
     size = 0
-    for number, states in enumerate(walking.all()):
+    for number, states in enumerate(saved.all()):
         if stopped():
             raise Cancelled
         report(number / max(job.record.total, 1), "keeping")
@@ -147,7 +153,7 @@ def _kept(
     told = {"frames": job.record.total, "bytes": size}
     path = job.path / f"{PRODUCT}.json"
     write_whole(path, json.dumps(told).encode())
-    walking.clear()
+    saved.clear()
     return Product(path, "", told)
 
 
@@ -161,7 +167,7 @@ def _layered(
 ) -> Product:
     stem = safe_name(study.name)
     path = job.path / f"{PRODUCT}.zip"
-    files = [job.frame(k, "exr") for k in range(job.record.total)]
+    files = [job.frame(k, "exr") for k in range(len(pictures))]
     facts: dict[str, Any] = {"width": order.size[0], "height": order.size[1]}
     if order.kind == "exr":
         layers = read_exr(files[0])
@@ -178,7 +184,7 @@ def _layered(
 
 
 def _join(path: Path, parts: Sequence[Path], report: Report, stopped: Callable[[], bool]) -> None:
-    """The files of several ZIPs in one."""
+    """Join several ZIPs into one."""
     partial = path.with_name(path.name + PART)
     try:
         names: list[str] = []
@@ -200,7 +206,7 @@ def _join(path: Path, parts: Sequence[Path], report: Report, stopped: Callable[[
 
 
 def details_of(order: Order, facts: Sequence[dict[str, Any]], product: Product) -> list[Any]:
-    """What is told of a job that is done. facts : of its units"""
+    """What the interface tells of a job that is done. facts : of each unit"""
     if isinstance(order, ClipOrder):
         return [product.facts]
     if isinstance(order, MeshOrder) and order.kind == "cache":

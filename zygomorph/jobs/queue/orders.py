@@ -1,11 +1,12 @@
-"""What is to be made, as plain data that a job keeps."""
+"""What a job is to make, as plain data that is saved with it."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict, dataclass, fields
 from typing import Any, Literal
 
+from zygomorph.core.document.loop import Loop
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.formats.clips import CLIPS, Effort, check_clip, rate_of
 from zygomorph.core.formats.gltf_numbers import Numbers
@@ -13,16 +14,17 @@ from zygomorph.core.formats.placed_copies import CopiesAs
 from zygomorph.jobs.pictures.order import Eye, PictureOrder, check_size, encoded_as
 from zygomorph.render.final.settings import FinalSettings, LayerName
 
-# At how many moments of a picture things are drawn while the shutter is open.
+# Moments of the open shutter at which the scene is drawn for one picture.
 MOMENTS = 8
 
 
 @dataclass(frozen=True)
 class FinalOrder(PictureOrder):
-    """Pictures by path tracing, and what becomes of them.
+    """Pictures by path tracing, and the file that is made of them.
 
     samples, bounces, clamp, noise_removal, layers, masks : see FinalSettings
-    trailed : whether something of each is left in the next ones, for which its light is kept
+    trailed : whether pictures leave trails in later ones; their light is kept for it
+    trail_times : times, in frames, that are traced for the trails in other pictures alone
     """
 
     samples: int = 64
@@ -32,6 +34,7 @@ class FinalOrder(PictureOrder):
     layers: tuple[LayerName, ...] = ()
     masks: tuple[tuple[str, str], ...] = ()
     trailed: bool = False
+    trail_times: tuple[float, ...] = ()
 
     @property
     def has_light(self) -> bool:
@@ -39,13 +42,17 @@ class FinalOrder(PictureOrder):
 
     @property
     def layered(self) -> bool:
-        """Whether each picture has a file with its layers as well."""
+        """Whether each picture has an EXR with its layers."""
         return bool(self.kind == "exr" or self.layers or self.masks)
 
     @property
     def keeps_light(self) -> bool:
         """Whether each picture has an EXR."""
         return self.layered or self.trailed
+
+    def drawn_times(self, loop: Loop) -> Sequence[float]:
+        """Time of each unit, in frames: of the pictures, then those that only trails need."""
+        return [*self.times(loop), *self.trail_times]
 
     @property
     def settings(self) -> FinalSettings:
@@ -70,16 +77,21 @@ class FinalOrder(PictureOrder):
             )
 
 
+def in_loop(time: float, frames: int) -> float:
+    """The time from 0 up to the end of the loop at which a picture before or after it is drawn."""
+    return round(time % frames, 6) % frames
+
+
 MeshKind = Literal["glb", "usd", "model-page", "obj", "ply", "stl", "cache"]
-# One file of the whole loop each.
+# Kinds that are one file of the whole loop.
 WHOLE: tuple[MeshKind, ...] = ("glb", "usd", "model-page")
 
 
 @dataclass(frozen=True)
 class MeshOrder:
-    """Meshes, a scene, or, as a cache, what remembers at each frame, kept for later.
+    """Meshes, a scene file, or a simulation cache: the states of systems and memory masks.
 
-    frames : first and last of a sequence, both included; piece : one of them, None for all
+    frames : first and last of a sequence, both included; piece : id of one piece, None for all
     tolerance, numbers, copies_as : of a GLB; normals, colours : of USD
     """
 
@@ -100,12 +112,11 @@ ClipKind = Literal["mp4", "webm", "av1", "gif", "webp", "png", "clip-page"]
 
 @dataclass(frozen=True)
 class ClipOrder:
-    """A clip of pictures that another job has made.
+    """A clip of the pictures of another job.
 
-    size : (columns, rows), to which they are scaled
-    own_rate, rate : pictures a second, as they were made for and as they are to be; the seconds
-        stay the same
-    way : in which order; repeats : how often all are shown
+    size : (columns, rows) that they are scaled to
+    own_rate, rate : pictures a second of that job, and of the clip; it takes the same seconds
+    way : order of the pictures; repeats : how often the loop is shown
     """
 
     kind: ClipKind
@@ -124,8 +135,8 @@ class ClipOrder:
             check_clip(encoded_as(self.kind), self.pixel_format, *self.size)
 
     def numbers(self, count: int) -> list[int]:
-        """Numbers of the pictures in the order in which they are shown once: each moment shows the
-        one that was to be seen then."""
+        """Numbers of the pictures in the order of the clip: at each moment the one that is shown
+        at that moment at ``own_rate``."""
         forth = list(range(count))
         if self.way == "backwards":
             forth.reverse()
@@ -142,20 +153,20 @@ _SORTS: dict[str, type[Order]] = {"final": FinalOrder, "mesh": MeshOrder, "clip"
 
 
 def as_data(order: Order) -> dict[str, Any]:
-    """An order as JSON has it."""
+    """An order as a JSON object."""
     sort = next(name for name, kind in _SORTS.items() if isinstance(order, kind))
     return {"order": sort, **asdict(order)}
 
 
 def from_data(data: Mapping[str, Any]) -> Order:
-    """Raises ZygomorphError where it is none of this program's."""
+    """The order that :func:`as_data` made. Raises ZygomorphError if another version made it."""
     kind = _SORTS.get(str(data.get("order")))
     if kind is None:
         raise ZygomorphError(
             "This job was ordered by another version of the program.", "Order it again."
         )
     given = {field.name: data[field.name] for field in fields(kind) if field.name in data}
-    for name in ("size", "frames", "layers"):
+    for name in ("size", "frames", "layers", "trail_times"):
         if name in given:
             given[name] = tuple(given[name])
     if "masks" in given:

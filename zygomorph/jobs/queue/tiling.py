@@ -1,7 +1,7 @@
-"""Large frames cut into tiles, so that many workers draw a still together.
+"""Divides large frames into tiles, so that several workers can draw one still.
 
-A tile is some rows of a frame. What was traced of each is kept until all are there; then noise is
-removed from the frame as a whole.
+A tile is a range of rows. The samples of each tile are saved until all are there; then noise is
+removed from the whole frame.
 """
 
 from __future__ import annotations
@@ -12,17 +12,17 @@ from pathlib import Path
 from zygomorph.jobs.delivery import write_whole
 from zygomorph.jobs.queue.orders import FinalOrder, Order
 
-# Of more frames than these, each worker has one of its own.
+# Jobs of more frames are not tiled: each worker has a frame of its own.
 FEW_FRAMES = 8
-# Paths of light that a tile has about: some seconds of a core.
+# Approximate number of camera paths in a tile, which take a core some seconds.
 PATHS = 8_000_000
 MOST_TILES = 64
 FOLDER, ENDING = "tiles", ".npz"
 
 
 def tiles_of(order: Order, total: int) -> list[range]:
-    """Rows of each tile of a frame; none where frames are not cut. The same wherever they are
-    drawn."""
+    """Rows of each tile of a frame; empty if frames are drawn whole. Depends on the order alone,
+    so that all machines agree."""
     if not isinstance(order, FinalOrder) or total > FEW_FRAMES:
         return []
     columns, rows = order.size
@@ -34,8 +34,11 @@ def tiles_of(order: Order, total: int) -> list[range]:
 
 
 class Tiling:
-    """The tiles of a job that are there, as files of its folder. joining : frames that are being
-    put together of theirs"""
+    """The tiles of a job that are done, as files in its folder.
+
+    rows : of each tile; known : (frame, tile) of those that are there
+    joining : frames that are being put together from their tiles
+    """
 
     def __init__(self, job: Path, rows: list[range]) -> None:
         self._folder, self.rows = job / FOLDER, rows
@@ -59,11 +62,11 @@ class Tiling:
         self.known.add((number, tile))
 
     def parts(self, number: int) -> list[bytes]:
-        """What was traced of a frame, from the top. Raises OSError."""
+        """Samples of all tiles of a frame, from the top. Raises OSError."""
         return [self._path(number, tile).read_bytes() for tile in range(len(self.rows))]
 
     def drop(self, number: int) -> None:
-        """Forget the tiles of a frame, which is there as a whole or is to be made anew."""
+        """Delete the tiles of a frame that is done, or that is to be drawn again."""
         for key in [key for key in self.known if key[0] == number]:
             self._path(*key).unlink(missing_ok=True)
             self.known.discard(key)

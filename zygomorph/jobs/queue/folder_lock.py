@@ -1,4 +1,4 @@
-"""Who works on a folder of jobs: one program at a time."""
+"""Ensures that one program at a time works on a folder of jobs."""
 
 from __future__ import annotations
 
@@ -8,22 +8,23 @@ from pathlib import Path
 
 try:
     import fcntl
-except ImportError:  # not on Windows, where nothing stops a second program
+except ImportError:  # on Windows, where nothing stops a second program
     fcntl = None  # type: ignore[assignment]
 
 LOCK = "lock"
 
 
-class Held:
-    """A folder that is this program's own for as long as it runs. The system gives it free when
-    the program ends, however it does."""
+class FolderLock:
+    """An advisory file lock, which the operating system releases when the process ends, even if it
+    is killed."""
 
     def __init__(self, folder: Path) -> None:
         self._path = folder / LOCK
         self._file: int | None = None
 
-    def take(self) -> bool:
-        """Whether it is this program's. Raises OSError where the folder cannot be written."""
+    def acquire(self) -> bool:
+        """Returns False if another process holds the lock. Raises OSError if the folder cannot be
+        written."""
         if self._file is not None or fcntl is None:
             return True
         file = os.open(self._path, os.O_RDWR | os.O_CREAT | os.O_CLOEXEC)
@@ -35,7 +36,7 @@ class Held:
         self._file = file
         return True
 
-    def leave(self) -> None:
+    def release(self) -> None:
         if self._file is not None:
             with contextlib.suppress(OSError):
                 os.close(self._file)

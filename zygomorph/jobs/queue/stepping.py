@@ -1,8 +1,8 @@
-"""Systems and masks that remember, stepped once for all frames of a job.
+"""Steps systems and memory masks once for all frames of a job.
 
-What they were at each frame is kept beside the frames, a file for each; whoever draws a frame is
-given its own, and walks nothing. One worker steps at a time, some frames in one go, while others
-draw what is known already.
+Their states at each frame are saved beside the job's frames, one file a frame, and sent to the
+worker that draws the frame, so that no worker has to step from the beginning. One worker steps at a
+time, some frames a task, while others draw the frames whose states are known already.
 """
 
 from __future__ import annotations
@@ -21,29 +21,32 @@ from zygomorph.core.evaluation.scene import plan_scene
 from zygomorph.jobs.delivery import write_whole
 from zygomorph.jobs.queue.orders import WHOLE, ClipOrder, FinalOrder, MeshOrder, Order
 
-# Frames that are stepped in one go.
+# Frames stepped by one task.
 AT_ONCE = 8
 FOLDER, ENDING = "states", ".bin"
 
 
-def pieces_with_a_past(study: Study, final: bool) -> dict[str, str]:
-    """Pieces that are seen or used, of which something remembers: the last step that does."""
+def stateful_pieces(study: Study, final: bool) -> dict[str, str]:
+    """Visible pieces, and pieces that these use, that have a system or a memory mask.
+
+    Returns the id of each and of its last step that has state, in the order of evaluation.
+    """
     found: dict[str, str] = {}
     shown = [piece["id"] for piece in study.pieces if piece.get("visible", True)]
     used = [name for piece in shown for name in used_pieces(study, piece, final)]
     for piece in dict.fromkeys([*used, *shown]):
-        past = [step.id for step in plan_piece(study, piece, final).steps if _remembers(step)]
-        if past:
-            found[piece] = past[-1]
+        stateful = [step.id for step in plan_piece(study, piece, final).steps if _has_state(step)]
+        if stateful:
+            found[piece] = stateful[-1]
     return found
 
 
-def _remembers(step: object) -> bool:
+def _has_state(step: object) -> bool:
     return bool(getattr(step, "on", False) and getattr(step, "has_a_past", False))
 
 
-def is_walked(study: Study, order: Order, total: int) -> bool:
-    """Whether the past of a job's frames is stepped for itself."""
+def is_stepped_ahead(study: Study, order: Order, total: int) -> bool:
+    """Whether states are computed by tasks of their own before the job's frames are drawn."""
     if isinstance(order, MeshOrder) and order.kind == "cache":
         return True
     if isinstance(order, ClipOrder) or total < 2:
@@ -51,17 +54,17 @@ def is_walked(study: Study, order: Order, total: int) -> bool:
     if isinstance(order, MeshOrder) and order.kind in WHOLE:
         return False
     try:
-        return bool(pieces_with_a_past(study, order.final))
+        return bool(stateful_pieces(study, order.final))
     except ZygomorphError:
-        # Whoever draws its frames says what is wrong.
+        # The worker that draws the first frame reports what is wrong.
         return False
 
 
-def times_of(study: Study, order: FinalOrder | MeshOrder, number: int) -> Sequence[float]:
-    """All frames, and moments between them, that a unit evaluates."""
+def evaluated_times(study: Study, order: FinalOrder | MeshOrder, number: int) -> Sequence[float]:
+    """All times, in frames, at which a unit evaluates the study."""
     if isinstance(order, MeshOrder):
         return [float(order.frames[0] + number)]
-    frame = order.times(study.loop)[number]
+    frame = order.drawn_times(study.loop)[number]
     moments = order.settings.moments
     shutter = plan_scene(study, order.final).at(np.array([frame])).view.shutter
     found = [frame + shutter * k / moments for k in range(moments)]
@@ -70,26 +73,33 @@ def times_of(study: Study, order: FinalOrder | MeshOrder, number: int) -> Sequen
     return found
 
 
-def walk(
+def step_through(
     study: Study, evaluator: Evaluator, order: FinalOrder | MeshOrder, numbers: range
 ) -> Iterator[tuple[int, bytes]]:
-    """The states of each of some units, one after the other. Raises what evaluating raises."""
-    past = pieces_with_a_past(study, order.final)
+    """Yields the number of each unit and the packed states that evaluating it reads.
+
+    Raises what evaluating raises.
+    """
+    stateful = stateful_pieces(study, order.final)
     for number in numbers:
         with evaluator.states.reading() as read:
-            for time in times_of(study, order, number):
-                for piece, step in past.items():
+            for time in evaluated_times(study, order, number):
+                for piece, step in stateful.items():
                     request = Request(piece, time, order.final, until=step, shared=True)
                     evaluator.evaluate(study, request)
         yield number, evaluator.states.handed(read).packed()
 
 
-def take(evaluator: Evaluator, states: bytes) -> None:
+def adopt_states(evaluator: Evaluator, states: bytes) -> None:
+    """Let an evaluator continue from packed states."""
     evaluator.states.adopt(HandedStates.unpacked(states))
 
 
-class Walking:
-    """The states of a job's units that are known, as files of its folder."""
+class SavedStates:
+    """The states of a job's units, as files in its folder.
+
+    known : numbers of the units whose states are there
+    """
 
     def __init__(self, job: Path, total: int) -> None:
         self._folder, self._total = job / FOLDER, total
@@ -99,9 +109,8 @@ class Walking:
     def _path(self, number: int) -> Path:
         return self._folder / f"{number:06d}{ENDING}"
 
-    def next(self, done: set[int]) -> range | None:
-        """Units to step next, on from the last one before them whose states are known; None where
-        there is none left."""
+    def next_range(self, done: set[int]) -> range | None:
+        """The units to step next; None if all are done or known."""
         for first in range(self._total):
             if first not in done and first not in self.known:
                 return range(first, min(first + AT_ONCE, self._total))
@@ -114,7 +123,7 @@ class Walking:
         self.known.add(number)
 
     def get(self, number: int) -> bytes | None:
-        """None where they are gone: they are stepped again then."""
+        """None if the file is gone; the unit is stepped again then."""
         try:
             return self._path(number).read_bytes()
         except OSError:
@@ -122,12 +131,13 @@ class Walking:
             return None
 
     def all(self) -> Iterator[HandedStates]:
-        """What is known, from the first. Raises OSError where it is gone."""
+        """All known states by number. Raises OSError if a file is gone."""
         for number in sorted(self.known):
             yield HandedStates.unpacked(self._path(number).read_bytes())
 
     def drop(self, number: int) -> None:
-        """Forget those of a unit that is done, unless what follows is stepped on from them."""
+        """Delete the states of a unit that is done, except the last ones, from which stepping
+        continues."""
         if number != max(self.known, default=None):
             self._path(number).unlink(missing_ok=True)
             self.known.discard(number)

@@ -1,4 +1,4 @@
-"""A job while the program runs: what of it is there, what is being made, and how long it takes."""
+"""A job while the program runs: which units are done, which are being made, and its progress."""
 
 from __future__ import annotations
 
@@ -8,54 +8,36 @@ from concurrent.futures import Future as LocalFuture
 from dataclasses import dataclass, field
 from functools import cached_property
 from statistics import median
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from zygomorph.core.document.study import Study
 from zygomorph.core.formats.bundle import read_bundle
 from zygomorph.jobs.queue.folder import ENDED, JobFolder, Record
 from zygomorph.jobs.queue.kinds import endings_of
-from zygomorph.jobs.queue.orders import ClipOrder, MeshOrder, Order, from_data
+from zygomorph.jobs.queue.orders import ClipOrder, FinalOrder, MeshOrder, Order, from_data
+from zygomorph.jobs.queue.stepping import SavedStates, is_stepped_ahead
 from zygomorph.jobs.queue.tiling import Tiling, tiles_of
-from zygomorph.jobs.queue.walking import Walking, is_walked
-
-if TYPE_CHECKING:
-    from distributed import Future
+from zygomorph.jobs.queue.work_unit import Attempt, WorkUnit
 
 SAVED_EVERY_S = 1.0
-# Of the work of a clip, drawing is by far the most.
+# Share of the progress that drawing counts for; the rest is encoding.
 DRAWING = 0.95
-# Among so many of the last frames the next takes about as long.
+# Number of latest units from whose durations that of the next is estimated.
 RECENT = 24
 
 
-@dataclass(frozen=True)
-class Unit:
-    """What a worker makes: a frame, a tile of one, or nothing but steps of what remembers.
-
-    stepped : the frames through which it is stepped
-    """
-
-    number: int
-    tile: int | None = None
-    stepped: range | None = None
-
-
 @dataclass
-class Attempt:
-    """A unit that a worker has, by its address. copy : whether another one has it too"""
+class ActiveJob:
+    """A job, and what is known of it only while the program runs.
 
-    unit: Unit
-    worker: str
-    future: Future
-    started: float
-    copy: bool = False
-
-
-@dataclass
-class Live:
-    """run : how often it was begun or went on
-    attempts : by the keys of their futures; done : numbers of the units that are there
-    finishing : the work on what is taken away; share : how far that is
+    done : numbers of the units whose files are there
+    run : number of times it was started or resumed; tasks of earlier runs are ignored
+    attempts : units that workers have, by the keys of their futures
+    began : time.monotonic() when this run started; ended_here : units done since
+    finishing : the thread that makes the product of the units; share : its progress, 0 to 1
+    stop : set to abandon that
+    saved : time.monotonic() of the last save
+    waits_for : why no worker has a unit of it, or ""
     """
 
     folder: JobFolder
@@ -72,17 +54,17 @@ class Live:
     waits_for: str = ""
 
     @classmethod
-    def of(cls, folder: JobFolder) -> Live:
-        """Raises ZygomorphError where its order is none of this program's."""
+    def of(cls, folder: JobFolder) -> ActiveJob:
+        """Raises ZygomorphError if another version of the program ordered it."""
         order = from_data(folder.record.order)
         found = cls(folder, order, folder.done(endings_of(order)))
-        if found.is_cache and folder.record.state not in ENDED and found.walking is not None:
-            found.done = set(found.walking.known)
+        if found.is_cache and folder.record.state not in ENDED and found.saved_states is not None:
+            found.done = set(found.saved_states.known)
         return found
 
     @property
     def is_cache(self) -> bool:
-        """Whether nothing is made but steps of what remembers."""
+        """Whether it is a simulation cache, which has states and no frames."""
         return isinstance(self.order, MeshOrder) and self.order.kind == "cache"
 
     @property
@@ -91,7 +73,7 @@ class Live:
 
     @property
     def name(self) -> str:
-        """Of the present run."""
+        """Name of the current run."""
         return f"{self.record.id}.{self.run}"
 
     @cached_property
@@ -104,7 +86,7 @@ class Live:
 
     @property
     def size(self) -> tuple[int, int]:
-        """(columns, rows) of its pictures; zeros where it has none."""
+        """(columns, rows) of its pictures; zeros if it has none."""
         return (0, 0) if isinstance(self.order, MeshOrder) else self.order.size
 
     @property
@@ -117,44 +99,52 @@ class Live:
         return round(float(self.order.pictures_a_second(self.study.loop)), 3)
 
     @cached_property
-    def walking(self) -> Walking | None:
-        """The states of what remembers; None where nothing does."""
-        if not is_walked(self.study, self.order, self.record.total):
+    def saved_states(self) -> SavedStates | None:
+        """States of systems and memory masks; None if the study has neither."""
+        if not is_stepped_ahead(self.study, self.order, self.record.total):
             return None
-        return Walking(self.folder.path, self.record.total)
+        return SavedStates(self.folder.path, self.record.total)
 
     @cached_property
     def tiling(self) -> Tiling | None:
-        """The tiles of its frames; None where these are not cut."""
+        """Tiles of its frames; None if these are drawn whole."""
         rows = tiles_of(self.order, self.record.total)
         return Tiling(self.folder.path, rows) if rows else None
 
-    def missing(self) -> list[Unit]:
-        """Units that are neither there nor with a worker, and for which all is known, in their
-        order."""
+    @property
+    def picture_count(self) -> int:
+        """Number of pictures that are shown; the units after them are traced for trails alone."""
+        if not self.has_pictures:
+            return 0
+        extra = len(self.order.trail_times) if isinstance(self.order, FinalOrder) else 0
+        return self.record.total - extra
+
+    def missing(self) -> list[WorkUnit]:
+        """Units that a worker could begin: neither done nor being made, and, where the study has
+        state, with known states. By number."""
         if self.is_cache:
             return []
-        found = [Unit(k) for k in range(self.record.total) if k not in self.done]
-        if self.walking is not None:
-            found = [unit for unit in found if unit.number in self.walking.known]
+        found = [WorkUnit(k) for k in range(self.record.total) if k not in self.done]
+        if self.saved_states is not None:
+            found = [unit for unit in found if unit.number in self.saved_states.known]
         if self.tiling is not None:
             found = [
-                Unit(unit.number, tile)
+                WorkUnit(unit.number, tile)
                 for unit in found
                 for tile in self.tiling.missing(unit.number)
             ]
         taken = {attempt.unit for attempt in self.attempts.values()}
         return [unit for unit in found if unit not in taken]
 
-    def to_step(self) -> list[Unit]:
-        """Through which frames what remembers is to be stepped, unless a worker does so already."""
-        if self.walking is None or any(a.unit.stepped for a in self.attempts.values()):
+    def to_step(self) -> list[WorkUnit]:
+        """The next range of frames to compute states for; empty if a worker has one."""
+        if self.saved_states is None or any(a.unit.stepped for a in self.attempts.values()):
             return []
-        numbers = self.walking.next(self.done)
-        return [] if numbers is None else [Unit(numbers.start, stepped=numbers)]
+        numbers = self.saved_states.next_range(self.done)
+        return [] if numbers is None else [WorkUnit(numbers.start, stepped=numbers)]
 
     def to_join(self) -> list[int]:
-        """Frames of which all tiles are there."""
+        """Frames whose tiles are all there."""
         tiling = self.tiling
         if tiling is None:
             return []
@@ -166,25 +156,28 @@ class Live:
         return len(self.done) >= self.record.total
 
     def size_of_frames(self) -> int:
-        """Bytes of all that is there."""
+        """Bytes of all files of its units."""
         endings = endings_of(self.order)
         files = (self.folder.frame(k, ending) for k in self.done for ending in endings)
         return sum(file.stat().st_size for file in files)
 
     def usual_seconds(self) -> float | None:
+        """Median duration of the latest units."""
         recent = list(self.record.costs.values())[-RECENT:]
         return median(recent) if recent else None
 
     def seconds_left(self) -> float | None:
-        """By what was made since it went on."""
+        """Estimated from the units of this run."""
         if self.record.state != "running" or self.began is None or not self.ended_here:
             return None
         spent = time.monotonic() - self.began
         return spent / self.ended_here * (self.record.total - len(self.done))
 
-    def keep(self, at_once: bool = True) -> None:
-        """Save its state; at times, where it is no matter if a second of it is lost. On a full
-        disk the state before stays, which is only older."""
+    def save(self, at_once: bool = True) -> None:
+        """Save its record. On a full disk the previous one stays, which is only older.
+
+        at_once : otherwise at most once a second, where losing a second of it does not matter
+        """
         now = time.monotonic()
         if not at_once and now - self.saved < SAVED_EVERY_S:
             return
@@ -219,7 +212,8 @@ class Live:
                 "kind": record.order["kind"],
                 "total": record.total,
                 "done": len(self.done),
-                "frames": sorted(self.done) if self.has_pictures else [],
+                "frames": sorted(k for k in self.done if k < self.picture_count),
+                "pictures": self.picture_count,
                 "costs": [record.costs.get(str(k)) for k in range(record.total)],
                 "created": record.created,
                 "rank": record.rank,
@@ -231,7 +225,7 @@ class Live:
         }
 
     def share_drawn(self) -> float:
-        """How much of it is there."""
+        """Share of its units that is done, 0 to 1."""
         count = float(len(self.done))
         if self.tiling is not None:
             count += len(self.tiling.known) / len(self.tiling.rows)
@@ -247,10 +241,14 @@ class Live:
             return self.waits_for
         if self.finishing is not None:
             return record.what or "putting it together"
-        if not self.done and self.walking is not None and self.record.state == "running":
-            return f"stepping what remembers, {len(self.walking.known):,} frames so far"
+        if not self.done and self.saved_states is not None and self.record.state == "running":
+            return f"stepping systems and memory, {len(self.saved_states.known):,} frames so far"
         if self.tiling is not None:
             there = len(self.tiling.known) + len(self.tiling.rows) * len(self.done)
             return f"{there:,} of {len(self.tiling.rows) * record.total:,} tiles"
+        extra = record.total - self.picture_count if self.has_pictures else 0
         one = "frame" if record.total > 1 else "file"
-        return f"{len(self.done):,} of {record.total:,} {one}{'s' if record.total > 1 else ''}"
+        more = f", {extra:,} of them for trails" if extra else ""
+        return (
+            f"{len(self.done):,} of {record.total:,} {one}{'s' if record.total > 1 else ''}{more}"
+        )

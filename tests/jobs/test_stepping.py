@@ -16,7 +16,13 @@ from zygomorph.core.evaluation.handed_states import HandedStates
 from zygomorph.core.evaluation.stepped import SteppedMask, SteppedSystem
 from zygomorph.core.formats.bundle import write_bundle
 from zygomorph.jobs.queue.orders import ClipOrder, MeshOrder
-from zygomorph.jobs.queue.walking import Walking, is_walked, pieces_with_a_past, take, walk
+from zygomorph.jobs.queue.stepping import (
+    SavedStates,
+    adopt_states,
+    is_stepped_ahead,
+    stateful_pieces,
+    step_through,
+)
 from zygomorph.store.state_shelf import StateShelf
 
 BALL = {"step": "icosphere", "values": {"halvings": 1}}
@@ -48,7 +54,7 @@ def meshes(evaluator: Evaluator, study: Study, frame: float) -> np.ndarray:
 def test_who_is_handed_the_states_of_a_frame_walks_nothing(name, monkeypatch):
     study = Study(made(name))
     order = MeshOrder("ply", (0, 23))
-    states = dict(walk(study, Evaluator(), order, range(24)))
+    states = dict(step_through(study, Evaluator(), order, range(24)))
     expected = {k: meshes(Evaluator(), study, float(k)) for k in (0, 7, 23)}
     assert not np.allclose(expected[7], expected[23])
 
@@ -59,7 +65,7 @@ def test_who_is_handed_the_states_of_a_frame_walks_nothing(name, monkeypatch):
     monkeypatch.setattr(SteppedMask, "advance", never)
     for frame, points in expected.items():
         other = Evaluator()
-        take(other, states[frame])
+        adopt_states(other, states[frame])
         assert np.array_equal(meshes(other, study, float(frame)), points)
 
 
@@ -67,7 +73,7 @@ def test_who_is_handed_the_states_of_a_frame_walks_nothing(name, monkeypatch):
 def test_stepping_goes_on_from_the_states_of_the_frame_before(name, monkeypatch):
     study, order = Study(made(name)), MeshOrder("ply", (0, 23))
     whole = Evaluator()
-    states = dict(walk(study, whole, order, range(24)))
+    states = dict(step_through(study, whole, order, range(24)))
     stepped = []
     for sort in (SteppedSystem, SteppedMask):
         original = sort.advance
@@ -78,43 +84,43 @@ def test_stepping_goes_on_from_the_states_of_the_frame_before(name, monkeypatch)
 
         monkeypatch.setattr(sort, "advance", counted)
     other = Evaluator()
-    take(other, states[15])
-    rest = dict(walk(study, other, order, range(16, 20)))
+    adopt_states(other, states[15])
+    rest = dict(step_through(study, other, order, range(16, 20)))
     assert rest[19] == states[19]
     assert len(stepped) == 4
 
 
-def test_what_remembers_is_found_and_what_does_not_is_not_walked():
-    assert pieces_with_a_past(Study(made("mask")), False) == {"p": "m"}
-    assert is_walked(Study(made("system")), pictures(), 6)
-    assert not is_walked(Study(made("system")), pictures(), 1)
-    assert not is_walked(Study(made("system")), MeshOrder("glb", (0, 23)), 1)
+def test_pieces_with_state_are_found_and_others_are_not_stepped():
+    assert stateful_pieces(Study(made("mask")), False) == {"p": "m"}
+    assert is_stepped_ahead(Study(made("system")), pictures(), 6)
+    assert not is_stepped_ahead(Study(made("system")), pictures(), 1)
+    assert not is_stepped_ahead(Study(made("system")), MeshOrder("glb", (0, 23)), 1)
     clip = ClipOrder("gif", (16, 16), 24, 12)
-    assert not is_walked(Study(made("system")), clip, 6)
+    assert not is_stepped_ahead(Study(made("system")), clip, 6)
     turning = document(BALL, {"step": "twist", "values": {"angle": {"signal": "cycle", "high": 9}}})
-    assert not is_walked(Study(check_document(turning).document), pictures(), 6)
+    assert not is_stepped_ahead(Study(check_document(turning).document), pictures(), 6)
 
 
 def test_files_of_states_are_dropped_when_their_frames_are_done(tmp_path):
-    walking = Walking(tmp_path, 20)
-    assert walking.next(set()) == range(8)
+    saved = SavedStates(tmp_path, 20)
+    assert saved.next_range(set()) == range(8)
     for number in range(8):
-        walking.put(number, bytes([number]))
-    assert walking.next(set()) == range(8, 16)
-    walking.drop(3)
-    walking.drop(7)
+        saved.put(number, bytes([number]))
+    assert saved.next_range(set()) == range(8, 16)
+    saved.drop(3)
+    saved.drop(7)
     # From the last one it is stepped on.
-    assert Walking(tmp_path, 20).known == {0, 1, 2, 4, 5, 6, 7}
+    assert SavedStates(tmp_path, 20).known == {0, 1, 2, 4, 5, 6, 7}
     # One that is lost is stepped again.
     (tmp_path / "states" / "000005.bin").unlink()
-    assert walking.get(5) is None
-    assert walking.next({3}) == range(5, 13)
-    walking.clear()
-    assert Walking(tmp_path, 20).known == set()
+    assert saved.get(5) is None
+    assert saved.next_range({3}) == range(5, 13)
+    saved.clear()
+    assert SavedStates(tmp_path, 20).known == set()
 
 
 @pytest.mark.parametrize("name", STEPS)
-def test_frames_of_a_job_that_remembers_are_those_made_directly(queue, name, monkeypatch):
+def test_frames_of_a_job_with_state_are_those_made_directly(queue, name, monkeypatch):
     from zygomorph.render.final.picture import draw
 
     stepped = []
@@ -149,7 +155,7 @@ def shown(files: dict[str, bytes], frame: int) -> np.ndarray:
     return np.asarray(Image.open(io.BytesIO(data)).convert("RGB"))
 
 
-def test_a_job_that_remembers_goes_on_after_it_was_cut_off(make_queue, tmp_path):
+def test_a_job_with_state_goes_on_after_it_was_cut_off(make_queue, tmp_path):
     data, order = write_bundle(made("system"), []), pictures(last=23)
     whole = make_queue(tmp_path / "whole")
     expected = files_of(ended(whole, whole.add(data, order)["id"]))
@@ -166,7 +172,7 @@ def test_a_simulation_cache_is_found_by_whoever_evaluates_the_same(
     name, make_queue, tmp_path, monkeypatch
 ):
     shelf = StateShelf(tmp_path / "states")
-    queue = make_queue(tmp_path / "jobs", keep=shelf.put)
+    queue = make_queue(tmp_path / "jobs", keep_states=shelf.put)
     order = MeshOrder("cache", (0, 23))
     job = ended(queue, queue.add(write_bundle(made(name), []), order)["id"])
     assert job.record.state == "done", job.record.message
@@ -197,25 +203,25 @@ def test_a_simulation_cache_is_found_by_whoever_evaluates_the_same(
 def test_a_simulation_cache_goes_on_after_it_was_cut_off(make_queue, tmp_path):
     shelf = StateShelf(tmp_path / "states")
     order = MeshOrder("cache", (0, 23))
-    first = make_queue(tmp_path / "jobs", keep=shelf.put)
+    first = make_queue(tmp_path / "jobs", keep_states=shelf.put)
     job_id = first.add(write_bundle(made("system"), []), order)["id"]
     until_begun(first, job_id, 8)
     first.close()
-    second = make_queue(tmp_path / "jobs", keep=shelf.put)
+    second = make_queue(tmp_path / "jobs", keep_states=shelf.put)
     assert len(second.get(job_id).done) >= 8 or second.get(job_id).record.state == "done"
     assert ended(second, job_id).record.state == "done"
 
 
-def test_a_study_that_remembers_nothing_has_no_simulation_cache(queue):
+def test_a_study_without_state_has_no_simulation_cache(queue):
     data = write_bundle(document(BALL, frames=24), [])
-    with pytest.raises(ZygomorphError, match="Nothing in this study remembers"):
+    with pytest.raises(ZygomorphError, match="no system and no memory mask"):
         queue.add(data, MeshOrder("cache", (0, 23)))
 
 
 def test_what_is_damaged_on_the_shelf_is_stepped_again(tmp_path):
     study, shelf = Study(made("system")), StateShelf(tmp_path)
     order = MeshOrder("cache", (0, 5))
-    for _, states in walk(study, Evaluator(), order, range(6)):
+    for _, states in step_through(study, Evaluator(), order, range(6)):
         shelf.put(HandedStates.unpacked(states))
     for path in tmp_path.rglob("*"):
         if path.is_file():

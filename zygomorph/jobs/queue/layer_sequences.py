@@ -1,7 +1,7 @@
-"""Layers of pictures as sequences of PNGs of their own, each in a folder.
+"""Packs the layers of pictures as PNG sequences, a folder each, in one ZIP.
 
-What has no bounds, distance and motion, is shown between those of the whole sequence, so that its
-pictures fit together; layers.json beside the folders tells them.
+Depth and motion have no natural range: they are scaled by the range of the whole sequence, which
+``layers.json`` beside the folders tells.
 """
 
 from __future__ import annotations
@@ -25,9 +25,9 @@ from zygomorph.render.final.finish import on_screen
 
 TOLD = "layers.json"
 PICTURE = "picture"
-# What is further away is nothing, metres.
+# Greater depths, in metres, are of pixels that see nothing.
 SOMETHING_M = 1e9
-# The grey of what is furthest; nothing is black.
+# Grey of the greatest depth; pixels that see nothing are black.
 FURTHEST = 0.1
 
 Report = Callable[[float, str], None]
@@ -42,12 +42,12 @@ def pack_layers(
     report: Report,
     stopped: Callable[[], bool],
 ) -> dict[str, Any]:
-    """A ZIP of all, there whole or not at all; returns what is told of it.
+    """Write the ZIP, atomically. Returns the number of pictures and of layers.
 
-    pictures : PNGs; files : the EXRs with their layers; finishes : how bright each is shown, and
-        with what contrast, so that pieces look as they do in the picture
+    pictures : PNGs; files : their EXRs with the layers
+    finishes : exposure and contrast of each picture, in which single pieces are shown
 
-    Raises ZygomorphError where it cannot be read back, Cancelled, OSError.
+    Raises ZygomorphError if the ZIP cannot be read back; Cancelled; OSError.
     """
     partial = path.with_name(path.name + PART)
     try:
@@ -56,7 +56,7 @@ def pack_layers(
         with zipfile.ZipFile(partial, "w", zipfile.ZIP_STORED) as archive:
 
             def put(name: str, data: bytes) -> None:
-                # Pictures are packed already.
+                # Not compressed: PNG is.
                 archive.writestr(name, data)
                 names.append(name)
 
@@ -82,7 +82,7 @@ def pack_layers(
 def _bounds(
     files: Sequence[Path], report: Report, stopped: Callable[[], bool]
 ) -> dict[str, tuple[float, float]]:
-    """Of distance the least and the most, of motion the most either way."""
+    """Least and greatest value of depth, in metres, and of motion, in pixels."""
     near, far, most = np.inf, 0.0, 0.0
     for number, file in enumerate(files):
         if stopped():
@@ -121,8 +121,8 @@ def _shown(
 
 
 def _piece(values: np.ndarray, finish: Finish) -> np.ndarray:
-    """(rows, columns, 4) uint8 sRGB with straight alpha; what all of the picture has, bloom and
-    vignette, it has not."""
+    """(rows, columns, 4) uint8 sRGB with straight alpha, without bloom and vignette, which belong
+    to the whole picture."""
     alone = replace(finish, bloom=0.0, vignette=0.0)
     drawn = on_screen(np.maximum(values[..., :3], 0), values[..., 3], alone)
     alpha = drawn[..., 3:]
