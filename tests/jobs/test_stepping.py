@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+import os
 
 import numpy as np
 import pytest
@@ -15,6 +16,8 @@ from zygomorph.core.evaluation.evaluate import Evaluator, Request
 from zygomorph.core.evaluation.handed_states import HandedStates
 from zygomorph.core.evaluation.stepped import SteppedMask, SteppedSystem
 from zygomorph.core.formats.bundle import write_bundle
+from zygomorph.jobs.queue import making
+from zygomorph.jobs.queue.cluster import Cluster, ClusterSettings
 from zygomorph.jobs.queue.orders import ClipOrder, MeshOrder
 from zygomorph.jobs.queue.stepping import (
     SavedStates,
@@ -198,6 +201,35 @@ def test_a_simulation_cache_is_found_by_whoever_evaluates_the_same(
     assert newer.states("any") is None
     newer.clear_former()
     assert list((tmp_path / "states").iterdir()) == []
+
+
+@pytest.mark.parametrize("name", STEPS)
+def test_final_pictures_are_drawn_from_a_simulation_cache(name, make_queue, tmp_path, monkeypatch):
+    making._open.clear()
+    data = write_bundle(made(name), [])
+    plain = make_queue(tmp_path / "plain")
+    expected = files_of(ended(plain, plain.add(data, pictures())["id"]))
+    shelf = StateShelf(tmp_path / "states")
+    queue = make_queue(tmp_path / "jobs", keep_states=shelf.put)
+    ended(queue, queue.add(data, MeshOrder("cache", (0, 23)))["id"])
+    making._open.clear()
+
+    def never(*_):
+        raise AssertionError("stepped again")
+
+    monkeypatch.setenv(making.STATES_NAMED, str(tmp_path / "states"))
+    monkeypatch.setattr(SteppedSystem, "advance", never)
+    monkeypatch.setattr(SteppedMask, "advance", never)
+    assert files_of(ended(queue, queue.add(data, pictures())["id"])) == expected
+
+
+def test_workers_of_this_machine_are_told_where_simulation_caches_are(tmp_path):
+    cluster = Cluster(ClusterSettings(workers=1, states=tmp_path))
+    try:
+        found = cluster.client().submit(os.getenv, making.STATES_NAMED).result(60)
+    finally:
+        cluster.close()
+    assert found == str(tmp_path)
 
 
 def test_a_simulation_cache_goes_on_after_it_was_cut_off(make_queue, tmp_path):

@@ -39,14 +39,16 @@ def scene(*steps: dict[str, Any], lights: list[Any], **piece: Any) -> dict[str, 
     return {**document(*steps, **piece), **FLAT, "lights": lights}
 
 
-def both_ways(tmp_path: Path, made: dict[str, Any]) -> tuple[np.ndarray, np.ndarray]:
+def both_ways(
+    tmp_path: Path, made: dict[str, Any], samples: tuple[int, int] = (16, 64)
+) -> tuple[np.ndarray, np.ndarray]:
     """(rows, columns, 4) from 0 to 1: as the stage draws it, and by path tracing."""
     study = tmp_path / "study.json"
     study.write_text(json.dumps(made))
     found = []
-    for drawn, samples in (("stage", 16), ("traced", 64)):
+    for drawn, count in zip(("stage", "traced"), samples, strict=True):
         out = tmp_path / f"{drawn}.png"
-        given = ["--size", SIZE, "--samples", str(samples), "--frames", "0-0", "--transparent"]
+        given = ["--size", SIZE, "--samples", str(count), "--frames", "0-0", "--transparent"]
         given += ["--drawn", drawn, "--final", "--data", str(tmp_path), "--out", str(out)]
         assert main(["deliver", str(study), "--as", "still", *given]) == 0
         found.append(read_png(out) / 255)
@@ -113,3 +115,31 @@ def test_the_stage_and_path_tracing_agree(name, tmp_path):
     # between them.
     assert off.mean() < 0.02
     assert np.percentile(off, 99) < 0.08
+
+
+def test_the_trails_of_a_still_agree(tmp_path):
+    """A ball that circles leaves an arc behind it, also before the first frame of the loop."""
+    need_llvm()
+    ball = {"step": "icosphere", "values": {"halvings": 3, "radius": 0.3}}
+    circling = {
+        "step": "place",
+        "values": {
+            "move": [
+                {"signal": "cycle", "low": -0.8, "high": 0.8},
+                {"signal": "cycle", "low": -0.8, "high": 0.8, "phase": 0.25},
+                0,
+            ]
+        },
+    }
+    made = scene(ball, circling, lights=[SUN, SKY], looks=surface(colour="#c98f6b"), frames=24)
+    made["finish"] = {"values": {**made["finish"]["values"], "trails": 40}}
+    stage, traced = both_ways(tmp_path, made, (2, 16))
+    made["finish"]["values"]["trails"] = 0
+    (tmp_path / "plain").mkdir()
+    plain, _ = both_ways(tmp_path / "plain", made, (2, 16))
+    trail = (traced[..., 3] > 0.1) & (plain[..., 3] < 0.01)
+    assert trail.sum() > 200
+    ours, theirs = (each[..., :3] * each[..., 3:] for each in (stage, traced))
+    off = np.abs(ours - theirs)[trail]
+    assert off.mean() < 0.03
+    assert np.abs(stage[..., 3] - traced[..., 3])[trail].mean() < 0.05

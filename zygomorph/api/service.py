@@ -118,7 +118,8 @@ class Service:
         self._go_on_drawing()
 
     def _chosen(self, cluster: ClusterSettings) -> ClusterSettings:
-        """Who works on jobs: what the command line says, or else what was chosen last."""
+        """The scheduler of the command line, or else the one that was chosen last."""
+        cluster = replace(cluster, states=self.folder / "states")
         address = self.settings.get("scheduler")
         if cluster.address is not None or not isinstance(address, str):
             return cluster

@@ -11,6 +11,7 @@ import sys
 import time
 from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -70,10 +71,10 @@ def deliver_by_queue(arguments: argparse.Namespace, study: Study, order: Order) 
         )
     _, assets = open_store(arguments.data)
     bundle = write_bundle(study.document, assets.bundled(digests_in(study.document)))
-    settings = ClusterSettings(arguments.scheduler)
+    settings = ClusterSettings(arguments.scheduler, states=arguments.data / "states")
     if arguments.scheduler is None and count_of(order, study) == 1:
         # Of one frame all cores are this process's own.
-        settings = ClusterSettings(workers=1, apart=False)
+        settings = replace(settings, workers=1, apart=False)
     queue = Queue(folder, Cluster(settings))
     try:
         job_id = _begun(queue, bundle, order)

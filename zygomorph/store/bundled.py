@@ -9,6 +9,7 @@ from zygomorph.core.evaluation.evaluate import Evaluator
 from zygomorph.core.formats.bundle import BundledFile, read_bundle
 from zygomorph.store.assets import AssetFiles
 from zygomorph.store.models import AssetRow
+from zygomorph.store.state_shelf import StateShelf
 
 
 def bundled_files(files: Sequence[BundledFile]) -> AssetFiles:
@@ -21,13 +22,17 @@ def bundled_files(files: Sequence[BundledFile]) -> AssetFiles:
     return AssetFiles(rows.get)
 
 
-def open_bundle(data: bytes, cache_bytes: int = 512_000_000) -> tuple[Study, Evaluator]:
-    """The study of a bundle with all it uses, and an evaluator that knows its files.
+def open_bundle(
+    data: bytes, cache_bytes: int = 512_000_000, shelf: StateShelf | None = None
+) -> tuple[Study, Evaluator]:
+    """The study of a bundle with its files, and an evaluator that reads them.
+
+    shelf : simulation caches that the evaluator looks up states in
 
     Raises what :func:`zygomorph.core.formats.bundle.read_bundle` raises.
     """
     bundle = read_bundle(data)
     files = bundled_files(bundle.files)
-    evaluator = Evaluator(files.mesh, cache_bytes, files.images)
+    evaluator = Evaluator(files.mesh, cache_bytes, files.images, shelf)
     study = Study(bundle.document, files.sound, images=files.images)
     return evaluator.with_geometry(study), evaluator

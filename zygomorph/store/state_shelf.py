@@ -1,7 +1,6 @@
-"""States of what remembers, kept on disk by their keys, so that nothing steps them again.
+"""Simulation caches: states of systems and memory masks on disk, by their content keys.
 
-They are those of one version of the program: another one has a folder of its own, and what is left
-of former ones is removed.
+Each version of the program has a folder of its own; those of other versions are removed.
 """
 
 from __future__ import annotations
@@ -18,25 +17,25 @@ from zygomorph.core.program import program_digest
 
 
 class StateShelf:
-    """What is put here is found by every evaluator that is given the same folder."""
+    """A folder of states, shared by all evaluators that are given it."""
 
     def __init__(self, folder: Path) -> None:
         self._root = folder
         self._folder = folder / program_digest()
 
     def clear_former(self) -> None:
-        """Remove what other versions of the program have kept."""
+        """Remove the states of other versions of the program."""
         for path in self._root.iterdir() if self._root.is_dir() else ():
             if path != self._folder:
                 shutil.rmtree(path, ignore_errors=True)
 
     def put(self, handed: HandedStates) -> int:
-        """Returns how many bytes were written. Raises OSError."""
+        """Save states. Returns the number of bytes written. Raises OSError."""
         size = 0
         for name, value in _each(handed):
             path = self._folder / name
             if path.exists() and not name.startswith("chain"):
-                # States are what their key says; a chain may have grown.
+                # A state never changes under its key; a chain may have grown.
                 continue
             data = pickle.dumps(value, protocol=5)
             path.parent.mkdir(parents=True, exist_ok=True)
@@ -60,7 +59,7 @@ class StateShelf:
         try:
             return pickle.loads((self._folder / _name(sort, key)).read_bytes())
         except (OSError, EOFError, pickle.UnpicklingError):
-            # It is not there, or was cut off: it is stepped then.
+            # It is missing or damaged; the evaluator steps instead.
             return None
 
 

@@ -8,13 +8,14 @@ import threading
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
+from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.kernels.cores import CORES
 from zygomorph.jobs.queue import worker_tasks
 from zygomorph.jobs.queue.connecting import connected
-from zygomorph.jobs.queue.making import CORES_NAMED
+from zygomorph.jobs.queue.making import CORES_NAMED, STATES_NAMED
 from zygomorph.jobs.queue.program_version import program_version
 
 if TYPE_CHECKING:
@@ -48,12 +49,14 @@ class ClusterSettings:
     """address : of a Dask scheduler, such as tcp://10.0.0.5:8786; None for workers of this machine
     workers : their number; cores : that each uses
     apart : whether they are processes; otherwise they are threads of this one
+    states : folder with the simulation caches of this machine, which its workers read
     """
 
     address: str | None = None
     workers: int = field(default_factory=lambda: CORES)
     cores: int = 1
     apart: bool = True
+    states: Path | None = None
 
 
 class Cluster:
@@ -117,8 +120,10 @@ class Cluster:
             ) from error
 
     def _environment(self, cores: str) -> dict[str, Any]:
-        names = (CORES_NAMED, "OMP_NUM_THREADS", "OIDN_NUM_THREADS")
-        return {"host": "127.0.0.1", "env": dict.fromkeys(names, cores)}
+        env = dict.fromkeys((CORES_NAMED, "OMP_NUM_THREADS", "OIDN_NUM_THREADS"), cores)
+        if self.settings.states is not None:
+            env[STATES_NAMED] = str(self.settings.states)
+        return {"host": "127.0.0.1", "env": env}
 
     def go_to(self, address: str | None) -> None:
         """Use another scheduler from now on, or workers of this machine."""

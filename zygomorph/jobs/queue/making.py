@@ -10,6 +10,7 @@ import zipfile
 from collections import OrderedDict
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field, replace
+from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -21,6 +22,7 @@ from zygomorph.core.geometry.view import View
 from zygomorph.core.kernels.cores import CORES
 from zygomorph.jobs.queue.orders import FinalOrder, MeshOrder, Order
 from zygomorph.store.bundled import open_bundle
+from zygomorph.store.state_shelf import StateShelf
 
 if TYPE_CHECKING:
     from zygomorph.render.final.layers import Moment
@@ -32,6 +34,8 @@ MOST_OPEN = 2
 TRACED = "traced"
 # Environment variable with the number of cores that a worker uses for one frame; default: all.
 CORES_NAMED = "ZYGOMORPH_CORES"
+# Environment variable with the folder of simulation caches that a worker reads; default: none.
+STATES_NAMED = "ZYGOMORPH_STATES"
 
 _open: OrderedDict[str, tuple[Study, Evaluator]] = OrderedDict()
 _lock = threading.Lock()
@@ -65,7 +69,9 @@ def opened(bundle: bytes) -> tuple[Study, Evaluator]:
     with _lock:
         known = _open.get(digest)
         if known is None:
-            known = open_bundle(bundle)
+            folder = os.environ.get(STATES_NAMED)
+            shelf = StateShelf(Path(folder)) if folder else None
+            known = open_bundle(bundle, shelf=shelf)
             _open[digest] = known
         _open.move_to_end(digest)
         while len(_open) > MOST_OPEN:
