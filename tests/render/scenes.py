@@ -112,7 +112,7 @@ def things(
     backdrop: Backdrop = CLEAR,
     **more: Any,
 ) -> Things:
-    own = {"balls": (), **more}
+    own = {"dots": (), **more}
     return Things(
         surfaces,
         lamps=lamps,

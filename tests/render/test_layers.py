@@ -18,7 +18,7 @@ from zygomorph.core.geometry.view import View
 from zygomorph.core.shared.drawn_scene import AreaLamp, Ground, SunLamp
 from zygomorph.render.final.layers import exr_of
 from zygomorph.render.final.settings import LAYERS, FinalSettings
-from zygomorph.render.final.things import OPACITY, Balls, Floor, Optics, Things
+from zygomorph.render.final.things import OPACITY, Dots, Floor, Optics, Things
 
 SIDE = 48
 # Pixels from the middle of the picture to its rim, over the tangent of half its angle.
@@ -124,7 +124,7 @@ def test_loose_points_move_and_those_that_became_more_have_no_motion_of_their_ow
     def dots(x: float, count: int = 1) -> Things:
         centres = np.tile(np.array([[x, 0, 0]], np.float32), (count, 1))
         radii = np.full(count, 0.3, np.float32)
-        return things(balls=(Balls("dots", centres, radii, looks(count), Optics()),))
+        return things(dots=(Dots("dots", centres, radii, looks(count), Optics()),))
 
     middle = SIDE // 2, SIDE // 2
     motion = seen(dots(0.01), "motion", before=dots(0.0))["motion"]

@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 
 from tests.conftest import study, surface
+from tests.render.scenes import looks
 from zygomorph.core.errors import ZygomorphError
 from zygomorph.core.evaluation.evaluate import Evaluator
 from zygomorph.core.geometry.domes import directions, solid_angles
@@ -19,13 +20,14 @@ from zygomorph.core.shared.drawn_scene import DomeLamp, Finish, SkyLamp
 from zygomorph.core.shared.lighting import irradiance, neutral_tone
 from zygomorph.core.values.gradients import to_srgb
 from zygomorph.render.final.collect import collect
+from zygomorph.render.final.dot_meshes import dot_mesh
 from zygomorph.render.final.eye import share_of_height
 from zygomorph.render.final.finish import bloom_of, on_screen
 from zygomorph.render.final.picture import seed_of
 from zygomorph.render.final.settings import FinalSettings
-from zygomorph.render.final.squares import facing_squares
+from zygomorph.render.final.strokes import DISC_OF_SQUARE
 from zygomorph.render.final.surroundings import radiance_around
-from zygomorph.render.final.things import COLOUR, METAL, OWN
+from zygomorph.render.final.things import COLOUR, METAL, OWN, Dots, Optics
 from zygomorph.render.final.tubes import along_curves, along_segments
 
 PLAIN = Finish(1.0, 0.0, 0.0, 1.0, 0.5, 0.0, 0.1, 0.0)
@@ -86,19 +88,31 @@ def test_edges_are_tubes_that_stand_alone():
     assert np.linalg.norm(made[:12][:, [0, 2]], axis=1) == pytest.approx(0.1, abs=1e-6)
 
 
-def test_squares_face_the_eye_and_are_as_wide_as_points():
-    axes = np.eye(3)
-    made, normals, triangles, source = facing_squares(np.zeros((1, 3)), np.array([0.5]), axes)
-    assert sorted(map(tuple, made.tolist())) == [
-        (-0.5, -0.5, 0),
-        (-0.5, 0.5, 0),
-        (0.5, -0.5, 0),
-        (0.5, 0.5, 0),
-    ]
+def test_squares_face_the_viewer_and_are_as_wide_as_points():
+    radius = np.full(1, 0.5 * DISC_OF_SQUARE, np.float32)
+    dots = Dots("p", np.zeros((1, 3), np.float32), radius, looks(1), Optics(), 4, np.eye(3))
+    points, normals, triangles, source = dot_mesh(dots)
+    corners = [(-0.5, -0.5, 0), (-0.5, 0.5, 0), (0.5, -0.5, 0), (0.5, 0.5, 0)]
+    assert sorted(map(tuple, points.round(6).tolist())) == corners
     assert (normals == [0, 0, 1]).all()
-    a, b, c = made[triangles[0]]
+    a, b, c = points[triangles[0]]
     assert np.cross(b - a, c - a)[2] > 0
-    assert source.tolist() == [0, 0, 0, 0]
+    assert source.tolist() == [0, 0]
+
+
+@pytest.mark.parametrize("sides", [6, 16, 32])
+@pytest.mark.parametrize("axes", [None, np.eye(3)])
+def test_dots_have_the_area_of_their_outlines(sides, axes):
+    """π r² of a disc; of a ball four times as much (A. Cauchy, 1832)."""
+    radii = np.array([0.5, 2.0], np.float32)
+    dots = Dots("p", np.zeros((2, 3), np.float32), radii, looks(2), Optics(), sides, axes)
+    points, normals, triangles, source = dot_mesh(dots)
+    a, b, c = np.moveaxis(points.astype(np.float64)[triangles], 1, 0)
+    area = np.linalg.norm(np.cross(b - a, c - a), axis=1) / 2
+    found = np.bincount(source, weights=area)
+    assert found == pytest.approx((1 if axes is not None else 4) * np.pi * radii**2, rel=1e-5)
+    assert np.linalg.norm(normals, axis=1) == pytest.approx(1, abs=1e-6)
+    assert (points.reshape(2, -1, 3)[1] == 4 * points.reshape(2, -1, 3)[0]).all()
 
 
 @pytest.mark.parametrize("up", [[0.0, 1.0, 0.0], [0.6, 0.8, 0.0]])

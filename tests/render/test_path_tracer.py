@@ -30,7 +30,7 @@ from zygomorph.core.shared.drawn_scene import (
 )
 from zygomorph.core.shared.lens import circle_of_confusion
 from zygomorph.core.shared.lighting import irradiance
-from zygomorph.render.final.things import COLOUR, Balls, Floor, Optics
+from zygomorph.render.final.things import COLOUR, Dots, Floor, Optics
 
 MIDDLE = (slice(20, 28), slice(20, 28))
 
@@ -164,20 +164,20 @@ def test_a_large_disc_of_light_is_as_bright_as_its_cone() -> None:
 
 
 def test_glow_lights_what_is_around_it_the_same_found_either_way() -> None:
-    """Balls that are looked for as lamps, and the same as a loose point, which are not: the light
+    """Dots that are looked for as lamps, and the same as a loose point, which are not: the light
     that they throw on the ground has the same mean."""
     ground = sheet(4, axis=1, level=-1.0, roughness=1.0)
     view = View(np.array([0.0, 6.0, 0.01]), np.array([0.0, -1.0, 0.0]), aspect=1.0, angle=50.0)
     shining = {"colour": (0.0, 0.0, 0.0), "glow": (3.0, 2.0, 1.0)}
     mesh = things(ground, ball(0.5, halvings=5, **shining), view=view)
-    point = Balls(
+    point = Dots(
         "ball",
         np.zeros((1, 3), np.float32),
         np.full(1, 0.5, np.float32),
         looks(1, **shining),
         Optics(),
     )
-    loose = things(ground, balls=(point,), view=view)
+    loose = things(ground, dots=(point,), view=view)
     sought, met = traced(mesh, 64), traced(loose, 1024)
     lit = sought.light[..., 2] < 0.9
     for channel in range(3):

@@ -100,6 +100,7 @@ function LampLight({ lamp, around, shadow }: { lamp: Lamp; around: Around; shado
           shadow={shadow}
           intensity={lamp.strength / (4 * Math.PI)}
           softness={lamp.radius}
+          body={lamp.radius}
         />
       );
     case "area":
@@ -167,7 +168,7 @@ function Point({ lamp, around, shadow }: Of<Schemas["PointTold"]>) {
     const light = own.current;
     if (!light) return;
     light.position.fromArray(lamp.position);
-    light.shadow.camera.near = Math.max(around.radius * 0.01, 0.001);
+    light.shadow.camera.near = Math.max(around.radius * 0.01, lamp.radius, 0.001);
     light.shadow.camera.far = light.position.distanceTo(around.middle) + around.radius * 2;
     light.shadow.camera.updateProjectionMatrix();
     settle(light.shadow, around, lamp.radius);
@@ -192,7 +193,8 @@ interface Cone {
   edge: number;
 }
 
-function Spot(props: Of<Cone> & { intensity: number; softness: number }) {
+/** body : radius of what shines, within which nothing throws a shadow */
+function Spot(props: Of<Cone> & { intensity: number; softness: number; body: number }) {
   const { lamp, around, shadow } = props;
   const own = useRef<THREE.SpotLight>(null);
   useLayoutEffect(() => {
@@ -201,7 +203,7 @@ function Spot(props: Of<Cone> & { intensity: number; softness: number }) {
     light.position.fromArray(lamp.position);
     light.target.position.fromArray(lamp.target);
     light.target.updateMatrixWorld();
-    light.shadow.camera.near = Math.max(around.radius * 0.02, 0.001);
+    light.shadow.camera.near = Math.max(around.radius * 0.02, props.body, 0.001);
     light.shadow.camera.far = light.position.distanceTo(around.middle) + around.radius * 3;
     light.shadow.camera.updateProjectionMatrix();
     settle(light.shadow, around, props.softness);
@@ -244,6 +246,7 @@ function Area({ lamp, around, shadow }: Of<Schemas["AreaTold"]>) {
           shadow
           intensity={0}
           softness={Math.sqrt(lamp.width * lamp.height) / 2}
+          body={0}
         />
       )}
       <rectAreaLight

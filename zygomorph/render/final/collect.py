@@ -20,7 +20,14 @@ from zygomorph.core.shared.appearance import Appearance
 from zygomorph.core.shared.drawn_scene import Ground
 from zygomorph.core.shared.material import Material
 from zygomorph.core.values.gradients import parse_hex, to_linear
-from zygomorph.render.final.squares import facing_squares
+from zygomorph.render.final.strokes import (
+    DISC_OF_SQUARE,
+    DOT_SIDES,
+    FEW_DOT_SIDES,
+    FEW_SIDES_PX,
+    SMALL_PX,
+    VERY_MANY,
+)
 from zygomorph.render.final.things import (
     COAT,
     COLOUR,
@@ -31,13 +38,13 @@ from zygomorph.render.final.things import (
     OWN,
     ROUGHNESS,
     SHEEN,
-    Balls,
+    Dots,
     Floor,
     Optics,
     Surface,
     Things,
 )
-from zygomorph.render.final.tubes import along_curves, along_segments
+from zygomorph.render.final.tubes import Tubes, along_curves, along_segments, strip_normals
 
 # Copies of more points than these together stay copies.
 MOST_WRITTEN = 1_500_000
@@ -78,7 +85,7 @@ def collect(
     if view is None and seen.lens_radius > 0:
         seen = replace(seen, focus=focus_at(evaluator, study, frame, final)[0])
     measure = _Measure(view or seen, rows)
-    parts: list[Surface | Balls] = []
+    parts: list[Surface | Dots] = []
     boxes = []
     for piece in study.pieces:
         if not piece.get("visible", True):
@@ -104,7 +111,7 @@ def collect(
     lamps = tuple(lamp for lamps in scene.lamps.values() for lamp in lamps)
     return Things(
         tuple(part for part in parts if isinstance(part, Surface)),
-        tuple(part for part in parts if isinstance(part, Balls)),
+        tuple(part for part in parts if isinstance(part, Dots)),
         lamps,
         view or seen,
         scene.backdrop,
@@ -128,6 +135,13 @@ class _Measure:
         wanted = sizes * pixel * (self._rows / STAGE_ROWS) if on_screen else sizes
         return np.maximum(wanted, LEAST_PX * pixel).astype(np.float32)
 
+    def median_pixels(self, diameters: np.ndarray, points: np.ndarray) -> float:
+        """Pixels of the stage that most of these measure."""
+        if not len(points):
+            return 0.0
+        pixels = diameters / self._pixel(points) * (STAGE_ROWS / self._rows)
+        return float(np.median(pixels))
+
     def _pixel(self, points: np.ndarray) -> np.ndarray:
         """(P,) metres that a pixel is wide at points on the stage."""
         view = self._view
@@ -146,6 +160,14 @@ class _Measure:
         some = points[:: max(1, len(points) // MOST_MEASURED)]
         pixels = self._pixel(transformed(some, place))
         return float(np.percentile(pixels, NEAREST)) * PIXELS / max(scale, 1e-9)
+
+    def towards(self, points: np.ndarray) -> np.ndarray:
+        """(P, 3) unit, from points on the stage to the viewer."""
+        if self._view.height is not None:
+            return np.broadcast_to(-self._ahead, points.shape)
+        way = self._view.position - points
+        found: np.ndarray = way / np.maximum(np.linalg.norm(way, axis=1, keepdims=True), 1e-9)
+        return found
 
     def axes(self) -> np.ndarray:
         """(3, 3) columns: to the right, upwards, and towards the eye."""
@@ -211,7 +233,7 @@ class Masks:
 
 def _parts(
     piece: str, drawn: Drawn, held_out: bool, measure: _Measure, masks: Masks
-) -> Iterator[Surface | Balls]:
+) -> Iterator[Surface | Dots]:
     result, shown = drawn.result, drawn.appearance
     optics = _optics(shown.material, held_out)
     geometry, place = result.geometry, result.place
@@ -231,35 +253,57 @@ def _parts(
         return
     sizes = shown.amounts(len(points), "size")
     radii = measure.diameters(sizes, points, material.on_screen) / 2
+    # Of its own: the surface that was drawn has the others.
+    looks = looks.copy()
+    looks[:, [METAL, GLASS, COAT, SHEEN]] = 0
+    rod = replace(optics, sphere=None, shaded="round")
     if curves and material.drawn != "points":
         sides = _sides(len(topology.curve_points))
-        yield _tubed(piece, along_curves(topology, points, radii, sides), looks, optics)
+        made = along_curves(topology, points, radii, sides)
+        yield _stroked(piece, made, sides, looks, rod, measure)
     if lined:
         own = looks.copy()
         if material.drawn == "edges":
             own[:, COLOUR], own[:, OWN] = to_linear(parse_hex(material.edge_colour)), 0
         segments = topology.edges
         sides = _sides(len(segments))
-        yield _tubed(piece, along_segments(points, segments, radii, sides), own, optics)
-    if dotted and material.dots == "squares":
-        made = facing_squares(points, radii, measure.axes())
-        yield _tubed(piece, made, looks, optics)
-    elif dotted:
-        facing = None if material.dots == "balls" else measure.axes()
-        yield Balls(piece, points, radii, looks, optics, facing)
+        made = along_segments(points, segments, radii, sides)
+        yield _stroked(piece, made, sides, own, rod, measure)
+    if dotted:
+        yield _dots(piece, points, radii, looks, optics, material.dots, measure)
+
+
+def _dots(
+    piece: str,
+    points: np.ndarray,
+    radii: np.ndarray,
+    looks: np.ndarray,
+    optics: Optics,
+    kind: str,
+    measure: _Measure,
+) -> Dots:
+    """Loose points as the stage draws them, with as many sides as can be seen."""
+    pixels = measure.median_pixels(2 * radii, points)
+    even = replace(optics, sphere=None, shaded="even")
+    if kind == "squares" or pixels <= SMALL_PX:
+        radii = radii * np.float32(DISC_OF_SQUARE)
+        return Dots(piece, points, radii, looks, even, 4, measure.axes())
+    many = pixels <= FEW_SIDES_PX or len(points) > VERY_MANY
+    sides = FEW_DOT_SIDES if many else DOT_SIDES
+    if kind == "discs":
+        return Dots(piece, points, radii, looks, even, sides, measure.axes())
+    return Dots(piece, points, radii, looks, replace(even, shaded="round"), sides)
 
 
 def _sides(count: int) -> int:
     return SIDES if count < MOST_SEGMENTS else FEWEST_SIDES
 
 
-def _tubed(
-    piece: str,
-    made: tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray],
-    looks: np.ndarray,
-    optics: Optics,
+def _stroked(
+    piece: str, made: Tubes, sides: int, looks: np.ndarray, optics: Optics, measure: _Measure
 ) -> Surface:
     points, normals, triangles, source = made
+    normals = strip_normals(normals, measure.towards(points), sides)
     return Surface(piece, points, normals, triangles, looks[source], optics)
 
 

@@ -142,8 +142,8 @@ class FirstSeen:
         )
         placed = mi.Vector3f(*(dr.dot(r, mi.Vector4f(was.x, was.y, was.z, 1)) for r in (x, y, z)))
         was = dr.select(is_copy, placed, was)
-        is_ball = where.corners[0] == where.corners[1]
-        was = dr.select(is_ball, mi.Vector3f(look.point) - corners[0], was)
+        is_dot = where.corners[0] == where.corners[1]
+        was = dr.select(is_dot, mi.Vector3f(look.point) - corners[0], was)
         was = dr.select(known, was, mi.Vector3f(look.point))
         then, ahead = self._before.pixel_of(mi.Point3f(was))
         seen = there & (ahead > 0)

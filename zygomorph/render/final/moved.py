@@ -8,12 +8,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from zygomorph.render.final.things import Balls, Surface, Things
+from zygomorph.render.final.things import Dots, Surface, Things
 
 
 @dataclass(frozen=True)
 class Moved:
-    """rows : (R, 3) float32 metres: where corners were, of a base in its own space; of balls by how
+    """rows : (R, 3) float32 metres: where corners were, of a base in its own space; of dots by how
         much they have moved since
     placements : (K, 12) float32 of all copies, as they were
     known : (parts,) bool, whether it is known of a part where it was
@@ -25,7 +25,7 @@ class Moved:
 
 
 def moved(
-    parts: Sequence[Surface | Balls],
+    parts: Sequence[Surface | Dots],
     first_rows: Sequence[int],
     copied: Sequence[int],
     count: int,
@@ -39,8 +39,8 @@ def moved(
     Points are told by their numbers: a part whose faces or copies have changed has none that is
     known, and neither have loose points that have become more or fewer.
     """
-    former: dict[tuple[str, int], Surface | Balls] = {}
-    for part, key in _keyed((*before.surfaces, *before.balls)):
+    former: dict[tuple[str, int], Surface | Dots] = {}
+    for part, key in _keyed((*before.surfaces, *before.dots)):
         former[key] = part
     rows = np.zeros((count, 3), np.float32)
     known = np.zeros(max(1, len(parts)), bool)
@@ -48,8 +48,8 @@ def moved(
     for number, (part, key) in enumerate(_keyed(parts)):
         own = former.get(key)
         first = first_rows[number]
-        if isinstance(part, Balls):
-            if isinstance(own, Balls) and len(own.centres) == len(part.centres):
+        if isinstance(part, Dots):
+            if isinstance(own, Dots) and len(own.centres) == len(part.centres):
                 rows[first : first + len(part.centres)] = part.centres - own.centres
                 known[number] = True
             continue
@@ -68,8 +68,8 @@ def moved(
 
 
 def _keyed(
-    parts: Sequence[Surface | Balls],
-) -> Sequence[tuple[Surface | Balls, tuple[str, int]]]:
+    parts: Sequence[Surface | Dots],
+) -> Sequence[tuple[Surface | Dots, tuple[str, int]]]:
     """Parts with their piece and how many of it came before."""
     seen: Counter[str] = Counter()
     found = []

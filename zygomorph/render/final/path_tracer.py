@@ -31,6 +31,7 @@ from zygomorph.render.final.floor_met import floor_met
 from zygomorph.render.final.lamplight import Lamps
 from zygomorph.render.final.paths import Hit, Path
 from zygomorph.render.final.settings import FinalSettings
+from zygomorph.render.final.strokes import EVEN, IN_LIGHT, IN_SHADE, SHADED, TOWARDS
 from zygomorph.render.final.surface_light import (
     Matter,
     Opaque,
@@ -236,10 +237,15 @@ class PathTracer:
             path = self._held_out(path, hit & held)
             hit &= path.active
             passes |= held
+        far_side = mi.Bool(False)
+        if scene.any_strokes:
+            # A stroke or a ball is one layer: its far side is not seen through its near side.
+            far_side = (optics["shaded"] == SHADED.index("round")) & ~outside
+            passes |= far_side
         passes &= hit
         # What is left of the number is as even for what is seen behind.
         rest = dr.clip((path.chance - opacity) / dr.maximum(1 - opacity, 1e-6), 0, 0.99999994)
-        path.chance = dr.select(passes, rest, path.chance)
+        path.chance = dr.select(passes & ~far_side, rest, path.chance)
         real = hit & ~passes
         is_glass = mi.Bool(False)
         if scene.any_glass:
@@ -261,6 +267,10 @@ class PathTracer:
             ball = real & ~is_glass & (optics["sphere"] >= 0)
             path = self._as_sphere(path, ball, optics["sphere"], matter.colour, ns, v)
             real &= ~ball
+        if scene.any_strokes:
+            stroke = real & (optics["shaded"] > 0)
+            path = self._as_stroke(path, stroke, optics["shaded"], matter.colour, ns, v)
+            real &= ~stroke
         thrown = real & (path.depth < dr.opaque(mi.UInt32, settings.bounces))
         opaque = Opaque(self._parts, matter, ns, v)
         hit_at = Hit(
@@ -433,16 +443,28 @@ class PathTracer:
     def _as_sphere(self, path: Path, ball: Any, number: Any, colour: Any, n: Any, v: Any) -> Path:
         """Shaded by a picture of a ball, whatever the lights are: as the ball does where it faces
         the same way."""
-        right, _, _ = self.eye.axes()
-        # Axes across the way to the eye, as it sees the surface.
-        across = dr.normalize(right - v * dr.dot(right, v))
-        above = dr.cross(v, across)
+        across, above = self._sideways(v)
         place = mi.Point2f(dr.dot(across, n) * 0.495 + 0.5, 0.5 - dr.dot(above, n) * 0.495)
         shown = mi.Color3f(0)
         for k, texture in enumerate(self._spheres):
             shown = dr.select(number == k, mi.Color3f(*texture.eval(place)), shown)
         self._take(path, ball, shown * colour)
         return path
+
+    def _as_stroke(self, path: Path, where: Any, shaded: Any, colour: Any, n: Any, v: Any) -> Path:
+        """Shaded by the light beside the viewer, as the stage shades strokes and dots."""
+        across, above = self._sideways(v)
+        right, up, near = (number(component) for component in TOWARDS)
+        lit = dr.dot(across, n) * right + dr.dot(above, n) * up + dr.dot(v, n) * near
+        lit = dr.select(shaded == SHADED.index("round"), dr.maximum(lit, 0), EVEN)
+        self._take(path, where, colour * (IN_SHADE + IN_LIGHT * lit))
+        return path
+
+    def _sideways(self, v: Any) -> tuple[Any, Any]:
+        """Unit ways to the right and upwards, across the way to the eye."""
+        right, _, _ = self.eye.axes()
+        across = dr.normalize(right - v * dr.dot(right, v))
+        return across, dr.cross(v, across)
 
     def _held_out(self, path: Path, held: Any) -> Path:
         """The eye sees nothing where it is, but what is behind everything."""

@@ -17,6 +17,7 @@ from zygomorph.core.errors import Cancelled
 from zygomorph.core.geometry.affine import unit
 from zygomorph.core.shared.drawn_scene import AreaLamp, Lamp, PointLamp, SpotLamp, SunLamp
 from zygomorph.core.values.gradients import parse_hex, to_linear
+from zygomorph.render.final.dot_meshes import dot_mesh
 from zygomorph.render.final.eye import share_of_height
 from zygomorph.render.final.floor import floor_surface
 from zygomorph.render.final.settings import FinalSettings
@@ -30,7 +31,6 @@ from zygomorph.render.final.things import (
     OWN,
     ROUGHNESS,
     SHEEN,
-    Balls,
     Optics,
     Surface,
     Things,
@@ -43,6 +43,8 @@ LEFT_OUT = (
     "glass shows the surroundings instead of the backdrop",
     "the shape of the aperture's blades is round",
     "pictures of balls do not shade",
+    "lamps light lines and points",
+    "glow is not seen",
 )
 # Channels that the integrator gives, after colour and opacity.
 AOVS = "albedo:albedo,normal:sh_normal"
@@ -113,8 +115,13 @@ class PlainTracer:
         for k, surface in enumerate(surfaces):
             if len(surface.triangles) and not surface.optics.held_out:
                 found |= _shown(f"surface{k}", surface)
-        for k, balls in enumerate(things.balls):
-            found[f"balls{k}"] = _balls(balls)
+        for k, dots in enumerate(things.dots):
+            points, normals, triangles, source = dot_mesh(dots)
+            # A corner belongs to one dot.
+            look = np.empty((len(points), dots.looks.shape[1]), np.float32)
+            look[triangles] = dots.looks[source][:, None]
+            whole = Surface(dots.piece, points, normals, triangles, look, dots.optics)
+            found |= _shown(f"dots{k}", whole)
         for k, lamp in enumerate(things.lamps):
             emitter = _emitter(lamp)
             if emitter is not None:
@@ -230,19 +237,6 @@ def _material(looks: np.ndarray, optics: Optics) -> dict[str, Any]:
     if (looks[:, OPACITY] < 1).any():
         found = {"type": "mask", "opacity": _varied("opacity"), "bsdf": found}
     return found
-
-
-def _balls(balls: Balls) -> Any:
-    """With the mean of their looks."""
-    data = np.zeros((len(balls.centres), 10), np.float32)
-    data[:, :3], data[:, 3:6], data[:, 9] = balls.centres, balls.radii[:, None], 1
-    mean = balls.looks.mean(axis=0)
-    bsdf = {
-        "type": "principled",
-        "base_color": {"type": "rgb", "value": np.clip(mean[COLOUR], 0, 1).tolist()},
-        "roughness": float(mean[ROUGHNESS]),
-    }
-    return {"type": "ellipsoids", "data": mi.TensorXf(data), "extent": 1.0, "bsdf": bsdf}
 
 
 def _emitter(lamp: Lamp) -> dict[str, Any] | None:

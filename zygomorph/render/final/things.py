@@ -10,6 +10,7 @@ import numpy as np
 from zygomorph.core.geometry.images import Images
 from zygomorph.core.geometry.view import View
 from zygomorph.core.shared.drawn_scene import Backdrop, Finish, Ground, Lamp
+from zygomorph.render.final.strokes import Shaded
 
 # Columns of a table of looks: what differs from element to element.
 COLOUR, OWN = slice(0, 3), slice(3, 6)
@@ -24,6 +25,7 @@ class Optics:
 
     absorption : (3,) 1/m, of glass: light that goes x metres through it is left with exp(-x · it)
     sphere : name of the picture of a ball by which it is shaded; None where lights light it
+    shaded : by the lamps, or as strokes and dots are; see :mod:`zygomorph.render.final.strokes`
     held_out : it hides what is behind it from the eye, and is nothing itself
     """
 
@@ -34,6 +36,7 @@ class Optics:
     sheen_colour: tuple[float, float, float] = (1.0, 1.0, 1.0)
     sphere: str | None = None
     held_out: bool = False
+    shaded: Shaded = "lamps"
 
 
 @dataclass(frozen=True)
@@ -60,12 +63,14 @@ class Surface:
 
 
 @dataclass(frozen=True)
-class Balls:
-    """Loose points of one piece as little balls, or as discs.
+class Dots:
+    """Loose points of one piece as balls or facing polygons.
 
     centres : (N, 3) float32 metres on the stage; radii : (N,) float32 metres
     looks : (N, COLUMNS or more) float32
-    facing : (3, 3) columns: axes of discs, of which the last is what they face; None of balls
+    sides : of their outline, about; the fewer the quicker
+    axes : (3, 3) columns, to the right, upwards and towards the viewer, across which they lie; None
+        for balls
     """
 
     piece: str
@@ -73,7 +78,8 @@ class Balls:
     radii: np.ndarray
     looks: np.ndarray
     optics: Optics
-    facing: np.ndarray | None = None
+    sides: int = 32
+    axes: np.ndarray | None = None
 
 
 @dataclass(frozen=True)
@@ -97,7 +103,7 @@ class Things:
     """
 
     surfaces: tuple[Surface, ...]
-    balls: tuple[Balls, ...]
+    dots: tuple[Dots, ...]
     lamps: tuple[Lamp, ...]
     view: View
     backdrop: Backdrop

@@ -1,6 +1,6 @@
 """Things to draw as a scene of Mitsuba, with tables of what they look like beside it.
 
-Mitsuba finds what rays meet. Which triangle or ball that is, and which copy, leads to rows of
+Mitsuba finds what rays meet. Which triangle or dot that is, and which copy, leads to rows of
 tables, so that one kernel draws everything, however many pieces there are.
 """
 
@@ -13,10 +13,11 @@ from typing import Any
 import drjit as dr
 import mitsuba as mi
 import numpy as np
-from scipy.spatial.transform import Rotation
 
-from zygomorph.render.final.arrays import floats, number, tensor, whole_numbers
+from zygomorph.render.final.arrays import floats, number, whole_numbers
+from zygomorph.render.final.dot_meshes import dot_mesh
 from zygomorph.render.final.floor import floor_surface
+from zygomorph.render.final.strokes import SHADED
 from zygomorph.render.final.surface_weights import LUMINANCE
 from zygomorph.render.final.things import (
     COAT,
@@ -25,22 +26,20 @@ from zygomorph.render.final.things import (
     OPACITY,
     OWN,
     SHEEN,
-    Balls,
+    Dots,
     Optics,
     Surface,
     Things,
 )
 
 NONE = 0xFFFFFFFF
-# How thick discs are, in shares of their radius.
-THIN = 0.02
 
 
 @dataclass
 class Where:
     """What a ray met, as rows of tables.
 
-    corners : rows of the corners of a triangle, three times the same of a ball; u, v : where on it
+    corners : rows of the corners of a triangle, three times the same of a dot; u, v : where on it
     part : number of the row of optics
     copy : number of the copy, and copy_row : row of its look; NONE of what is no copy or, of the
         row, where copies look as their base does
@@ -86,17 +85,17 @@ class TracedScene:
         if floor is not None and floor.ground.kind != "shadow":
             self.floor_part = len(surfaces)
             surfaces.append(floor_surface(floor, _columns(things)))
-        parts: list[Surface | Balls] = [*surfaces, *things.balls]
+        parts: list[Surface | Dots] = [*surfaces, *things.dots]
         self.parts = parts
         self.pieces = [part.piece for part in parts]
         self._take_looks(parts)
         self._take_optics([part.optics for part in parts])
-        self.scene = self._made(surfaces, things.balls, around)
+        self.scene = self._made(surfaces, things.dots, around)
         self.around = self.scene.environment()
 
     # Tables
 
-    def _take_looks(self, parts: Sequence[Surface | Balls]) -> None:
+    def _take_looks(self, parts: Sequence[Surface | Dots]) -> None:
         rows: list[np.ndarray] = []
         self.first_rows: list[int] = []
         count = 0
@@ -126,6 +125,7 @@ class TracedScene:
         self.spheres = sorted({each.sphere for each in optics if each.sphere is not None})
         self.any_held_out = any(each.held_out for each in optics)
         self.any_thin = any(each.thin for each in optics)
+        self.any_strokes = any(each.shaded != "lamps" for each in optics)
         table = np.zeros((max(1, len(optics)), 12), np.float32)
         for row, each in zip(table, optics, strict=False):
             sphere = -1 if each.sphere is None else self.spheres.index(each.sphere)
@@ -137,7 +137,7 @@ class TracedScene:
                 *each.sheen_colour,
                 sphere,
                 each.held_out,
-                0,
+                SHADED.index(each.shaded),
             ]
         self._optics = floats(table)
 
@@ -156,12 +156,13 @@ class TracedScene:
             "sheen_colour": mi.Color3f(get(6), get(7), get(8)),
             "sphere": mi.Int32(get(9)),
             "held_out": get(10) > 0.5,
+            "shaded": mi.UInt32(get(11)),
         }
 
     # The scene
 
     def _made(
-        self, surfaces: Sequence[Surface], balls: Sequence[Balls], around: np.ndarray | None
+        self, surfaces: Sequence[Surface], dots: Sequence[Dots], around: np.ndarray | None
     ) -> Any:
         self._triangles: list[np.ndarray] = []
         self._count = 0
@@ -206,16 +207,16 @@ class TracedScene:
                 copies.append((made, NONE if first is None else first + copy))
                 firsts.append((made, begin))
             self.copied.append(k)
-        if balls:
-            first = len(surfaces)
-            made = _ellipsoids(balls)
-            shapes.append((made, self._count))
-            for k, each in enumerate(balls):
-                row = self.first_rows[first + k] + np.arange(len(each.centres))
-                own = np.stack([row, row, row, np.full_like(row, first + k)], axis=1)
-                self._triangles.append(own.astype(np.uint32))
-                self._count += len(own)
-            described["balls"] = made
+        meshes = [dot_mesh(each) for each in dots]
+        if any(len(triangles) for _, _, triangles, _ in meshes):
+            points, normals, triangles, sources = zip(*meshes, strict=True)
+            mesh = _mesh(points, normals, triangles)
+            shapes.append((mesh, self._count))
+            for k, source in enumerate(sources, len(surfaces)):
+                # All corners have the look of their dot.
+                row = self.first_rows[k] + source
+                self._add_rows(np.stack([row, row, row], axis=1), k)
+            described["dots"] = mesh
         if around is not None:
             described["around"] = _envmap(around)
         if len(described) == 1:
@@ -235,11 +236,15 @@ class TracedScene:
         return mi.load_dict(described)
 
     def _add_triangles(self, triangles: np.ndarray, first_row: int, part: int) -> None:
-        own = np.empty((len(triangles), 4), np.uint32)
-        own[:, :3] = triangles + np.uint32(first_row)
+        self._add_rows(triangles + np.uint32(first_row), part)
+
+    def _add_rows(self, rows: np.ndarray, part: int) -> None:
+        """rows : (T, 3), of the looks of the corners of each triangle"""
+        own = np.empty((len(rows), 4), np.uint32)
+        own[:, :3] = rows
         own[:, 3] = part
         self._triangles.append(own)
-        self._count += len(triangles)
+        self._count += len(own)
 
     def _glowing(self, surfaces: Sequence[Surface], whole: Sequence[int]) -> None:
         """Triangles that shine by themselves, as lamps; those of copies are not looked for."""
@@ -351,22 +356,6 @@ def _mesh(
     return mesh
 
 
-def _ellipsoids(balls: Sequence[Balls]) -> Any:
-    """Rows of centres, radii along three axes, and a quaternion, whose last number is real."""
-    rows = []
-    for each in balls:
-        own = np.zeros((len(each.centres), 10), np.float32)
-        own[:, :3] = each.centres
-        own[:, 3:6] = each.radii[:, None]
-        own[:, 9] = 1
-        if each.facing is not None:
-            own[:, 5] *= THIN
-            own[:, 6:] = Rotation.from_matrix(each.facing).as_quat()
-        rows.append(own)
-    data = np.concatenate(rows)
-    return mi.load_dict({"type": "ellipsoids", "data": tensor(data), "extent": 1.0})
-
-
 def _envmap(around: np.ndarray) -> Any:
     """Mitsuba's begins ahead, ours in its middle."""
     turned = np.roll(around, -(around.shape[1] // 2), axis=1)
@@ -384,7 +373,7 @@ def _table(entries: Sequence[tuple[Any, int]]) -> Any:
 
 def _columns(things: Things) -> int:
     """Of tables of looks."""
-    parts: tuple[Surface | Balls, ...] = (*things.surfaces, *things.balls)
+    parts: tuple[Surface | Dots, ...] = (*things.surfaces, *things.dots)
     return max((part.looks.shape[1] for part in parts), default=COLUMNS)
 
 

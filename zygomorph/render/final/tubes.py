@@ -43,6 +43,25 @@ def along_segments(
     return ring, out, _skin(first, first + 1, sides), np.repeat(both, sides)
 
 
+def strip_normals(normals: np.ndarray, towards: np.ndarray, sides: int) -> np.ndarray:
+    """Normals with which a tube is shaded as the stage shades a strip: across it as a rod that lies
+    across the view, however it is turned towards the viewer.
+
+    normals, towards : (R, 3) unit, outwards and to the viewer, of rings of so many points
+    """
+    out = normals.reshape(-1, sides, 3).astype(np.float64)
+    axis = np.cross(out[:, :1], out[:, 1:2])
+    view = towards.reshape(-1, sides, 3)
+    side = np.cross(axis, view)
+    # Seen from its end a tube has no side.
+    length = np.linalg.norm(side, axis=-1, keepdims=True)
+    side /= np.maximum(length, 1e-12)
+    across = (out * side).sum(axis=-1, keepdims=True)
+    found = side * across + view * np.sqrt(np.maximum(1 - across * across, 0))
+    found = np.where(length > 1e-6, found, view)
+    return found.reshape(-1, 3).astype(np.float32)
+
+
 def _rings(
     middles: np.ndarray, along: np.ndarray, side: np.ndarray, radii: np.ndarray, sides: int
 ) -> tuple[np.ndarray, np.ndarray]:

@@ -1,0 +1,28 @@
+"""How lines and loose points are shaded: by a light beside the viewer, as on the stage.
+
+A line of a few pixels has no side that a lamp could light. The stage therefore shades a stroke as a
+rod that is lit from the upper right of the viewer, whatever the lamps are. These are the numbers of
+``web/src/stage/strokes.ts``.
+"""
+
+from __future__ import annotations
+
+from typing import Literal, get_args
+
+import numpy as np
+
+# How a surface is shaded: by the lamps, as a rod or ball is, or evenly as what faces the viewer.
+Shaded = Literal["lamps", "round", "even"]
+SHADED: tuple[Shaded, ...] = get_args(Shaded)
+# Share of the colour that is seen in shade, and what is added of it in light.
+IN_SHADE, IN_LIGHT = 0.42, 0.72
+# Towards the light: to the right, upwards and to the viewer; unit length.
+TOWARDS = np.array([0.4, 0.7, 0.6]) / np.linalg.norm([0.4, 0.7, 0.6])
+# Cosine of what is shaded evenly.
+EVEN = 0.905
+# Dots of so few pixels are drawn as squares, whatever they are.
+SMALL_PX = 3.0
+# Radius of a disc with the area of a square whose half side is 1.
+DISC_OF_SQUARE = 2 / np.sqrt(np.pi)
+# Sides of the outlines of larger dots, and of those whose rim has few pixels or that are very many.
+DOT_SIDES, FEW_DOT_SIDES, FEW_SIDES_PX, VERY_MANY = 32, 6, 12.0, 20_000
