@@ -258,3 +258,54 @@ def test_without_llvm_the_plain_tracer_draws_the_same_picture_nearly():
     assert area == pytest.approx(np.pi * (0.5 * scale) ** 2, rel=0.06)
     # A white sun of π W/m² straight on: the colour itself, and a little shine.
     assert middle == pytest.approx([0.8, 0.2, 0.1], abs=0.08)
+
+
+OWN_LIGHT = """
+import json
+import numpy as np
+from tests.render.scenes import ball, looks, sheet, things
+from zygomorph.render.final.engine import start
+assert start() == "scalar_rgb"
+from zygomorph.render.final.plain_tracer import PlainTracer
+from zygomorph.render.final.settings import FinalSettings
+from zygomorph.render.final.things import Dots, Optics
+
+def middle(*surfaces, dots=()):
+    scene = things(*surfaces, dots=dots)
+    found = PlainTracer(scene, FinalSettings((32, 32), 64)).trace(0, 64)
+    return found.light[14:18, 14:18].mean(axis=(0, 1)).tolist()
+
+glowing = ball(glow=(0.9, 0.5, 0.1))
+dot = looks(1, (0.5, 0.3, 0.2))
+zero = np.zeros((1, 3), np.float32)
+one = np.ones(1, np.float32)
+print(json.dumps([
+    middle(glowing),
+    middle(glowing, sheet(1, level=1.5, opacity=0.5, roughness=1.0)),
+    middle(glowing, sheet(1, level=1.5, glass=1.0)),
+    middle(dots=(Dots("d", zero, one, dot, Optics(shaded="even"), axes=np.eye(3)),)),
+    middle(dots=(Dots("d", zero, one, dot, Optics(shaded="round")),)),
+]))
+"""
+
+
+def test_without_llvm_what_shines_and_strokes_have_the_same_light_as_with_it():
+    import os
+
+    found = subprocess.run(
+        [sys.executable, "-c", OWN_LIGHT],
+        capture_output=True,
+        text=True,
+        env={**os.environ, "DRJIT_LIBLLVM_PATH": ""},
+        timeout=120,
+    )
+    assert found.returncode == 0, found.stderr
+    alone, veiled, behind_glass, disc, ball = map(np.array, json.loads(found.stdout))
+    glow, colour = np.array([0.9, 0.5, 0.1]), np.array([0.5, 0.3, 0.2])
+    assert alone == pytest.approx(glow, rel=1e-3)
+    assert veiled == pytest.approx(glow / 2, rel=0.1)
+    assert behind_glass == pytest.approx(glow, rel=1e-3)
+    assert disc == pytest.approx(colour * (0.42 + 0.72 * 0.905), rel=1e-3)
+    # Its middle faces the viewer: see tests/render/test_strokes_of_final.py.
+    towards = 0.6 / np.linalg.norm([0.4, 0.7, 0.6])
+    assert ball == pytest.approx(colour * (0.42 + 0.72 * towards), rel=0.03)

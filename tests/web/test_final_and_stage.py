@@ -134,6 +134,38 @@ def test_the_stage_and_path_tracing_agree(name, tmp_path):
     assert np.percentile(off, 96 if name == "lines" else 99) < 0.08
 
 
+CASTING = {
+    "sun": {"light": "sun", "values": {"towards": [0.2, 1.0, 0.1], "strength": 2.5}},
+    "point": {"light": "point", "values": {"position": [0.4, 1.6, 0.0], "strength": 60.0}},
+    "spot": {
+        "light": "spot",
+        "values": {"position": [0.4, 1.8, 0.0], "strength": 60.0, "angle": 110.0},
+    },
+}
+
+
+@pytest.mark.parametrize("sort", CASTING)
+def test_shadows_lie_at_the_same_place(sort, tmp_path):
+    """A ball over a floor: what the lamp does not reach is dark in both pictures."""
+    need_llvm()
+    matt = surface(colour="#c0c0c0", roughness=100.0)
+    lamp = {"id": "l", "name": "Lamp", **CASTING[sort]}
+    lamp["values"] = {**lamp["values"], "radius": 0.02} if sort != "sun" else lamp["values"]
+    made = scene({"step": "box", "values": {"size": [3.0, 0.1, 3.0]}}, lights=[lamp], looks=matt)
+    ball = {"step": "icosphere", "id": "b", "values": {"radius": 0.3}}
+    above = {"id": "ball", "name": "Ball", "recipe": [ball], "place": {"move": [0, 0.6, 0]}}
+    made["pieces"].append({**above, "looks": matt})
+    stage, traced = both_ways(tmp_path, made, (4, 32))
+    covered = (stage[..., 3] > 0.99) & (traced[..., 3] > 0.99)
+    # Below the ball, which the floor lights from below in the traced picture only.
+    covered[: len(covered) // 3] = False
+    dark, also = (each[..., :3].max(axis=-1) < 0.12 for each in (stage, traced))
+    assert (dark & covered).sum() > 100
+    assert (dark & also & covered).sum() > 0.9 * (dark & covered).sum()
+    assert (dark & also & covered).sum() > 0.9 * (also & covered).sum()
+    assert np.abs(stage[covered] - traced[covered]).mean() < 0.02
+
+
 def test_the_trails_of_a_still_agree(tmp_path):
     """A ball that circles leaves an arc behind it, also before the first frame of the loop."""
     need_llvm()

@@ -304,11 +304,24 @@ export function makeSurface(uniforms: SurfaceUniforms): THREE.MeshPhysicalMateri
   return material;
 }
 
+/** What throws shadows of suns, spots and areas. */
 export function makeDepth(uniforms: SurfaceUniforms): THREE.MeshDepthMaterial {
-  const material = new THREE.MeshDepthMaterial({
-    depthPacking: THREE.RGBADepthPacking,
-    side: THREE.DoubleSide,
-  });
+  return unpacking(
+    new THREE.MeshDepthMaterial({
+      depthPacking: THREE.RGBADepthPacking,
+      side: THREE.DoubleSide,
+    }),
+    uniforms,
+  );
+}
+
+/** What throws shadows of point lights, for which three.js takes another material. */
+export function makeDistance(uniforms: SurfaceUniforms): THREE.MeshDistanceMaterial {
+  return unpacking(new THREE.MeshDistanceMaterial({ side: THREE.DoubleSide }), uniforms);
+}
+
+/** Has a material of three.js find points in their box. */
+function unpacking<M extends THREE.Material>(material: M, uniforms: SurfaceUniforms): M {
   material.onBeforeCompile = (shader) => {
     Object.assign(shader.uniforms, uniforms);
     patchVertex(shader);
@@ -317,14 +330,6 @@ export function makeDepth(uniforms: SurfaceUniforms): THREE.MeshDepthMaterial {
 }
 
 export function makeLines(uniforms: SurfaceUniforms): THREE.LineBasicMaterial {
-  const material = new THREE.LineBasicMaterial({
-    color: "#f4eefb",
-    transparent: true,
-    opacity: 0.28,
-  });
-  material.onBeforeCompile = (shader) => {
-    Object.assign(shader.uniforms, uniforms);
-    patchVertex(shader);
-  };
-  return material;
+  const look = { color: "#f4eefb", transparent: true, opacity: 0.28 };
+  return unpacking(new THREE.LineBasicMaterial(look), uniforms);
 }

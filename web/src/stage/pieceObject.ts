@@ -6,6 +6,7 @@ import { release } from "./keptShaders";
 import { CopyBuffers } from "./copyBuffers";
 import {
   makeDepth,
+  makeDistance,
   makeLines,
   makeSurface,
   makeUniforms,
@@ -91,6 +92,7 @@ export class PieceObject {
       ? new CopyBuffers(this.uniforms, [this.geometry, this.lineGeometry, this.pointGeometry])
       : null;
     this.mesh.customDepthMaterial = material(makeDepth);
+    this.mesh.customDistanceMaterial = material(makeDistance);
     this.mesh.castShadow = true;
     this.mesh.receiveShadow = true;
     for (const material of [this.surface, this.quick]) {

@@ -80,7 +80,7 @@ class _Near:
             edge = dr.clip((along - number(dark)) * number(1 / max(full - dark, 1e-9)), 0, 1)
             light *= edge * edge * (3 - 2 * edge)
         # What is within the ball is not between.
-        within = dr.maximum(away - radius, away * 0.5)
+        within = dr.maximum(away - radius, away * 1e-4)
         return Shone(ends / away, within, light, mi.Bool(lamp.shadow), mi.Float(0))
 
 

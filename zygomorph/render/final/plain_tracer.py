@@ -7,7 +7,7 @@ does not draw for one that has not.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
 import mitsuba as mi
@@ -20,6 +20,7 @@ from zygomorph.core.values.gradients import parse_hex, to_linear
 from zygomorph.render.final.dot_meshes import dot_mesh
 from zygomorph.render.final.eye import share_of_height
 from zygomorph.render.final.floor import floor_surface
+from zygomorph.render.final.plain_own_light import OwnLight
 from zygomorph.render.final.settings import FinalSettings
 from zygomorph.render.final.surroundings import radiance_around
 from zygomorph.render.final.things import (
@@ -28,7 +29,6 @@ from zygomorph.render.final.things import (
     GLASS,
     METAL,
     OPACITY,
-    OWN,
     ROUGHNESS,
     SHEEN,
     Optics,
@@ -43,8 +43,7 @@ LEFT_OUT = (
     "glass shows the surroundings instead of the backdrop",
     "the shape of the aperture's blades is round",
     "pictures of balls do not shade",
-    "lamps light lines and points",
-    "glow is not seen",
+    "glow lights nothing around it, and glass does not bend it",
 )
 # Channels that the integrator gives, after colour and opacity.
 AOVS = "albedo:albedo,normal:sh_normal"
@@ -67,7 +66,9 @@ class PlainTracer:
     def __init__(self, things: Things, settings: FinalSettings) -> None:
         self._settings = settings
         self._things = things
-        self._scene = mi.load_dict(self._described())
+        surfaces = self._surfaces()
+        self._scene = mi.load_dict(self._described(surfaces))
+        self._own_light = OwnLight(surfaces, things.view)
 
     def trace(
         self,
@@ -87,14 +88,29 @@ class PlainTracer:
         found = np.array(mi.render(self._scene, sensor=sensor, seed=own, spp=samples))
         picture = np.nan_to_num(found.reshape(len(wanted), columns, -1).astype(np.float32))
         return Traced(
-            picture[..., :3],
+            picture[..., :3] + self._own_light.trace(sensor, samples, own),
             np.clip(picture[..., 3], 0, 1),
             picture[..., 4:7],
             picture[..., 7:10],
             np.zeros((*picture.shape[:2], 0, 4), np.float32),
         )
 
-    def _described(self) -> dict[str, Any]:
+    def _surfaces(self) -> list[Surface]:
+        """All that is seen, dots as well."""
+        things = self._things
+        found = list(things.surfaces)
+        floor = things.floor
+        if floor is not None and floor.ground.kind != "shadow":
+            found.append(floor_surface(floor))
+        for dots in things.dots:
+            points, normals, triangles, source = dot_mesh(dots)
+            # A corner belongs to one dot.
+            looks = np.empty((len(points), dots.looks.shape[1]), np.float32)
+            looks[triangles] = dots.looks[source][:, None]
+            found.append(Surface(dots.piece, points, normals, triangles, looks, dots.optics))
+        return [each for each in found if len(each.triangles) and not each.optics.held_out]
+
+    def _described(self, surfaces: Sequence[Surface]) -> dict[str, Any]:
         things = self._things
         found: dict[str, Any] = {
             "type": "scene",
@@ -108,20 +124,8 @@ class PlainTracer:
                 },
             },
         }
-        surfaces = list(things.surfaces)
-        floor = things.floor
-        if floor is not None and floor.ground.kind != "shadow":
-            surfaces.append(floor_surface(floor))
         for k, surface in enumerate(surfaces):
-            if len(surface.triangles) and not surface.optics.held_out:
-                found |= _shown(f"surface{k}", surface)
-        for k, dots in enumerate(things.dots):
-            points, normals, triangles, source = dot_mesh(dots)
-            # A corner belongs to one dot.
-            look = np.empty((len(points), dots.looks.shape[1]), np.float32)
-            look[triangles] = dots.looks[source][:, None]
-            whole = Surface(dots.piece, points, normals, triangles, look, dots.optics)
-            found |= _shown(f"dots{k}", whole)
+            found |= _shown(f"surface{k}", surface)
         for k, lamp in enumerate(things.lamps):
             emitter = _emitter(lamp)
             if emitter is not None:
@@ -178,7 +182,6 @@ def _shown(name: str, surface: Surface) -> dict[str, Any]:
     material = _material(surface.looks, surface.optics)
     properties = mi.Properties()
     properties["mesh_bsdf"] = mi.load_dict(material)
-    glows = bool((surface.looks[:, OWN] > 0).any())
     mesh = mi.Mesh(
         name,
         len(surface.points),
@@ -192,8 +195,6 @@ def _shown(name: str, surface: Surface) -> dict[str, Any]:
     parameters["faces"] = surface.triangles.ravel()
     parameters.update()
     mesh.add_attribute("vertex_colour", 3, surface.looks[:, COLOUR].ravel())
-    if glows:
-        mesh.add_attribute("vertex_own", 3, surface.looks[:, OWN].ravel())
     for amount, column in _AMOUNTS.items():
         mesh.add_attribute(f"vertex_{amount}", 1, np.ascontiguousarray(surface.looks[:, column]))
     if surface.placements is None:
@@ -213,6 +214,10 @@ def _varied(name: str) -> dict[str, str]:
 
 def _material(looks: np.ndarray, optics: Optics) -> dict[str, Any]:
     """The nearest that Mitsuba has; amounts that nothing has are left out."""
+    if optics.shaded != "lamps":
+        # Their light is their own: no lamp adds to it.
+        black: dict[str, Any] = {"type": "diffuse", "reflectance": {"type": "rgb", "value": 0.0}}
+        return _masked({"type": "twosided", "bsdf": black}, looks)
 
     def any_of(column: int) -> bool:
         return bool((looks[:, column] > 0).any())
@@ -234,9 +239,14 @@ def _material(looks: np.ndarray, optics: Optics) -> dict[str, Any]:
             found[name] = _varied(amount)
     if not glass:
         found = {"type": "twosided", "bsdf": found}
+    return _masked(found, looks)
+
+
+def _masked(matter: dict[str, Any], looks: np.ndarray) -> dict[str, Any]:
+    """As opaque at each point as the looks say."""
     if (looks[:, OPACITY] < 1).any():
-        found = {"type": "mask", "opacity": _varied("opacity"), "bsdf": found}
-    return found
+        return {"type": "mask", "opacity": _varied("opacity"), "bsdf": matter}
+    return matter
 
 
 def _emitter(lamp: Lamp) -> dict[str, Any] | None:

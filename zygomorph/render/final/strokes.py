@@ -11,6 +11,8 @@ from typing import Literal, get_args
 
 import numpy as np
 
+from zygomorph.core.geometry.view import View
+
 # How a surface is shaded: by the lamps, as a rod or ball is, or evenly as what faces the viewer.
 Shaded = Literal["lamps", "round", "even"]
 SHADED: tuple[Shaded, ...] = get_args(Shaded)
@@ -26,3 +28,23 @@ SMALL_PX = 3.0
 DISC_OF_SQUARE = 2 / np.sqrt(np.pi)
 # Sides of the outlines of larger dots, and of those whose rim has few pixels or that are very many.
 DOT_SIDES, FEW_DOT_SIDES, FEW_SIDES_PX, VERY_MANY = 32, 6, 12.0, 20_000
+
+
+def stroke_light(normals: np.ndarray, points: np.ndarray, view: View, shaded: Shaded) -> np.ndarray:
+    """(P,) by which the colour of strokes and dots is multiplied; not for those that lamps light.
+
+    normals : (P, 3) unit; points : (P, 3) metres, both on the stage
+    """
+    if shaded == "even":
+        return np.full(len(points), IN_SHADE + IN_LIGHT * EVEN)
+    right, _, near = view.axes.T
+    towards = np.broadcast_to(near, points.shape)
+    if view.height is None:
+        towards = view.position - points
+        towards = towards / np.maximum(np.linalg.norm(towards, axis=1, keepdims=True), 1e-9)
+    across = right - towards * (towards @ right)[:, None]
+    across /= np.maximum(np.linalg.norm(across, axis=1, keepdims=True), 1e-9)
+    axes = np.stack([across, np.cross(towards, across), towards], axis=1)
+    lit = np.einsum("pij,pj,i->p", axes, normals, TOWARDS)
+    found: np.ndarray = IN_SHADE + IN_LIGHT * np.maximum(lit, 0)
+    return found
