@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import json
+import os
 import signal
 import subprocess
 import sys
 from pathlib import Path
 
+import numpy as np
 import pytest
 
 from tests.conftest import document
@@ -49,6 +51,23 @@ def test_a_final_still_is_drawn_without_a_browser(given, tmp_path, capsys, monke
     assert read_png(out).shape == (18, 32, 4)
     assert "32 × 18" in capsys.readouterr().out
     assert not (tmp_path / "still.png.job").exists()
+
+
+def test_final_pictures_are_drawn_without_llvm(given, tmp_path):
+    """By Mitsuba's scalar variant, also on the workers of the queue."""
+    asked = ["--as", "png", "--frames", "0-1", "--out", tmp_path / "frames", *SMALL]
+    found = subprocess.run(
+        [str(each) for each in (ZYGOMORPH, "deliver", *given, *asked)],
+        capture_output=True,
+        text=True,
+        env={**os.environ, "DRJIT_LIBLLVM_PATH": ""},
+        timeout=200,
+    )
+    assert found.returncode == 0, found.stderr
+    pictures = [read_png(path) for path in sorted((tmp_path / "frames").iterdir())]
+    assert len(pictures) == 2
+    # Something is seen of the study on its backdrop.
+    assert all(np.ptp(picture[..., :3]) > 30 for picture in pictures)
 
 
 def test_what_was_stopped_goes_on_where_it_was(given, tmp_path, capsys):

@@ -35,7 +35,7 @@ def llvm_library() -> str | None:
 
 @cache
 def start() -> Variant:
-    """Load Mitsuba, once in a process; which of its variants draws."""
+    """Load Mitsuba, once in a process. Returns which of its variants draws."""
     library = llvm_library()
     if library is not None:
         os.environ[NAMED_BY] = library
@@ -48,12 +48,8 @@ def start() -> Variant:
 
 
 def use_threads(count: int) -> None:
-    """Let it work on so many cores."""
-    if start() == "scalar_rgb":
-        import mitsuba as mi
-
-        mi.Thread.thread().set_name("worker")
-        return
+    """Let either variant work on so many cores."""
+    start()
     import drjit as dr
 
     dr.set_thread_count(max(1, count))
