@@ -27,12 +27,12 @@ FOCAL = SIDE / 2 / np.tan(np.radians(15))
 
 def seen(scene: Things, *layers: str, before: Things | None = None, **more) -> dict:
     need_llvm()
-    from zygomorph.render.final.first_seen import FirstSeen
     from zygomorph.render.final.path_tracer import PathTracer
+    from zygomorph.render.final.primary_hits import PrimaryHits
 
     settings = FinalSettings((SIDE, SIDE), 4, layers=tuple(layers), **more)
     tracer = PathTracer(scene, settings)
-    return FirstSeen(tracer, scene, before, settings).layers()
+    return PrimaryHits(tracer, scene, before, settings).layers()
 
 
 def test_depth_is_along_the_axis_and_not_along_the_ray() -> None:
@@ -212,12 +212,12 @@ def test_the_light_of_pieces_is_all_light() -> None:
 
 def test_rows_of_layers_are_those_of_the_whole() -> None:
     need_llvm()
-    from zygomorph.render.final.first_seen import FirstSeen
     from zygomorph.render.final.path_tracer import PathTracer
+    from zygomorph.render.final.primary_hits import PrimaryHits
 
     scene = things(ball(), sheet(9.0, level=-1.2), lamps=(SUN, LAMP))
     settings = FinalSettings((SIDE, SIDE), 4, layers=("depth", "shadow"))
-    looked = FirstSeen(PathTracer(scene, settings), scene, None, settings)
+    looked = PrimaryHits(PathTracer(scene, settings), scene, None, settings)
     whole, part = looked.layers(seed=3), looked.layers(range(20, 27), seed=3)
     for name in whole:
         assert np.array_equal(part[name], whole[name][20:27])

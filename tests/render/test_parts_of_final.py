@@ -21,12 +21,12 @@ from zygomorph.core.shared.lighting import irradiance, neutral_tone
 from zygomorph.core.values.gradients import to_srgb
 from zygomorph.render.final.collect import collect
 from zygomorph.render.final.dot_meshes import dot_mesh
+from zygomorph.render.final.environment import radiance_around
 from zygomorph.render.final.eye import share_of_height
 from zygomorph.render.final.finish import bloom_of, on_screen
 from zygomorph.render.final.picture import seed_of
 from zygomorph.render.final.settings import FinalSettings
 from zygomorph.render.final.strokes import DISC_OF_SQUARE
-from zygomorph.render.final.surroundings import radiance_around
 from zygomorph.render.final.things import COLOUR, METAL, OWN, Dots, Optics
 from zygomorph.render.final.tubes import along_curves, along_segments
 

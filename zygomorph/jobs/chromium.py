@@ -1,4 +1,4 @@
-"""A browser without a window, which draws pictures where there is no one to look at them."""
+"""Headless Chromium, which draws the stage's pictures for the command line."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ NAMES = ("chromium", "chromium-browser", "google-chrome")
 
 
 def chromium() -> str | None:
-    """Its path; None where none is installed. The environment may name another, in CHROMIUM."""
+    """Path of the browser; None if none is installed. The variable CHROMIUM overrides it."""
     for name in (os.environ.get("CHROMIUM", ""), *NAMES):
         path = shutil.which(name) if name else None
         if path:
@@ -47,9 +47,9 @@ def chromium() -> str | None:
 
 @contextmanager
 def showing(address: str) -> Iterator[subprocess.Popen[bytes]]:
-    """Chromium with a page, for as long as it is wanted.
+    """A context with Chromium showing a page.
 
-    Raises ZygomorphError where it is not installed.
+    Raises ZygomorphError if it is not installed.
     """
     path = chromium()
     if path is None:

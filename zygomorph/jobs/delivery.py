@@ -1,4 +1,4 @@
-"""Files that are delivered: their names, and how they are written."""
+"""Atomic writing of delivered files."""
 
 from __future__ import annotations
 
@@ -6,12 +6,12 @@ import os
 import shutil
 from pathlib import Path
 
-# How a file ends that is not whole yet.
+# Suffix of files that are being written.
 PART = ".part"
 
 
 def write_whole(path: Path, data: bytes) -> None:
-    """Write a file so that it is there whole or not at all, also after the power failed."""
+    """Write a file atomically, also with respect to a power failure."""
     partial = path.with_name(path.name + PART)
     try:
         with partial.open("wb") as file:
@@ -25,7 +25,7 @@ def write_whole(path: Path, data: bytes) -> None:
 
 
 def clear_left(folder: Path) -> None:
-    """Remove what deliveries of an earlier run left: nobody knows their jobs any more."""
+    """Remove deliveries of an earlier run, whose jobs are not known any more."""
     for path in folder.glob("*") if folder.is_dir() else ():
         if path.is_dir():
             shutil.rmtree(path, ignore_errors=True)

@@ -1,4 +1,4 @@
-"""Long work aside, with progress and cancel."""
+"""Background jobs of the server's own process, with progress and cancelling."""
 
 from __future__ import annotations
 
@@ -21,8 +21,10 @@ MOST_WAITING = 4
 
 @dataclass
 class Job:
-    """state : waiting, running, done, failed or cancelled; share : of the work done, 0 to 1
-    left : the program ends; what is there of it stays for the next run
+    """A background job.
+
+    state : waiting, running, done, failed or cancelled; share : of the work done, 0 to 1
+    left : whether the program is ending, so that its files stay for the next run
     """
 
     id: str
@@ -67,8 +69,8 @@ Work = Callable[[Job], None]
 
 
 class Jobs:
-    """Runs jobs one after the other on a thread of their own; those that wait for a window to draw
-    their pictures on others, so that they hold nothing up."""
+    """Runs jobs one after the other on a thread. Jobs that wait for windows run on other threads,
+    so that they do not delay the rest."""
 
     def __init__(self, changed: Callable[[Job], None] = lambda job: None) -> None:
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="job")
@@ -81,16 +83,16 @@ class Jobs:
         return uuid.uuid4().hex[:12]
 
     def know(self, job: Job) -> None:
-        """A job of an earlier run, which is done."""
+        """Add a finished job of an earlier run."""
         self._jobs[job.id] = job
 
     def leave(self) -> None:
-        """The program ends: jobs that wait for windows go on in the next run."""
+        """The program is ending; jobs that wait for windows continue in the next run."""
         for job in self._jobs.values():
             job.left = job.left or job.state in ("waiting", "running")
 
     def start(self, label: str, work: Work, waits: bool = False, job_id: str = "") -> Job:
-        """Begin a job. waits : it waits for others most of the time"""
+        """Begin a job. waits : whether it mostly waits for a window"""
         job = Job(job_id or self.new_id(), label)
         self._jobs[job.id] = job
         for old in list(self._jobs.values())[:-MAX_KEPT]:

@@ -1,1 +1,1 @@
-"""Web pages of a loop that are one file each."""
+"""Read-only web pages of a loop, one HTML file each."""

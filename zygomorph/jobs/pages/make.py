@@ -1,4 +1,4 @@
-"""Makes the pages: with a model and the viewer, or with a clip."""
+"""Makes a web page with a clip, or with a GLB and the viewer."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ VIEWER = Path(zygomorph.__file__).parent / "web" / "viewer" / "viewer.js"
 
 
 def page_of_model(study: Study, glb: bytes) -> bytes:
-    """Raises ZygomorphError where the viewer was not built."""
+    """A page with the GLB and the viewer. Raises ZygomorphError if the viewer was not built."""
     try:
         script = VIEWER.read_text(encoding="utf-8")
     except OSError as error:
@@ -25,5 +25,5 @@ def page_of_model(study: Study, glb: bytes) -> bytes:
 
 
 def page_of_clip(clip: Path, path: Path, name: str, size: tuple[int, int]) -> None:
-    """Put an MP4 into a page, which is there whole or not at all. Raises OSError."""
+    """Write a page with an MP4, atomically. Raises OSError."""
     write_whole(path, clip_page(name, clip.read_bytes(), "video/mp4", size).encode())

@@ -1,4 +1,4 @@
-"""Light, view and backdrop of a study as the viewer of a page takes them."""
+"""Lights, view and backdrop of a study in the form that a page's viewer reads."""
 
 from __future__ import annotations
 
@@ -33,7 +33,7 @@ PAGE = "#17131f"
 
 
 def told_scene(study: Study) -> dict[str, Any]:
-    """As they are at the first frame; web/src/viewer/told.ts says what each is."""
+    """The scene at the first frame; its fields are described in web/src/viewer/told.ts."""
     scene = plan_scene(study).at(np.zeros(1))
     view, ground = scene.view, scene.ground
     lamps = [lamp for lamps in scene.lamps.values() for lamp in lamps]

@@ -1,4 +1,4 @@
-"""The tasks whose pictures windows draw."""
+"""The picture tasks that browser windows work on."""
 
 from __future__ import annotations
 
@@ -13,18 +13,18 @@ from zygomorph.jobs.runner import Job, Jobs
 
 
 class PictureDesk:
-    """Tasks by the ids of their jobs. While one is at work, its study is known by the content keys
-    of its pieces, whatever has been changed in the stored one since."""
+    """Tasks by the ids of their jobs. While a task runs, its study is found by the content keys of
+    its pieces, so that later edits of the stored study do not change it."""
 
     def __init__(self, jobs: Jobs, kept: KeptPictures | None = None) -> None:
-        """kept : where jobs are kept for another run of the program; None where they are not"""
+        """kept : where jobs are saved for the next run of the program; None if they are not"""
         self._jobs, self.kept = jobs, kept
         self._tasks: dict[str, tuple[Job, PictureTask]] = {}
         self._studies: dict[str, Study] = {}
         self._lock = threading.Lock()
 
     def start(self, label: str, task: PictureTask, kept: str = "") -> Job:
-        """Begin a job. kept : its id, where it is kept for another run of the program"""
+        """Begin a job. kept : its id if it was saved by an earlier run of the program"""
 
         def work(job: Job) -> None:
             try:
@@ -58,12 +58,12 @@ class PictureDesk:
                 self._studies.pop(key, None)
 
     def find(self, job_id: str) -> PictureTask | None:
-        """None where it has ended, or never was."""
+        """The task of a job; None if it has ended or never existed."""
         with self._lock:
             return self._tasks.get(job_id, (None, None))[1]
 
     def task(self, job_id: str) -> PictureTask:
-        """Raises ZygomorphError where it has ended, or never was."""
+        """The task of a job. Raises ZygomorphError if it has ended or never existed."""
         task = self.find(job_id)
         if task is None:
             raise ZygomorphError(
@@ -76,6 +76,6 @@ class PictureDesk:
 
 
 def _keys(task: PictureTask) -> list[str]:
-    """Content keys of the pieces that it draws."""
+    """Content keys of the pieces that a task draws."""
     study, final = task.study, task.order.final
     return [piece_key(study, piece["id"], final) for piece in study.pieces]

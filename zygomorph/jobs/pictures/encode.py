@@ -1,4 +1,4 @@
-"""From pictures of a loop to the file that is taken away, which is read back before it is done."""
+"""Encodes pictures of a loop as a file, and checks it by reading it back."""
 
 from __future__ import annotations
 
@@ -101,7 +101,7 @@ def encode(
 
 
 def _check(facts: ClipFacts, how: Encoding, total: int) -> None:
-    """Raises ZygomorphError where a file is not what it was to be."""
+    """Raises ZygomorphError if a file is not what it should be."""
     same_rate = abs(facts.rate / how.rate - 1) < SAME_RATE or total == 1
     # Few pictures of a GIF last a whole number of hundredths, which may be as near as it goes.
     same_rate |= abs(facts.seconds - float(total / how.rate)) <= HALF_UNIT_S

@@ -1,7 +1,6 @@
-"""Pictures that windows draw, kept so that a window goes on after the program was ended.
+"""Saves picture tasks, so that a window can continue them after the program was restarted.
 
-Each job has a folder: its order, its study, the pictures that are there, and at last what was made
-of them.
+Each has a folder with its order, its study, the pictures so far, and finally the product.
 """
 
 from __future__ import annotations
@@ -35,7 +34,7 @@ class Kept:
 
 
 class KeptPictures:
-    """The folders of jobs in a folder."""
+    """The folders of all saved tasks."""
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder
@@ -50,7 +49,7 @@ class KeptPictures:
         write_whole(self.folder / kept.job / ORDER, json.dumps(told).encode())
 
     def unfinished(self) -> Iterator[Kept]:
-        """Those of which pictures are missing; what cannot be read is removed."""
+        """Tasks with missing pictures. Folders that cannot be read are removed."""
         for path in self._by_age():
             if (path / DONE).exists():
                 continue
@@ -61,7 +60,7 @@ class KeptPictures:
                 shutil.rmtree(path, ignore_errors=True)
 
     def done(self) -> Iterator[Job]:
-        """Jobs of earlier runs whose file is still there."""
+        """Finished tasks of earlier runs whose product is still there."""
         known = [path for path in self._by_age() if (path / DONE).exists()]
         for old in known[:-MOST_DONE]:
             shutil.rmtree(old, ignore_errors=True)
@@ -77,7 +76,7 @@ class KeptPictures:
             yield job
 
     def finished(self, job: Job) -> None:
-        """What was made of the pictures, which are not needed any more. Raises OSError."""
+        """Save the product of a task and remove its pictures. Raises OSError."""
         assert job.path is not None  # it is done
         told = {
             "label": job.label,
@@ -99,7 +98,7 @@ class KeptPictures:
 
 
 def pictures_there(frames: Path) -> set[int]:
-    """Numbers of the pictures that are there; what a crash left half written is removed."""
+    """Numbers of the pictures that are there. Temporary files of a crash are removed."""
     for path in frames.glob(f"*{PART}"):
         path.unlink(missing_ok=True)
     return {int(path.stem) for path in frames.glob("*.png") if path.stem.isdigit()}

@@ -1,4 +1,4 @@
-"""What pictures of a loop are asked for."""
+"""What pictures of a loop are to be drawn."""
 
 from __future__ import annotations
 
@@ -26,8 +26,10 @@ MOST_PICTURES = 20_000
 
 @dataclass(frozen=True)
 class Eye:
-    """A view that is no camera of the study: (3,) metres on the stage, and degrees from the lower
-    to the upper edge."""
+    """A view that is not a camera of the study.
+
+    position, target : (3,) metres on the stage; angle : vertical angle of view, degrees
+    """
 
     position: tuple[float, float, float]
     target: tuple[float, float, float]
@@ -35,12 +37,12 @@ class Eye:
 
 
 def encoded_as(kind: str) -> str:
-    """The kind of the clip of a kind: of a page, what is in it."""
+    """The kind of clip that a product of some kind contains: MP4 for a page."""
     return "mp4" if kind == "clip-page" else kind
 
 
 def check_size(size: tuple[int, int]) -> None:
-    """Raises ZygomorphError where no picture can be as large. size : (columns, rows)"""
+    """Raises ZygomorphError if a size, (columns, rows), is too large or empty."""
     columns, rows = size
     if columns * rows > MOST_PIXELS or max(size) > LONGEST_SIDE or min(size) < 1:
         raise ZygomorphError(
@@ -82,11 +84,11 @@ class PictureOrder:
 
     @property
     def has_light(self) -> bool:
-        """Whether light is known as numbers, and not only as it is shown."""
+        """Whether pictures are known in linear light, not only as they are shown."""
         return False
 
     def check(self) -> None:
-        """Raises ZygomorphError with what cannot be made so."""
+        """Raises ZygomorphError if the order cannot be made."""
         columns, rows = self.size
         check_size(self.size)
         if self.last < self.first:
@@ -112,9 +114,9 @@ class PictureOrder:
         return loop.rate / float(self.pictures_a_second(loop))
 
     def times(self, loop: Loop) -> Sequence[float]:
-        """The moments that are drawn, in frames; between two frames where another rate asks for it.
+        """Time of each picture, in frames; fractional at rates other than the loop's.
 
-        Raises ZygomorphError where they are too many.
+        Raises ZygomorphError if there are too many.
         """
         span = self.last - self.first + 1
         if self.kind == "still":

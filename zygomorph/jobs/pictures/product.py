@@ -1,4 +1,4 @@
-"""What pictures are taken away as: a clip, a sequence, a still, a sheet, or how well they close."""
+"""Makes the product of pictures: a clip, a sequence, a still, a contact sheet, or a seam report."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ from zygomorph.jobs.pictures.order import PictureOrder, encoded_as
 
 @dataclass(frozen=True)
 class Product:
-    """path : where it is; filename : as it is taken away; facts : what is told of it"""
+    """path : of the file; filename : that it is downloaded as; facts : what is told of it"""
 
     path: Path
     filename: str
@@ -45,11 +45,11 @@ def make_product(
     report: Callable[[float, str], None],
     stopped: Callable[[], bool],
 ) -> Product:
-    """Make it in a folder, under a name without its ending, from pictures that are all there.
+    """Make the product in a folder. name : of the file, without extension
 
     files : PNGs, one for each of the order's times
 
-    Raises ZygomorphError where what is read back is not what was to be made, Cancelled, OSError.
+    Raises ZygomorphError if the file that is read back is wrong; Cancelled; OSError.
     """
     stem = safe_name(study.name)
     path = folder / f"{name}.{ENDINGS[order.kind]}"

@@ -1,6 +1,6 @@
-"""A job whose pictures a window draws, one after the other, in its own time.
+"""A job whose pictures are drawn by a browser window.
 
-Each picture is kept as a file when it comes, so that another window goes on where one was closed.
+Each picture is saved when it arrives, so that another window can continue if one is closed.
 """
 
 from __future__ import annotations
@@ -38,10 +38,10 @@ BRIGHT_SHARE = 0.02
 
 
 class PictureTask:
-    """The pictures of one order: what is there, what is missing, and what becomes of them.
+    """The pictures of one order, and the product that is made of them.
 
-    folder : where its file is made; frames : where its pictures are, some of which may be there
-    state : what the window is told of the study, as it was when the pictures were asked for
+    folder : of the product; frames : folder of the pictures, some of which may be there already
+    state : state of the study that the window draws, as it was when the order was given
     """
 
     def __init__(
@@ -70,21 +70,21 @@ class PictureTask:
     # What windows say
 
     def missing(self) -> list[int]:
-        """Numbers of the pictures that are to be drawn."""
+        """Numbers of the pictures that are not there yet."""
         with self._changed:
             return [k for k in range(len(self.times)) if k not in self._done]
 
     def heard(self) -> bool:
-        """A window is at work; returns whether it is to go on."""
+        """A window reports that it is working. Returns whether it should continue."""
         with self._changed:
             self._heard = time.monotonic()
             return not self._ended
 
     def put(self, number: int, pixels: bytes) -> bool:
-        """A picture that was drawn: rows from the top, RGBA of 8 bits, colours multiplied by their
-        opacity. Returns whether the window is to go on.
+        """Save a picture: rows from the top, 8-bit RGBA with premultiplied alpha. Returns whether
+        the window should continue.
 
-        Raises ZygomorphError where it does not belong to this task.
+        Raises ZygomorphError if it is not a picture of this task.
         """
         columns, rows = self.order.size
         if not 0 <= number < len(self.times) or len(pixels) != columns * rows * 4:
@@ -117,13 +117,13 @@ class PictureTask:
         return True
 
     def fail(self, message: str, hint: str) -> None:
-        """A window cannot draw what was asked for."""
+        """A window reports that it cannot draw the pictures."""
         with self._changed:
             self._failure = ZygomorphError(message, hint)
             self._changed.notify_all()
 
     def latest(self) -> bytes | None:
-        """The last picture, small, as WebP; None where there is none."""
+        """A thumbnail of the last picture as WebP; None if there is none."""
         with self._changed:
             number = self._latest
         if number is None:
@@ -138,7 +138,7 @@ class PictureTask:
         return buffer.getvalue()
 
     def _finished(self, drawn: np.ndarray, frame: float) -> np.ndarray:
-        """(rows, columns, 3) before its backdrop, or (rows, columns, 4) with straight alpha."""
+        """(rows, columns, 3) over the backdrop, or (rows, columns, 4) with straight alpha."""
         alpha = drawn[..., 3:].astype(np.float32) / 255
         scene = plan_scene(self.study).at(np.array([frame]))
         if self.order.transparent or scene.backdrop.kind == "clear":
@@ -168,7 +168,7 @@ class PictureTask:
             shutil.rmtree(self._frames, ignore_errors=True)
 
     def _wait(self, job: Job, report: Any) -> None:
-        """Until all pictures are drawn."""
+        """Wait until all pictures are there."""
         total = len(self.times)
         with self._changed:
             while len(self._done) < total:

@@ -1,1 +1,1 @@
-"""Pictures by path tracing while the artist works: a process draws them, finer and finer."""
+"""Preview renders: progressive path tracing in a process of its own while the artist works."""

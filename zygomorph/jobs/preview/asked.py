@@ -1,4 +1,4 @@
-"""What is asked of the process that draws previews, and what it answers."""
+"""Messages to and from the process that draws previews."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ SAMPLES = 256
 
 @dataclass(frozen=True)
 class Asked:
-    """A picture of a study at a frame.
+    """A request for a preview of a study at a frame.
 
     size : (columns, rows); eye : None for the study's camera
     """
@@ -28,7 +28,7 @@ class Asked:
 
 @dataclass(frozen=True)
 class Begin:
-    """serial : number of the preview, by which it is known from then on"""
+    """Asks for the first picture of a new preview. serial : number of the preview"""
 
     serial: int
     asked: Asked
@@ -36,7 +36,7 @@ class Begin:
 
 @dataclass(frozen=True)
 class GoOn:
-    """Asks for the next, finer picture."""
+    """Asks for the next, finer picture of a preview."""
 
     serial: int
 
@@ -48,7 +48,7 @@ class Forget:
 
 @dataclass(frozen=True)
 class Drawn:
-    """samples : of each pixel, 0 of a coarse first look; kind : media type of the data"""
+    """A picture. samples : for each pixel, 0 for a coarse first look; kind : media type of data"""
 
     serial: int
     samples: int

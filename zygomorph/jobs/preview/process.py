@@ -1,4 +1,4 @@
-"""The process that draws previews, so that nothing else waits for them."""
+"""The main loop of the process that draws previews."""
 
 from __future__ import annotations
 
@@ -39,9 +39,9 @@ MOST_OPEN = 4
 
 
 def main(connection: Any, database: str, called_off: Any) -> None:
-    """Answer until there is nobody to answer.
+    """Answer requests until the connection is closed.
 
-    called_off : shared number of the preview that is to be left
+    called_off : shared integer, serial of the preview to abandon
     """
     # The terminal's Ctrl-C is for the server, which ends this.
     signal.signal(signal.SIGINT, signal.SIG_IGN)

@@ -1,4 +1,4 @@
-"""A study at a moment, evaluated to what a final picture is drawn of."""
+"""Evaluates a study at a moment to the arrays that are path traced."""
 
 from __future__ import annotations
 
@@ -72,11 +72,11 @@ def collect(
     cancelled: Callable[[], bool] = lambda: False,
     masks: Sequence[tuple[str, str]] = (),
 ) -> Things:
-    """What is to be drawn at a frame, which may lie between two.
+    """The scene at a frame, which may be fractional.
 
-    rows : of the picture, for what has a size on the screen
-    view : what is seen, instead of what the study's camera sees
-    masks : piece and step of each mask whose weights are wanted, as columns behind the looks
+    rows : of the picture, for sizes in pixels
+    view : instead of that of the study's camera
+    masks : (piece, step) of each mask whose weights become columns of the looks
 
     Raises what evaluating raises: StepError, ZygomorphError, Cancelled.
     """
@@ -122,28 +122,28 @@ def collect(
 
 
 class _Measure:
-    """How large what has a size in metres or pixels is in a picture."""
+    """Converts between sizes in metres and in pixels of a picture."""
 
     def __init__(self, view: View, rows: int) -> None:
         self._view, self._rows = view, rows
         self._ahead = -view.axes[:, 2]
 
     def diameters(self, sizes: np.ndarray, points: np.ndarray, on_screen: bool) -> np.ndarray:
-        """(P,) metres of sizes in metres or pixels at points on the stage, at least so many that
-        they are seen."""
+        """(P,) metres of sizes in metres or pixels at points on the stage; never too small to be
+        seen."""
         pixel = self._pixel(points)
         wanted = sizes * pixel * (self._rows / STAGE_ROWS) if on_screen else sizes
         return np.maximum(wanted, LEAST_PX * pixel).astype(np.float32)
 
     def median_pixels(self, diameters: np.ndarray, points: np.ndarray) -> float:
-        """Pixels of the stage that most of these measure."""
+        """Median of diameters at points, in pixels of the stage."""
         if not len(points):
             return 0.0
         pixels = diameters / self._pixel(points) * (STAGE_ROWS / self._rows)
         return float(np.median(pixels))
 
     def _pixel(self, points: np.ndarray) -> np.ndarray:
-        """(P,) metres that a pixel is wide at points on the stage."""
+        """(P,) width of a pixel at points on the stage, metres."""
         view = self._view
         if view.height is not None:
             return np.full(len(points), view.height / self._rows)
@@ -152,8 +152,8 @@ class _Measure:
         return found
 
     def edge_of(self, result: Result) -> float:
-        """How long the edges of a piece may be in its own metres, for what lies on it to be as
-        sharp as pixels where it is nearest."""
+        """Longest edge of a piece, in its own metres, with which patterns on it are as sharp as
+        pixels where it is nearest."""
         place = result.place.astype(np.float64)
         scale = abs(float(np.linalg.det(place[:3, :3]))) ** (1 / 3)
         points = result.geometry.mesh.points
@@ -175,7 +175,7 @@ class _Measure:
 
 
 def _corners(drawn: Drawn) -> np.ndarray:
-    """(8, 3) metres on the stage, of the box of a piece."""
+    """(8, 3) corners of a piece's bounding box on the stage, metres."""
     low, high = drawn.result.low, drawn.result.high
     ends = np.stack([low, high])
     corners = np.stack(np.meshgrid(*ends.T, indexing="ij"), axis=-1).reshape(-1, 3)
@@ -183,7 +183,7 @@ def _corners(drawn: Drawn) -> np.ndarray:
 
 
 def _floor(ground: Ground, boxes: list[np.ndarray]) -> Floor | None:
-    """As the stage has it: under what is shown where no height is said."""
+    """The ground, at the stage's own height below what is shown if none is given."""
     if ground.kind == "none":
         return None
     low, high = np.zeros(3), np.zeros(3)
@@ -203,15 +203,17 @@ def _floor(ground: Ground, boxes: list[np.ndarray]) -> Floor | None:
 
 @dataclass(frozen=True)
 class Masks:
-    """Weights of masks on one piece. count : of masks in all; own : results with the weights of
-    those that are this piece's, by their numbers"""
+    """Weights of the wanted masks on one piece.
+
+    count : of all wanted masks; own : results with the weights of this piece's, by their numbers
+    """
 
     count: int
     own: Mapping[int, Result]
 
     def columns(self, count: int, number: int | None) -> np.ndarray:
-        """(count, masks) of the points of a base by its number, or of copies; 0 where a mask is of
-        the other, or of another piece."""
+        """(count, masks) weights of the points of a base by its number, or of copies if None; 0 for
+        masks of another domain or piece."""
         found = np.zeros((count, self.count), np.float32)
         for column, result in self.own.items():
             weights = result.weights
@@ -333,8 +335,7 @@ def _surface(
 def faceted(
     points: np.ndarray, looks: np.ndarray, triangles: np.ndarray
 ) -> tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
-    """Points, normals, looks and triangles with corners of their own for each triangle, which have
-    its normal."""
+    """Points, normals, looks and triangles for flat shading: no two triangles share a point."""
     corners = points[triangles]
     normal = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
     normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-20)
@@ -344,8 +345,8 @@ def faceted(
 
 
 def _copies(piece: str, drawn: Drawn, optics: Optics, masks: Masks) -> Iterator[Surface]:
-    """Each base with its copies. Where what differs between copies also differs inside of them,
-    the first point of each speaks for it."""
+    """Each base with its placements. If looks differ between copies, each copy has the look of
+    its first point."""
     result, shown = drawn.result, drawn.appearance
     table = result.geometry.copies
     assert table is not None
@@ -372,7 +373,7 @@ def _copies(piece: str, drawn: Drawn, optics: Optics, masks: Masks) -> Iterator[
 
 
 def _looks(shown: Appearance, count: int, base: int | None, masks: Masks) -> np.ndarray:
-    """(count, COLUMNS + masks) of a base by its number, or of copies."""
+    """(count, COLUMNS + masks) table of looks of a base by its number, or of copies if None."""
     found = np.empty((count, COLUMNS + masks.count), np.float32)
     found[:, COLUMNS:] = masks.columns(count, base)
     number = base or 0

@@ -1,7 +1,7 @@
 """Loose points as triangles: balls, or polygons that face the viewer.
 
-Triangles are met exactly where they are, however small; the analytic ellipsoids of the renderer are
-not, at a thousandth of their distance.
+Triangles are intersected exactly, however small. Mitsuba's analytic ellipsoids are not: they are
+missed, or hit beside them, when they measure a thousandth of their distance.
 """
 
 from __future__ import annotations

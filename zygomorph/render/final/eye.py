@@ -1,4 +1,4 @@
-"""Rays from the eye through the pixels of a picture, and where directions are in it."""
+"""The camera: rays through pixels, and the projection of points and directions."""
 
 from __future__ import annotations
 
@@ -17,16 +17,15 @@ FAR = 1e7
 
 
 def share_of_height(size: tuple[int, int], aspect: float) -> float:
-    """Of the height of a picture, what the frame of a camera takes whose width is so many times its
-    height; all of the frame is seen, and where the picture has another form some of what is
-    around it."""
+    """Share of a picture's height that the camera's frame takes. The whole frame is seen; if the
+    picture has another aspect ratio, some of what is around the frame is seen as well."""
     place = size[0] / size[1]
     return place / aspect if aspect > place else 1.0
 
 
 @dataclass
 class Seen:
-    """A ray, how far along it things are drawn, and the cosine of its angle to the axis."""
+    """Camera rays: origin, direction, length limit, and the cosine of the angle to the axis."""
 
     origin: Any
     way: Any
@@ -35,7 +34,7 @@ class Seen:
 
 
 class Eye:
-    """A view through a picture; size : (columns, rows)"""
+    """A view with the size of a picture, (columns, rows)."""
 
     def __init__(self, view: View, size: tuple[int, int]) -> None:
         self._view, self._size = view, size
@@ -45,14 +44,14 @@ class Eye:
         self._half = float(half / share)
 
     def axes(self) -> tuple[Any, Any, Any]:
-        """To the right and upwards in the picture, and back from what is looked at."""
+        """Unit vectors to the right, upwards, and from the target to the camera."""
         axes = self._view.axes
         right, up, back = (vector(axes[:, k]) for k in range(3))
         return right, up, back
 
     def rays(self, at: Any, lens: Any | None) -> Seen:
-        """at : pixels from the left and the top; lens : a place in the unit square, or None for all
-        as sharp as through a pinhole"""
+        """at : pixels from the left and the top; lens : point in the unit square, or None for a
+        pinhole"""
         columns, rows = self._size
         right, up, back = self.axes()
         pixel = number(2 * self._half / rows)
@@ -79,7 +78,7 @@ class Eye:
         return Seen(mi.Point3f(origin), mi.Vector3f(way), (far - near) / cosine, cosine)
 
     def _on_lens(self, place: Any) -> Any:
-        """A place on an opening of radius 1, round or with straight blades."""
+        """Point on an aperture of radius 1, round or with straight blades."""
         radius, angle = dr.sqrt(place.x), dr.two_pi * place.y
         blades = self._view.blades
         if blades > 2:
@@ -90,8 +89,8 @@ class Eye:
         return mi.Point2f(radius * cosine, radius * sine)
 
     def place_of(self, way: Any) -> tuple[Any, Any]:
-        """Where far away things in a direction are in the picture, from 0 to 1 from the left and
-        the top, and whether they are ahead at all; what is beside it is at its rim."""
+        """Projects directions: (0, 0) to (1, 1) from the upper left corner, clamped to the rim, and
+        whether they point forward at all."""
         right, up, back = self.axes()
         ahead = -dr.dot(way, back)
         columns, rows = self._size
@@ -103,8 +102,8 @@ class Eye:
         return mi.Point2f(dr.clip(u, 0, 1), dr.clip(v, 0, 1)), ahead > 0.05
 
     def pixel_of(self, point: Any) -> tuple[Any, Any]:
-        """Where a point on the stage is in the picture, in pixels from the left and the top, and
-        how far ahead it is along the axis, metres."""
+        """Projects points on the stage: pixels from the left and the top, and depth along the axis
+        in metres."""
         columns, rows = self._size
         right, up, back = self.axes()
         towards = point - vector(self._view.position)

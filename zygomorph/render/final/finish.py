@@ -1,5 +1,5 @@
-"""From light to the screen, in the order and with the numbers that the stage has: bloom, exposure
-and tone, the screen's curve, contrast and vignette (web/src/stage/finish.ts)."""
+"""Post-processing in the order and with the numbers of the stage (web/src/stage/finish.ts): bloom,
+exposure, tone mapping, sRGB transfer curve, contrast and vignette."""
 
 from __future__ import annotations
 
@@ -40,7 +40,7 @@ def on_screen(light: np.ndarray, alpha: np.ndarray, finish: Finish) -> np.ndarra
 
 
 def bloom_of(light: np.ndarray, finish: Finish) -> np.ndarray:
-    """(rows, columns, 3) light that what is bright spreads about itself."""
+    """(rows, columns, 3) light that bright pixels spread around them."""
     level = light @ np.array(LUMINANCE, np.float32)
     begins = finish.bloom_from / finish.exposure
     share = np.clip((level - begins) / SOFT, 0, 1)
@@ -59,7 +59,7 @@ def bloom_of(light: np.ndarray, finish: Finish) -> np.ndarray:
 
 
 def _halved(picture: np.ndarray) -> np.ndarray:
-    """Means of two pixels each way; of an odd number the last counts twice."""
+    """Half the size by 2 × 2 means; an odd last row or column counts twice."""
     for axis in (0, 1):
         if picture.shape[axis] % 2 and picture.shape[axis] > 1:
             last = picture[-1:] if axis == 0 else picture[:, -1:]
@@ -71,7 +71,7 @@ def _halved(picture: np.ndarray) -> np.ndarray:
 
 
 def _as_large(picture: np.ndarray, size: tuple[int, int]) -> np.ndarray:
-    """Between the middles of pixels linearly, as graphics cards look pictures up."""
+    """Occlusion the middles of pixels linearly, as graphics cards look pictures up."""
     for axis in (1, 0):
         few, many = picture.shape[axis], size[axis]
         at = np.clip((np.arange(many) + 0.5) * (few / many) - 0.5, 0, few - 1)
@@ -88,7 +88,7 @@ def _as_large(picture: np.ndarray, size: tuple[int, int]) -> np.ndarray:
 
 
 def _contrast(shown: np.ndarray, amount: float) -> np.ndarray:
-    """An S about the middle of the greys; below 0 the other way, towards the middle."""
+    """An S-curve about mid-grey; its inverse for negative amounts."""
     if amount > 0:
         return shown + (shown * shown * (3 - 2 * shown) - shown) * amount
     return shown + (0.5 - shown) * (-amount * 0.5)

@@ -1,8 +1,8 @@
-"""What can be had of a picture besides its light, under the names by which compositing knows it.
+"""Layers of a picture (arbitrary output variables), under the names that compositing uses.
 
-Each is (rows, columns, channels) float32. Of light there is, "beauty" with its cover, "piece-…" for
-each piece what is seen of it first, and "rest" what is seen without one: together they are the
-beauty, but for what noise removal changes.
+Each is (rows, columns, channels) float32. Light layers: "beauty" is the picture with its alpha,
+"piece-…" the light of paths that hit that piece first, "rest" that of all others. The pieces and
+the rest add up to the beauty before noise removal.
 """
 
 from __future__ import annotations
@@ -32,7 +32,7 @@ MEASURED = {"depth": ("Z",), "motion": ("X", "Y")}
 
 @dataclass(frozen=True)
 class Moment:
-    """A study at a frame, as it is drawn."""
+    """A study at a frame, with the settings that it is drawn by."""
 
     study: Study
     evaluator: Evaluator
@@ -47,7 +47,7 @@ class Moment:
         cancelled: Callable[[], bool],
         masks: Sequence[tuple[str, str]] = (),
     ) -> Things:
-        """What stands there at another frame, with the weights of masks."""
+        """The scene at another frame, with the weights of the wanted masks."""
         rows, view = self.settings.size[1], self.view
         return collect(self.study, self.evaluator, frame, rows, self.final, view, cancelled, masks)
 
@@ -60,9 +60,9 @@ def seen_layers(
     seed: int,
     cancelled: Callable[[], bool],
 ) -> Layers:
-    """Depth, normals, motion, shadow and masks. Raises ZygomorphError where they cannot be had."""
-    from zygomorph.render.final.first_seen import FirstSeen
+    """Depth, normals, motion, shadow and masks. Raises ZygomorphError without LLVM."""
     from zygomorph.render.final.path_tracer import PathTracer
+    from zygomorph.render.final.primary_hits import PrimaryHits
 
     if not isinstance(tracer, PathTracer):
         raise ZygomorphError(
@@ -72,7 +72,7 @@ def seen_layers(
     before = None
     if "motion" in settings.layers:
         before = moment.things(moment.frame - 1, cancelled)
-    found = FirstSeen(tracer, things, before, settings).layers(rows, seed, cancelled)
+    found = PrimaryHits(tracer, things, before, settings).layers(rows, seed, cancelled)
     names = {f"mask {k}": mask_name(moment.study, *of) for k, of in enumerate(settings.masks)}
     return {names.get(name, name): array for name, array in found.items()}
 
@@ -104,7 +104,7 @@ def light_layers(
 
 
 def exr_of(layers: Layers) -> bytes:
-    """As a file of OpenEXR, of which the beauty is the picture itself."""
+    """A multi-layer OpenEXR file, whose unnamed layer is the beauty."""
     found: dict[str, tuple[Sequence[str], np.ndarray]] = {}
     for name, array in layers.items():
         if name in MEASURED:

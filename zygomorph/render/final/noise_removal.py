@@ -1,5 +1,4 @@
-"""Removes what is left of the noise of a final picture (Open Image Denoise), guided by what is seen
-first: its colours and normals."""
+"""Removes the noise of a traced picture by Open Image Denoise, guided by albedo and normals."""
 
 from __future__ import annotations
 
@@ -14,8 +13,8 @@ CLEAN = 1e-3
 
 
 def without_noise(traced: Traced) -> Traced:
-    """The picture without its noise. What covers a pixel is smoothed as well where it is noisy, as
-    it is where something is out of focus."""
+    """The picture without noise. Alpha is filtered as well where it is noisy, as it is out of
+    focus."""
     from pyoidn import denoise
 
     guides = {
@@ -39,7 +38,7 @@ def _packed(picture: np.ndarray) -> np.ndarray:
 
 
 def _near(some: np.ndarray, steps: int = 2) -> np.ndarray:
-    """Pixels that are among some, or within a few of them."""
+    """Dilates a mask of pixels by a few pixels."""
     from scipy.ndimage import binary_dilation
 
     found: np.ndarray = binary_dilation(some, iterations=steps)

@@ -1,14 +1,13 @@
-"""Light followed backwards from the eye: unidirectional path tracing with lamps looked for at every
-surface, and what is found both ways weighed by the balance heuristic (E. Veach, "Robust Monte Carlo
-Methods for Light Transport Simulation", 1997).
+"""Unidirectional path tracing with next event estimation at every surface.
 
-What the stage leaves out is here: light that surfaces throw on each other, shadows as soft as lamps
-are large, glass that bends light. What the stage has by convention is kept: lamps without a shadow
-pass through everything, the backdrop lights nothing and is seen through glass, ground that takes
-shadows only is not there otherwise, and what holds out hides without being seen.
+It adds what the stage leaves out: indirect light, soft shadows, refraction. The stage's conventions
+are kept: lamps without a shadow shine through everything, the backdrop lights nothing and is seen
+through glass, shadow-only ground exists for camera rays alone, and holdouts hide what is behind
+them without being seen.
 
-Suns, point lamps and spots have no body that a path could meet, so they shine straight through
-glass, weakened by it. Skies, domes, area lamps and glow are met, and glass gathers their light.
+Suns, point lamps and spots have no surface that a scattered path could hit, so they shine straight
+through glass, attenuated by it. Environment, area lamps and glow are hit: glass refracts their
+light and makes caustics.
 """
 
 from __future__ import annotations
@@ -24,37 +23,36 @@ from zygomorph.core.errors import Cancelled
 from zygomorph.core.shared.backdrop_pixels import backdrop
 from zygomorph.core.values.gradients import to_linear
 from zygomorph.render.final.arrays import number, tensor, whole_numbers
-from zygomorph.render.final.between import Between
-from zygomorph.render.final.even_numbers import STEPS, unit_of
-from zygomorph.render.final.eye import Eye
-from zygomorph.render.final.floor_met import floor_met
-from zygomorph.render.final.lamplight import Lamps
-from zygomorph.render.final.paths import Hit, Path
-from zygomorph.render.final.settings import FinalSettings
-from zygomorph.render.final.strokes import EVEN, IN_LIGHT, IN_SHADE, SHADED, TOWARDS
-from zygomorph.render.final.surface_light import (
+from zygomorph.render.final.bsdf import (
     Matter,
     Opaque,
     Parts,
-    glass_highlight,
     luminance,
     mirrored_way,
     through_glass,
 )
-from zygomorph.render.final.surroundings import radiance_around
+from zygomorph.render.final.direct_light import DirectLight
+from zygomorph.render.final.environment import radiance_around
+from zygomorph.render.final.eye import Eye
+from zygomorph.render.final.floor_hits import floor_met
+from zygomorph.render.final.lamps import Lamps
+from zygomorph.render.final.low_discrepancy import STEPS, unit_of
+from zygomorph.render.final.occlusion import Occlusion
+from zygomorph.render.final.paths import Hit, Path
+from zygomorph.render.final.settings import FinalSettings
+from zygomorph.render.final.strokes import EVEN, IN_LIGHT, IN_SHADE, SHADED, TOWARDS
 from zygomorph.render.final.things import COAT, GLASS, METAL, OPACITY, OWN, ROUGHNESS, SHEEN, Things
 from zygomorph.render.final.traced import Traced
 from zygomorph.render.final.traced_scene import NONE, TracedScene
 
-# Paths that are followed at the same time: as many as fill the memory of a small machine's caches
-# and leave its cores busy.
+# Paths traced at the same time: enough to keep all cores busy, few enough for the caches.
 AT_ONCE = 1 << 21
-# After so many surfaces, paths that carry little light end by chance.
+# Russian roulette begins after so many surfaces.
 CERTAIN = 3
 
 
 class PathTracer:
-    """Draws one moment; the same numbers give the same picture, by rows or whole."""
+    """Traces the picture of one moment. The same seed gives the same picture, by rows or whole."""
 
     def __init__(self, things: Things, settings: FinalSettings) -> None:
         self._things, self._settings = things, settings
@@ -62,9 +60,10 @@ class PathTracer:
         self.eye = Eye(things.view, settings.size)
         around = radiance_around(things.lamps, things.images)
         self.scene = TracedScene(things, around)
-        self.between = Between(self.scene)
+        self.occlusion = Occlusion(self.scene)
         self._parts = Parts(self.scene.any_coat, self.scene.any_sheen)
         self.lamps = Lamps(things.lamps)
+        self.direct = DirectLight(self.scene, self.lamps, self.occlusion)
         self._behind = self._backdrop(min(columns, 1024), min(rows, 1024))
         self._spheres = [
             _texture(to_linear(things.images.colours(name).pixels[..., :3] / 255.0))
@@ -72,7 +71,7 @@ class PathTracer:
         ]
 
     def _backdrop(self, columns: int, rows: int) -> Any | None:
-        """What glass lets be seen behind everything."""
+        """The backdrop as a texture, for what is seen through glass; None if it is not needed."""
         if not self.scene.any_glass:
             return None
         if self._things.backdrop.kind == "clear":
@@ -91,10 +90,11 @@ class PathTracer:
         seed: int = 0,
         cancelled: Callable[[], bool] = lambda: False,
     ) -> Traced:
-        """The mean of some of the paths of each pixel.
+        """The mean of a range of the samples of each pixel.
 
+        first_sample, samples : the range
         rows : of the picture; None for all
-        seed : another number draws other paths; that of a frame is its own
+        seed : of the frame
 
         Raises Cancelled.
         """
@@ -122,7 +122,7 @@ class PathTracer:
         )[0]
         covered = 1 - path.clear
         values = [*path.light, covered, *path.albedo, *path.normal]
-        # Together, or the paths would be followed again for each of them.
+        # Evaluated together, or the paths would be traced again for each value.
         dr.eval(values, path.seen)
         planes = _means(values, samples, (len(rows), columns))
         pieces = [
@@ -138,7 +138,7 @@ class PathTracer:
         )
 
     def _by_piece(self, seen: Any, values: list[Any]) -> Iterator[list[Any]]:
-        """Of values of paths, those of what is seen first of each piece, and at last of nothing."""
+        """Values of the paths that hit each piece first, and last those that hit nothing."""
         if "pieces" not in self._settings.layers:
             return
         named = self.pieces
@@ -150,11 +150,11 @@ class PathTracer:
 
     @property
     def pieces(self) -> list[str]:
-        """Pieces whose light is told apart, each once."""
+        """Ids of the pieces in the order of the light layers."""
         return list(dict.fromkeys(self.scene.pieces))
 
     def _begun(self, pixel: Any, sample: Any, seed: int) -> Path:
-        """Paths through pixels; those of a pixel lie evenly on it and on the lens."""
+        """Camera paths, spread over their pixel and the lens by a low-discrepancy sequence."""
         columns, _ = self._settings.size
         key = dr.opaque(mi.UInt32, seed & 0xFFFFFFFF)
         a, b = mi.sample_tea_32(pixel, key)
@@ -206,11 +206,11 @@ class PathTracer:
         )
         away = dr.select(hit, found.t, dr.inf)
         if scene.any_glass:
-            # Nothing is lost on the way out of an open body.
+            # The path may also have left through a hole, without a hit that ends the absorption.
             inside = hit & (dr.max(path.absorption) > 0)
             path.throughput *= dr.select(inside, dr.exp(-path.absorption * found.t), 1)
         path = self._floor_shadow(path, active, away)
-        path = self._areas_met(path, active, away)
+        path = self._hit_area_lamps(path, active, away)
         path = self._escaped(path, active & ~hit)
         met = scene.met(found, hit)
         optics = scene.optics_of(met.part)
@@ -221,7 +221,7 @@ class PathTracer:
         side = dr.select(outside, 1.0, -1.0)
         ng = si.n * side
         ns = dr.normalize(si.sh_frame.n * side)
-        # A smooth normal that looks away from the eye is bent back into view.
+        # A shading normal that faces away from the viewer is bent back into view.
         seen = dr.dot(ns, v)
         ns = dr.select(seen < 0.01, dr.normalize(ns + v * (0.01 - seen)), ns)
         frame = mi.Frame3f(ns)
@@ -232,7 +232,7 @@ class PathTracer:
             passes |= choice >= opacity
             choice = dr.minimum(choice / dr.maximum(opacity, 1e-6), 0.99999994)
         if scene.any_held_out:
-            # For all but the eye it is not there; the eye sees nothing, and what is behind it.
+            # Scattered paths pass through a holdout; camera paths end as if nothing was hit.
             held = optics["held_out"]
             path = self._held_out(path, hit & held)
             hit &= path.active
@@ -243,7 +243,7 @@ class PathTracer:
             far_side = (optics["shaded"] == SHADED.index("round")) & ~outside
             passes |= far_side
         passes &= hit
-        # What is left of the number is as even for what is seen behind.
+        # Rescaled, so that it is uniform again for the surface behind.
         rest = dr.clip((path.chance - opacity) / dr.maximum(1 - opacity, 1e-6), 0, 0.99999994)
         path.chance = dr.select(passes & ~far_side, rest, path.chance)
         real = hit & ~passes
@@ -261,7 +261,7 @@ class PathTracer:
         if self._mirrors:
             is_mirror, choice = self._mirrored(real & (met.part == scene.floor_part), ns, v, choice)
         path.clear = dr.select(real, 0, path.clear)
-        path = self._note_first(path, real, met.part, matter, is_glass, ns)
+        path = self._record_first_hit(path, real, met.part, matter, is_glass, ns)
         path = self._own_light(path, real, met, si, found.t, facing)
         if self._spheres:
             ball = real & ~is_glass & (optics["sphere"] >= 0)
@@ -288,10 +288,9 @@ class PathTracer:
             is_mirror,
         )
         lit = thrown & ~is_mirror
-        path = self._lamps_looked_for(path, lit, hit_at)
-        path = self._around_looked_for(path, lit & ~is_glass, hit_at)
-        path = self._glow_looked_for(path, lit & ~is_glass, hit_at)
-        return self._thrown_on(path, thrown, passes, hit_at, choice)
+        for where, light in self.direct.sampled(hit_at, lit, lit & ~is_glass, path.random):
+            self._add_light(path, where, light)
+        return self._scatter(path, thrown, passes, hit_at, choice)
 
     @property
     def _mirrors(self) -> bool:
@@ -299,8 +298,8 @@ class PathTracer:
         return floor is not None and floor.ground.kind == "mirror" and floor.ground.mirror > 0
 
     def _mirrored(self, floor: Any, n: Any, v: Any, choice: Any) -> tuple[Any, Any]:
-        """Of paths that met a mirroring ground those that it throws back as a mirror, by chance, as
-        the stage does: more along the ground than straight down. And what is left of the chance."""
+        """Which paths a mirroring ground reflects specularly, by chance, as the stage does: more at
+        grazing angles than straight down. Also returns the rescaled random number."""
         assert self._things.floor is not None  # it was asked for
         along = 1 - dr.abs(dr.dot(n, v))
         share = number(self._things.floor.ground.mirror) * (0.35 + 0.65 * along * along * along)
@@ -313,8 +312,8 @@ class PathTracer:
         )
         return mirrored, dr.clip(left, 0, 0.99999994)
 
-    def _thrown_on(self, path: Path, thrown: Any, passes: Any, hit: Hit, choice: Any) -> Path:
-        """Where paths go from what they met. choice : what is left of a number from 0 to 1"""
+    def _scatter(self, path: Path, thrown: Any, passes: Any, hit: Hit, choice: Any) -> Path:
+        """Samples the next direction of paths. choice : uniform random number, rescaled"""
         random = path.random
         at = mi.Point2f(random.next_float32(thrown), random.next_float32(thrown))
         way = hit.opaque.sample(hit.frame, choice, at)
@@ -346,7 +345,7 @@ class PathTracer:
         path.way = dr.select(thrown, way, path.way)
         path.origin = dr.select(path.active, hit.si.spawn_ray(path.way).o, path.origin)
         path.reach = dr.select(thrown, dr.largest(mi.Float), path.reach - hit.si.t)
-        # Of what carries little light only some go on, with as much more of it.
+        # Russian roulette.
         strength = dr.max(path.throughput)
         path.active &= passes | (strength > 0)
         chance = dr.clip(strength, 0.05, 0.95)
@@ -356,10 +355,10 @@ class PathTracer:
         path.active &= goes_on
         return path
 
-    def _note_first(
+    def _record_first_hit(
         self, path: Path, real: Any, part: Any, matter: Matter, is_glass: Any, n: Any
     ) -> Path:
-        """What noise removal goes by, and whose light it is."""
+        """Records albedo and normal, which guide the denoiser, and the piece that is hit first."""
         first = real & path.first
         path.albedo = dr.select(
             first, dr.select(is_glass, mi.Color3f(1), matter.colour), path.albedo
@@ -371,8 +370,8 @@ class PathTracer:
 
     # Light that is met
 
-    def _take(self, path: Path, where: Any, light: Any) -> None:
-        """Adds light to paths; what came by way of other surfaces only up to the clamp."""
+    def _add_light(self, path: Path, where: Any, light: Any) -> None:
+        """Adds radiance to paths; indirect light is clamped."""
         light = light * path.throughput
         if self._settings.clamp > 0:
             held = dr.minimum(1, number(self._settings.clamp) / dr.maximum(luminance(light), 1e-9))
@@ -395,12 +394,12 @@ class PathTracer:
             found = around.pdf_direction(mi.Interaction3f(), at, where)
             own = path.density
             weight = dr.select(own > 0, own / dr.maximum(own + found, 1e-20), 1)
-            self._take(path, where, mi.Color3f(light) * weight)
+            self._add_light(path, where, mi.Color3f(light) * weight)
         path.active &= ~away
         return path
 
     def _seen_behind(self, path: Path, where: Any) -> Path:
-        """The backdrop, through glass; of a clear one nothing, and less of the glass."""
+        """Adds the backdrop behind glass; if it is clear, the glass becomes transparent instead."""
         place, ahead = self.eye.place_of(path.way)
         if self._behind is None:
             if self._things.backdrop.kind == "clear":
@@ -408,21 +407,23 @@ class PathTracer:
                 path.clear = dr.select(where, share, path.clear)
             return path
         shown = mi.Color3f(*self._behind.eval(place))
-        self._take(path, where & ahead, shown)
+        self._add_light(path, where & ahead, shown)
         if self.scene.around is not None:
             si = dr.zeros(mi.SurfaceInteraction3f, dr.width(path.way))
             si.wi = -path.way
-            self._take(path, where & ~ahead, mi.Color3f(self.scene.around.eval(si, where & ~ahead)))
+            self._add_light(
+                path, where & ~ahead, mi.Color3f(self.scene.around.eval(si, where & ~ahead))
+            )
         return path
 
-    def _areas_met(self, path: Path, active: Any, away: Any) -> Path:
-        """Area lamps shine into what looks for light; the eye does not see them."""
+    def _hit_area_lamps(self, path: Path, active: Any, away: Any) -> Path:
+        """Adds area lamps that scattered paths hit; camera paths do not see them."""
         for lamp in self.lamps.areas:
             met, far, found = lamp.met(path.origin, path.way)
             where = active & met & (far < away) & ~path.straight
             own = path.density
             weight = dr.select(own > 0, own / dr.maximum(own + found, 1e-20), 1)
-            self._take(path, where, lamp.radiance * weight)
+            self._add_light(path, where, lamp.radiance * weight)
         return path
 
     def _own_light(self, path: Path, real: Any, met: Any, si: Any, away: Any, facing: Any) -> Path:
@@ -437,105 +438,44 @@ class PathTracer:
             weight = dr.select(
                 looked_for, path.density / dr.maximum(path.density + found, 1e-20), 1
             )
-        self._take(path, real, own * weight)
+        self._add_light(path, real, own * weight)
         return path
 
     def _as_sphere(self, path: Path, ball: Any, number: Any, colour: Any, n: Any, v: Any) -> Path:
-        """Shaded by a picture of a ball, whatever the lights are: as the ball does where it faces
-        the same way."""
+        """Shades by a picture of a ball, looked up by the normal in view space."""
         across, above = self._sideways(v)
         place = mi.Point2f(dr.dot(across, n) * 0.495 + 0.5, 0.5 - dr.dot(above, n) * 0.495)
         shown = mi.Color3f(0)
         for k, texture in enumerate(self._spheres):
             shown = dr.select(number == k, mi.Color3f(*texture.eval(place)), shown)
-        self._take(path, ball, shown * colour)
+        self._add_light(path, ball, shown * colour)
         return path
 
     def _as_stroke(self, path: Path, where: Any, shaded: Any, colour: Any, n: Any, v: Any) -> Path:
-        """Shaded by the light beside the viewer, as the stage shades strokes and dots."""
+        """Shades strokes and dots by the light beside the viewer, as the stage does."""
         across, above = self._sideways(v)
         right, up, near = (number(component) for component in TOWARDS)
         lit = dr.dot(across, n) * right + dr.dot(above, n) * up + dr.dot(v, n) * near
         lit = dr.select(shaded == SHADED.index("round"), dr.maximum(lit, 0), EVEN)
-        self._take(path, where, colour * (IN_SHADE + IN_LIGHT * lit))
+        self._add_light(path, where, colour * (IN_SHADE + IN_LIGHT * lit))
         return path
 
     def _sideways(self, v: Any) -> tuple[Any, Any]:
-        """Unit ways to the right and upwards, across the way to the eye."""
+        """Unit vectors to the right and upwards, perpendicular to the direction to the viewer."""
         right, _, _ = self.eye.axes()
         across = dr.normalize(right - v * dr.dot(right, v))
         return across, dr.cross(v, across)
 
     def _held_out(self, path: Path, held: Any) -> Path:
-        """The eye sees nothing where it is, but what is behind everything."""
+        """Ends camera paths at a holdout, with the backdrop."""
         seen = held & path.straight
         if self.scene.any_glass:
             path = self._seen_behind(path, seen & ~path.direct)
         path.active &= ~seen
         return path
 
-    # Light that is looked for
-
-    def _lamps_looked_for(self, path: Path, thrown: Any, hit: Hit) -> Path:
-        if not self.lamps.all:
-            return path
-        random = path.random
-        choice = random.next_float32(thrown)
-        place = mi.Point2f(random.next_float32(thrown), random.next_float32(thrown))
-        shone = self.lamps.one_of(hit.si.p, hit.n, choice, place)
-        sent, density = hit.opaque.sent(shone.way)
-        weight = shone.density / dr.maximum(shone.density + density, 1e-20)
-        sent *= dr.select(shone.density > 0, weight, 1)
-        if self.scene.any_glass:
-            # Areas are met by what glass throws back; only what has no body needs to be found.
-            shine = glass_highlight(hit.matter, hit.n, hit.v, shone.way)
-            shine = dr.select(shone.density > 0, 0, shine)
-            sent = dr.select(hit.is_glass, mi.Color3f(shine), sent)
-        over = dr.dot(shone.way, hit.ng) > 0
-        light = sent * shone.light
-        where = thrown & over & (dr.max(light) > 0)
-        self._take(path, where, light * self.between.reaches(hit.si, shone, where, random))
-        return path
-
-    def _around_looked_for(self, path: Path, where: Any, hit: Hit) -> Path:
-        around = self.scene.around
-        if around is None:
-            return path
-        random = path.random
-        place = mi.Point2f(random.next_float32(where), random.next_float32(where))
-        at, light = around.sample_direction(hit.si, place, where)
-        sent, density = hit.opaque.sent(at.d)
-        weight = at.pdf / dr.maximum(at.pdf + density, 1e-20)
-        found = sent * mi.Color3f(light) * weight
-        where &= (at.pdf > 0) & (dr.dot(at.d, hit.ng) > 0) & (dr.max(found) > 0)
-        lit = ~self.between.blocked(hit.si.spawn_ray(at.d), dr.largest(mi.Float), where, random)
-        self._take(path, where & lit, found)
-        return path
-
-    def _glow_looked_for(self, path: Path, where: Any, hit: Hit) -> Path:
-        glow = self.scene.glow
-        if glow is None:
-            return path
-        random = path.random
-        choice = random.next_float32(where)
-        place = mi.Point2f(random.next_float32(where), random.next_float32(where))
-        point, normal, radiance, chosen = glow.at(choice, place)
-        towards = point - hit.si.p
-        squared = dr.maximum(dr.squared_norm(towards), 1e-10)
-        away = dr.sqrt(squared)
-        way = towards / away
-        facing = dr.abs(dr.dot(normal, way))
-        found = chosen * squared / dr.maximum(facing, 1e-6)
-        sent, density = hit.opaque.sent(way)
-        weight = found / dr.maximum(found + density, 1e-20)
-        light = sent * radiance * (weight / dr.maximum(found, 1e-20))
-        where &= (facing > 1e-6) & (dr.dot(way, hit.ng) > 0) & (dr.max(light) > 0)
-        lit = ~self.between.blocked(hit.si.spawn_ray(way), away * 0.999, where, random)
-        self._take(path, where & lit, light)
-        return path
-
     def _floor_shadow(self, path: Path, active: Any, away: Any) -> Path:
-        """Ground that is seen by its shadow only: as dark as its lamps are hidden, all together."""
+        """Shadow-only ground: darkens what camera paths see behind it where lamps are occluded."""
         floor = self._things.floor
         casting = [lamp for lamp in self.lamps.all if lamp.shadow]
         if floor is None or floor.ground.kind != "shadow" or not casting:
@@ -552,7 +492,7 @@ class PathTracer:
             place = mi.Point2f(random.next_float32(met), random.next_float32(met))
             shone = lamp.at(point, place)
             asked = met & (shone.way.y > 0) & (dr.max(shone.light) > 0)
-            lit *= dr.select(asked, luminance(self.between.reaches(si, shone, asked, random)), 1)
+            lit *= dr.select(asked, luminance(self.occlusion.reaches(si, shone, asked, random)), 1)
         dark = number(floor.ground.shadow) * (1 - lit)
         left = dr.select(met, 1 - dark, 1)
         path.clear *= left
@@ -562,7 +502,7 @@ class PathTracer:
 
 
 def _means(values: list[Any], samples: int, shape: tuple[int, int]) -> list[np.ndarray]:
-    """Of the paths of each pixel."""
+    """(rows, columns) means over the samples of each pixel."""
     means = [
         dr.block_reduce(dr.ReduceOp.Add, value, samples) * (1 / samples) if samples > 1 else value
         for value in values
@@ -574,7 +514,7 @@ def _means(values: list[Any], samples: int, shape: tuple[int, int]) -> list[np.n
 def _matter(
     looks: list[Any], optics: dict[str, Any], scene: TracedScene
 ) -> tuple[Matter, Any, Any]:
-    """What a surface is of, its opacity and how much of it is glass."""
+    """Material, opacity and share of glass, from a row of looks."""
     matter = Matter(
         colour=mi.Color3f(*looks[:3]),
         roughness=looks[ROUGHNESS],
@@ -588,5 +528,5 @@ def _matter(
 
 
 def _texture(pixels: np.ndarray) -> Any:
-    """(rows, columns, 3), looked up from the left and the top."""
+    """A texture of (rows, columns, 3), with (0, 0) at its upper left corner."""
     return mi.Texture2f(tensor(pixels), wrap_mode=dr.WrapMode.Clamp)

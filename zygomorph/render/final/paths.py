@@ -1,24 +1,27 @@
-"""Paths on their way, and what they met: one number of each for every path."""
+"""State of the paths and of their current hits, as arrays with one lane a path."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from typing import Any
 
-from zygomorph.render.final.surface_light import Matter, Opaque
+from zygomorph.render.final.bsdf import Matter, Opaque
 
 
 @dataclass
 class Path:
-    """Paths on their way, one a lane.
+    """State of all paths.
 
-    throughput : by what light from further on is multiplied; clear : how much of what is behind is
-    seen; straight : whether it came from the eye without being thrown back, so that the backdrop is
-    what it ends at; direct : whether nothing but holes was between it and the eye
-    density : with which the present direction was found; 0 where it could be no other
-    absorption : of the glass that it is in
-    seen : number of the part that is seen first, NONE before
-    chance : a number from 0 to 1 for what is seen first, evenly spread over the paths of a pixel
+    origin, way, reach : of the current ray: its origin, unit direction and length limit
+    throughput : product of the scattering weights so far; light : radiance gathered so far
+    clear : transmittance to the backdrop, 1 - alpha
+    straight : whether it has not been scattered, only refracted, so that it ends at the backdrop
+    direct : whether it has passed through nothing but clear surfaces
+    density : with which the current direction was sampled, per steradian; 0 of a delta lobe
+    absorption : coefficient of the glass that it is in, 1/m; depth : number of scatterings
+    floored : whether shadow-only ground was accounted for
+    first : whether nothing was hit yet; albedo, normal, seen : of the primary hit; NONE before
+    chance : low-discrepancy number for the choice at the primary hit; random : generator of others
     """
 
     active: Any
@@ -44,11 +47,13 @@ class Path:
 
 @dataclass
 class Hit:
-    """What paths met.
+    """Hits of all paths.
 
-    ng, n : geometric and shading normal on the side of v, the way back along the path
-    outside : whether v is outside of the body; is_glass, is_mirror : whether the path goes on as
-        by glass, or by a mirroring ground
+    si : Mitsuba's surface interaction; v : unit direction back along the path
+    ng, n : geometric and shading normal on the side of v; frame : about n
+    outside : whether v is outside of the body
+    matter, absorption, thin, opaque : material at the hit
+    is_glass, is_mirror : whether it is scattered by glass, or specularly by mirroring ground
     """
 
     si: Any

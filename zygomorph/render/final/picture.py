@@ -1,4 +1,4 @@
-"""A final picture of a study at a moment, from its evaluation to the screen."""
+"""A final picture: evaluation, tracing, noise removal, finish."""
 
 from __future__ import annotations
 
@@ -38,9 +38,9 @@ ROUND = 16
 
 @dataclass(frozen=True)
 class Raw:
-    """What was traced of a picture, or of some of its rows.
+    """Samples of a picture or some of its rows, before noise removal and finish.
 
-    seen : layers of what is seen first; pieces : those whose light is told apart in what was traced
+    seen : layers of primary hits; pieces : ids in the order of the light layers
     """
 
     traced: Traced
@@ -49,14 +49,14 @@ class Raw:
 
     @classmethod
     def below_each_other(cls, parts: Sequence[Raw]) -> Raw:
-        """Rows of one picture, from the top."""
+        """Joins rows of one picture, from the top."""
         names = parts[0].seen
         seen = {name: np.concatenate([part.seen[name] for part in parts]) for name in names}
         traced = Traced.below_each_other([part.traced for part in parts])
         return cls(traced, seen, parts[0].pieces)
 
     def packed(self) -> bytes:
-        """As a file of NumPy."""
+        """As an .npz file."""
         out = io.BytesIO()
         arrays: dict[str, Any] = {f"seen|{name}": array for name, array in self.seen.items()}
         arrays |= {f.name: getattr(self.traced, f.name) for f in fields(Traced)}
@@ -65,7 +65,7 @@ class Raw:
 
     @classmethod
     def unpacked(cls, data: bytes) -> Raw:
-        """Raises ValueError where it is none."""
+        """Raises ValueError if the file is damaged."""
         with np.load(io.BytesIO(data)) as arrays:
             seen = {n[5:]: arrays[n] for n in arrays.files if n.startswith("seen|")}
             traced = Traced(*(arrays[f.name] for f in fields(Traced)))
@@ -74,9 +74,11 @@ class Raw:
 
 @dataclass(frozen=True)
 class Picture:
-    """traced : light, without what is behind
-    finish, behind, images : how it is shown, over what, and where that one's picture is
-    layers : what else was wanted of it, by its names
+    """A picture in linear light, and how it is shown.
+
+    traced : light without the backdrop, after noise removal
+    finish, behind : finish and backdrop; images : where the backdrop's picture is found
+    layers : other layers by name
     """
 
     traced: Traced
@@ -86,12 +88,12 @@ class Picture:
     layers: Layers = field(default_factory=dict)
 
     def all_layers(self) -> Layers:
-        """Its light and its cover, and what else was wanted of it."""
+        """The beauty and all other layers."""
         return {"beauty": np.dstack([self.traced.light, self.traced.alpha])} | self.layers
 
     def shown(self, transparent: bool) -> np.ndarray:
-        """(rows, columns, 3) uint8 sRGB before its backdrop, or (rows, columns, 4) with straight
-        alpha where it is to be clear or the backdrop is."""
+        """(rows, columns, 3) uint8 sRGB over the backdrop, or (rows, columns, 4) without it, with
+        straight alpha."""
         drawn = on_screen(self.traced.light, self.traced.alpha, self.finish)
         alpha = drawn[..., 3:]
         if transparent or self.behind.kind == "clear":
@@ -107,7 +109,7 @@ def _bytes(shares: np.ndarray) -> np.ndarray:
 
 
 def seed_of(frame: float) -> int:
-    """Of the paths of a frame: the same whoever draws it, and another for each."""
+    """Random seed of a frame: the same on all machines, different for each frame."""
     return round(frame * 1000) * 2_654_435_761 & 0xFFFFFFFF
 
 
@@ -173,7 +175,7 @@ def trace(
 
 
 def finished(study: Study, frame: float, final: bool, settings: FinalSettings, raw: Raw) -> Picture:
-    """The picture of what was traced, all of its rows."""
+    """The picture from the samples of all its rows."""
     traced = without_noise(raw.traced) if settings.noise_removal else raw.traced
     layers = raw.seen
     if settings.layers or settings.masks:
@@ -183,7 +185,7 @@ def finished(study: Study, frame: float, final: bool, settings: FinalSettings, r
 
 
 def tracer_of_this_machine() -> Callable[[Things, FinalSettings], Any]:
-    """By path tracing, or without LLVM the plain one."""
+    """PathTracer, or PlainTracer without LLVM."""
     if start() == "scalar_rgb":
         from zygomorph.render.final.plain_tracer import PlainTracer
 
@@ -194,6 +196,6 @@ def tracer_of_this_machine() -> Callable[[Things, FinalSettings], Any]:
 
 
 def _shares(samples: int, moments: int) -> list[int]:
-    """How many samples each moment has."""
+    """Number of samples of each moment of the shutter."""
     ends = [samples * k // moments for k in range(moments + 1)]
     return [b - a for a, b in pairwise(ends)]

@@ -1,7 +1,7 @@
-"""What surfaces show by themselves, for the plain tracer: glow, and the light of strokes and dots.
+"""Emission for the plain tracer: glow, and the light of strokes and dots.
 
-Mitsuba's integrators hide what shines as well as lamps, or show both. So what shines is drawn as a
-picture of its own, in which everything is black besides, and added to the other.
+Mitsuba's integrators hide all emitters from the camera or none. So emission is rendered as a
+picture of its own, in which all materials are black, and added to the other.
 """
 
 from __future__ import annotations
@@ -25,7 +25,7 @@ MOST_WRITTEN = 2_000_000
 
 
 class OwnLight:
-    """surfaces : everything that is drawn, also what only hides what shines"""
+    """surfaces : all visible surfaces; those that do not shine occlude others"""
 
     def __init__(self, surfaces: Sequence[Surface], view: View) -> None:
         own = [_shining(each, view) for each in surfaces]
@@ -42,7 +42,7 @@ class OwnLight:
         self._scene = mi.load_dict(described)
 
     def trace(self, sensor: Any, samples: int, seed: int) -> np.ndarray | float:
-        """(rows, columns, 3) light of the pixels of a sensor; 0 where nothing shines."""
+        """(rows, columns, 3) emission seen by a sensor; 0 if nothing shines."""
         if self._scene is None:
             return 0.0
         found = np.array(mi.render(self._scene, sensor=sensor, seed=seed, spp=samples))
@@ -55,8 +55,8 @@ def _shines(surface: Surface) -> bool:
 
 
 def _shining(surface: Surface, view: View) -> Surface:
-    """With all light of its own among its looks, and only as opaque as it hides what shines behind
-    it: straight through glass it is seen."""
+    """The surface with its stroke shading added to its glow. Glass becomes clear, so that emission
+    is seen through it, unrefracted."""
     looks = surface.looks.copy()
     looks[:, OPACITY] *= 1 - looks[:, GLASS] * (1 - looks[:, METAL])
     surface = replace(surface, looks=looks)
@@ -68,7 +68,7 @@ def _shining(surface: Surface, view: View) -> Surface:
 
 
 def _written(surface: Surface) -> Surface:
-    """Copies written out, because what shines cannot be an instance."""
+    """The surface with its copies written out, because emitters cannot be instances."""
     if surface.placements is None:
         return surface
     count, corners = len(surface.placements), len(surface.points)
@@ -94,9 +94,9 @@ def _is_written(surface: Surface) -> bool:
 
 
 def _mesh(name: str, surface: Surface) -> Any:
-    """Black, and as bright at each point as it shines."""
-    # Of what is neither matt nor glossy the integrator looks for no light, which it could not do of
-    # light that differs from point to point.
+    """A black mesh with an emission at each point."""
+    # The integrator does not sample lights for a delta lobe. It could not: emission that varies
+    # over a mesh cannot be sampled.
     matter: dict[str, Any] = {
         "type": "twosided",
         "bsdf": {"type": "conductor", "specular_reflectance": {"type": "rgb", "value": 0.0}},

@@ -1,8 +1,8 @@
 """Path tracing by Mitsuba's own integrator and materials, for machines without LLVM 19.
 
-It needs nothing else and takes longer, and it knows less: :data:`LEFT_OUT` says what. The picture
-is near that of :mod:`zygomorph.render.final.path_tracer`, but not the same: a worker that has LLVM
-does not draw for one that has not.
+It is slower and leaves out what :data:`LEFT_OUT` lists. Its pictures are close to those of
+:mod:`zygomorph.render.final.path_tracer` but not the same, so workers with and without LLVM do not
+share a job.
 """
 
 from __future__ import annotations
@@ -18,11 +18,11 @@ from zygomorph.core.geometry.affine import unit
 from zygomorph.core.shared.drawn_scene import AreaLamp, Lamp, PointLamp, SpotLamp, SunLamp
 from zygomorph.core.values.gradients import parse_hex, to_linear
 from zygomorph.render.final.dot_meshes import dot_mesh
+from zygomorph.render.final.environment import radiance_around
 from zygomorph.render.final.eye import share_of_height
 from zygomorph.render.final.floor import floor_surface
 from zygomorph.render.final.plain_own_light import OwnLight
 from zygomorph.render.final.settings import FinalSettings
-from zygomorph.render.final.surroundings import radiance_around
 from zygomorph.render.final.things import (
     COAT,
     COLOUR,
@@ -61,7 +61,7 @@ _AMOUNTS = {
 
 
 class PlainTracer:
-    """Draws one moment, as :class:`zygomorph.render.final.path_tracer.PathTracer` does."""
+    """Traces one moment, like :class:`zygomorph.render.final.path_tracer.PathTracer`."""
 
     def __init__(self, things: Things, settings: FinalSettings) -> None:
         self._settings = settings
@@ -78,7 +78,7 @@ class PlainTracer:
         seed: int = 0,
         cancelled: Callable[[], bool] = lambda: False,
     ) -> Traced:
-        """The mean of some of the paths of each pixel; see PathTracer.trace."""
+        """The mean of a range of the samples of each pixel; see PathTracer.trace."""
         if cancelled():
             raise Cancelled
         columns, all_rows = self._settings.size
@@ -96,7 +96,7 @@ class PlainTracer:
         )
 
     def _surfaces(self) -> list[Surface]:
-        """All that is seen, dots as well."""
+        """All visible parts as surfaces, dots and ground included."""
         things = self._things
         found = list(things.surfaces)
         floor = things.floor
@@ -213,7 +213,7 @@ def _varied(name: str) -> dict[str, str]:
 
 
 def _material(looks: np.ndarray, optics: Optics) -> dict[str, Any]:
-    """The nearest that Mitsuba has; amounts that nothing has are left out."""
+    """The nearest of Mitsuba's materials; amounts that are 0 everywhere are left out."""
     if optics.shaded != "lamps":
         # Their light is their own: no lamp adds to it.
         black: dict[str, Any] = {"type": "diffuse", "reflectance": {"type": "rgb", "value": 0.0}}
@@ -243,14 +243,14 @@ def _material(looks: np.ndarray, optics: Optics) -> dict[str, Any]:
 
 
 def _masked(matter: dict[str, Any], looks: np.ndarray) -> dict[str, Any]:
-    """As opaque at each point as the looks say."""
+    """The material with the opacity of the looks."""
     if (looks[:, OPACITY] < 1).any():
         return {"type": "mask", "opacity": _varied("opacity"), "bsdf": matter}
     return matter
 
 
 def _emitter(lamp: Lamp) -> dict[str, Any] | None:
-    """None of what is part of the surroundings."""
+    """The lamp as an emitter; None for skies and domes, which the environment map has."""
     if not isinstance(lamp, SunLamp | PointLamp | SpotLamp | AreaLamp):
         return None
     colour = to_linear(parse_hex(lamp.colour))

@@ -1,4 +1,4 @@
-"""A picture that becomes finer while it is looked at."""
+"""Progressive rendering: a picture that becomes finer."""
 
 from __future__ import annotations
 
@@ -33,8 +33,8 @@ def refined(
     view: View | None = None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> Iterator[tuple[int, np.ndarray]]:
-    """How many samples there are, 0 of a coarse first look, and the picture as it is shown:
-    (rows, columns, 3 or 4) uint8 sRGB; up to the samples of the settings.
+    """Yields the number of samples so far, 0 for a coarse first look, and the picture of them,
+    (rows, columns, 3 or 4) uint8 sRGB, until all samples of the settings are there.
 
     Raises what :func:`zygomorph.render.final.picture.draw` raises.
     """

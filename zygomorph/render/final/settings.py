@@ -1,4 +1,4 @@
-"""How a final picture is drawn."""
+"""Settings of path tracing."""
 
 from __future__ import annotations
 
@@ -20,14 +20,14 @@ LAYERS: tuple[LayerName, ...] = ("depth", "normals", "motion", "albedo", "shadow
 @dataclass(frozen=True)
 class FinalSettings:
     """size : (columns, rows)
-    samples : paths that each pixel is the mean of
-    bounces : how often light is thrown on at most before it is lost
-    clamp : the most light that one path may bring besides what is seen directly; 0 for any. Less
-        noise, and less light from what is small and very bright
-    moments : at how many moments things are drawn while the shutter is open; 1 without motion blur
-    noise_removal : whether what is left of the noise is removed
+    samples : paths for each pixel
+    bounces : scatterings of a path at most
+    clamp : greatest luminance of a path's indirect light, 0 for none: less noise, but darker
+        reflections of small bright things
+    moments : of the open shutter at which the scene is drawn; 1 without motion blur
+    noise_removal : whether the picture is denoised
     transparent : without the backdrop
-    layers : what else is wanted of it; masks : piece and step of each mask that is wanted
+    layers : other layers; masks : (piece, step) of each mask that is a layer
     """
 
     size: tuple[int, int] = (1280, 720)
@@ -41,7 +41,7 @@ class FinalSettings:
     masks: tuple[tuple[str, str], ...] = ()
 
     def check(self) -> None:
-        """Raises ZygomorphError with what cannot be drawn so."""
+        """Raises ZygomorphError if a value is out of range."""
         for name, value, most in (
             ("samples", self.samples, MOST_SAMPLES),
             ("bounces", self.bounces, MOST_BOUNCES),

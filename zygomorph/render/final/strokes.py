@@ -1,4 +1,4 @@
-"""How lines and loose points are shaded: by a light beside the viewer, as on the stage.
+"""Shading of lines and loose points, by a light beside the viewer as on the stage.
 
 A line of a few pixels has no side that a lamp could light. The stage therefore shades a stroke as a
 rod that is lit from the upper right of the viewer, whatever the lamps are. These are the numbers of
@@ -13,7 +13,8 @@ import numpy as np
 
 from zygomorph.core.geometry.view import View
 
-# How a surface is shaded: by the lamps, as a rod or ball is, or evenly as what faces the viewer.
+# Shading of a surface: by lamps; by the light beside the viewer and its normals; or by that light
+# as if it faced the viewer everywhere.
 Shaded = Literal["lamps", "round", "even"]
 SHADED: tuple[Shaded, ...] = get_args(Shaded)
 # Share of the colour that is seen in shade, and what is added of it in light.

@@ -1,4 +1,4 @@
-"""What a final picture is drawn of: plain arrays, without a study and without a renderer."""
+"""The scene that is path traced, as plain arrays that depend on no study and no renderer."""
 
 from __future__ import annotations
 
@@ -21,12 +21,15 @@ COLUMNS = 12
 
 @dataclass(frozen=True)
 class Optics:
-    """What of a look is the same all over a piece.
+    """The part of a look that is constant over a piece.
 
-    absorption : (3,) 1/m, of glass: light that goes x metres through it is left with exp(-x · it)
-    sphere : name of the picture of a ball by which it is shaded; None where lights light it
-    shaded : by the lamps, or as strokes and dots are; see :mod:`zygomorph.render.final.strokes`
-    held_out : it hides what is behind it from the eye, and is nothing itself
+    refraction : index of refraction
+    absorption : (3,) coefficient of glass, 1/m: x metres of it transmit exp(-x · absorption)
+    thin : whether glass is a sheet without volume
+    coat_roughness : of the clear coat; sheen_colour : linear
+    sphere : name of the picture of a ball that it is shaded by; None if lamps light it
+    held_out : whether it is a holdout
+    shaded : see :mod:`zygomorph.render.final.strokes`
     """
 
     refraction: float = 1.5
@@ -41,15 +44,14 @@ class Optics:
 
 @dataclass(frozen=True)
 class Surface:
-    """Triangles of one piece, or a base with copies of it.
+    """Triangles of one piece, or a base mesh with its copies.
 
-    points : (P, 3) float32 metres, on the stage, or of a base in its own space
+    points : (P, 3) float32 metres, on the stage, or in the base's own space
     normals : (P, 3) float32 unit
     triangles : (T, 3) uint32
     looks : (P, COLUMNS or more) float32; colours are linear, ``OWN`` is radiance
-    placements : (K, 3, 4) float32 from the base to the stage; None where it is drawn once
-    of_copies : (K, COLUMNS or more) float32, the look of each copy where they differ; None where
-        they do not
+    placements : (K, 3, 4) float32 from the base to the stage; None without copies
+    of_copies : (K, COLUMNS or more) float32, the look of each copy; None if all look like the base
     """
 
     piece: str
@@ -68,9 +70,9 @@ class Dots:
 
     centres : (N, 3) float32 metres on the stage; radii : (N,) float32 metres
     looks : (N, COLUMNS or more) float32
-    sides : of their outline, about; the fewer the quicker
-    axes : (3, 3) columns, to the right, upwards and towards the viewer, across which they lie; None
-        for balls
+    sides : approximate number of sides of their outline
+    axes : (3, 3) columns to the right, upwards and towards the viewer, of facing polygons; None for
+        balls
     """
 
     piece: str
@@ -84,9 +86,9 @@ class Dots:
 
 @dataclass(frozen=True)
 class Floor:
-    """What the pieces stand on, at its height.
+    """The ground.
 
-    reach : metres from its middle to its rim
+    middle : (3,) metres; reach : radius, metres
     """
 
     ground: Ground
@@ -96,10 +98,10 @@ class Floor:
 
 @dataclass(frozen=True)
 class Things:
-    """A study at one moment.
+    """The scene at one moment.
 
-    floor : None where there is none
-    images : where pictures of domes, balls and backdrops are
+    floor : None without ground
+    images : pictures of domes, balls and backdrops by name
     """
 
     surfaces: tuple[Surface, ...]

@@ -1,4 +1,4 @@
-"""What tracing finds of a picture, before it is finished."""
+"""The result of tracing: radiance, alpha and the denoiser's guides."""
 
 from __future__ import annotations
 
@@ -10,14 +10,13 @@ import numpy as np
 
 @dataclass(frozen=True)
 class Traced:
-    """What is found of a picture, or of some of its rows.
+    """A picture or some of its rows.
 
-    light : (rows, columns, 3) float32 radiance, without what is behind everything
-    alpha : (rows, columns) float32, how much of each pixel is covered
-    albedo, normal : (rows, columns, 3) float32, means of what is seen first: its colour, and its
-        unit normal on the stage
-    pieces : (rows, columns, P, 4) float32, light and cover that is seen first of each of some
-        pieces, which together are all light; P is 0 where that was not asked for
+    light : (rows, columns, 3) float32 radiance, without the backdrop, multiplied by alpha
+    alpha : (rows, columns) float32
+    albedo, normal : (rows, columns, 3) float32, means over primary hits; normals on the stage
+    pieces : (rows, columns, P, 4) float32, light and alpha of the paths that hit each piece first,
+        and last of all others; P is 0 if that was not asked for
     """
 
     light: np.ndarray
@@ -28,13 +27,13 @@ class Traced:
 
     @classmethod
     def below_each_other(cls, parts: Sequence[Traced]) -> Traced:
-        """Rows of one picture, from the top."""
+        """Joins rows of one picture, from the top."""
         names = [field.name for field in fields(cls)]
         return cls(*(np.concatenate([getattr(part, name) for part in parts]) for name in names))
 
     @classmethod
     def mean(cls, parts: Sequence[tuple[float, Traced]]) -> Traced:
-        """The mean of pictures with their weights, always added in the same order."""
+        """The weighted mean of pictures, summed in a fixed order to give reproducible bytes."""
         whole = sum(weight for weight, _ in parts)
         names = [field.name for field in fields(cls)]
 

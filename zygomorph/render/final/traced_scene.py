@@ -1,7 +1,7 @@
-"""Things to draw as a scene of Mitsuba, with tables of what they look like beside it.
+"""A Mitsuba scene, with tables of the looks of its triangles beside it.
 
-Mitsuba finds what rays meet. Which triangle or dot that is, and which copy, leads to rows of
-tables, so that one kernel draws everything, however many pieces there are.
+Mitsuba intersects rays. The triangle and the copy that it finds lead to rows of tables, so that one
+kernel shades everything, however many pieces there are.
 """
 
 from __future__ import annotations
@@ -37,12 +37,13 @@ NONE = 0xFFFFFFFF
 
 @dataclass
 class Where:
-    """What a ray met, as rows of tables.
+    """Hits of rays, as rows of tables.
 
-    corners : rows of the corners of a triangle, three times the same of a dot; u, v : where on it
-    part : number of the row of optics
-    copy : number of the copy, and copy_row : row of its look; NONE of what is no copy or, of the
-        row, where copies look as their base does
+    corners : rows of the three corners of the triangle, all the same for a dot
+    u, v : barycentric coordinates
+    part : row in the table of optics
+    copy : number of the copy, NONE for what is no copy; copy_row : row of its own look, NONE if
+        copies look like their base
     """
 
     corners: tuple[Any, Any, Any]
@@ -59,13 +60,13 @@ class Where:
         return a, b, c
 
     def mean(self, a: Any, b: Any, c: Any) -> Any:
-        """Of values at the three corners."""
+        """Interpolates values of the three corners."""
         return a * (1 - self.u - self.v) + b * self.u + c * self.v
 
 
 @dataclass
 class Met:
-    """What a ray met, as its looks say. part : number of the row of optics"""
+    """Looks at hits. looks : a value for each column; part : row in the table of optics"""
 
     looks: list[Any]
     part: Any
@@ -73,9 +74,9 @@ class Met:
 
 class TracedScene:
     """scene : of Mitsuba
-    parts : what it is made of; pieces : what each of them belongs to
-    table : (R, COLUMNS or more) float32 of all looks, in which first_rows are those of the parts
-    any_… : whether anything in it is so; what nothing is need not be drawn
+    parts : surfaces and dots; pieces : id of the piece of each
+    table : (R, COLUMNS or more) float32 looks of all points; first_rows : first row of each part
+    any_… : whether any part has the feature; kernels leave out those that none has
     """
 
     def __init__(self, things: Things, around: np.ndarray | None) -> None:
@@ -239,7 +240,7 @@ class TracedScene:
         self._add_rows(triangles + np.uint32(first_row), part)
 
     def _add_rows(self, rows: np.ndarray, part: int) -> None:
-        """rows : (T, 3), of the looks of the corners of each triangle"""
+        """Append triangles to the table. rows : (T, 3), rows of the looks of their corners"""
         own = np.empty((len(rows), 4), np.uint32)
         own[:, :3] = rows
         own[:, 3] = part
@@ -247,7 +248,7 @@ class TracedScene:
         self._count += len(own)
 
     def _glowing(self, surfaces: Sequence[Surface], whole: Sequence[int]) -> None:
-        """Triangles that shine by themselves, as lamps; those of copies are not looked for."""
+        """Collects the triangles that glow, as light sources; those of copies are not sampled."""
         corners, light, parts = [], [], []
         for k in whole:
             surface = surfaces[k]
@@ -267,13 +268,13 @@ class TracedScene:
         self._glows = mi.Bool(glowing)
 
     def is_lamp(self, part: Any) -> Any:
-        """Whether the glow of a part is looked for as lamps are."""
+        """Whether the glow of a part is sampled as a light source."""
         return dr.gather(mi.Bool, self._glows, part)
 
     # What rays meet
 
     def where(self, found: Any, active: Any) -> Where:
-        """Rows of tables for what a ray met. found : a PreliminaryIntersection"""
+        """Rows of tables for hits. found : Mitsuba's preliminary intersection"""
         shape = dr.reinterpret_array(mi.UInt32, found.shape)
         first = dr.gather(mi.UInt32, self._first_of, shape, active)
         instance = mi.UInt32(0)
@@ -293,7 +294,7 @@ class TracedScene:
         return Where((a, b, c), u, v, part, copy, copy_row)
 
     def met(self, found: Any, active: Any) -> Met:
-        """The looks where a ray met something."""
+        """Interpolated looks at hits."""
         where = self.where(found, active)
         a, b, c = where.look_rows if self._row_of_copy is not None else where.corners
         looks: list[Any] = []
@@ -305,7 +306,7 @@ class TracedScene:
 
 
 class Glow:
-    """Triangles that shine, of which one is chosen by how much it sends out."""
+    """Glowing triangles as a light source, sampled in proportion to their power."""
 
     def __init__(self, corners: np.ndarray, light: np.ndarray) -> None:
         """corners : (T, 3, 3) metres; light : (T, 3, 3) radiance at the corners"""
@@ -317,8 +318,7 @@ class Glow:
         self._corners, self._light = floats(corners), floats(light)
 
     def at(self, choice: Any, place: Any) -> tuple[Any, Any, Any, Any]:
-        """A place on one of them: where, the normal there, its radiance, and with what density it
-        was chosen, 1/m²."""
+        """Samples a point: position, normal, radiance, and density by area, 1/m²."""
         number = self._chances.sample(choice)
         shares = mi.warp.square_to_uniform_triangle(place)
 
@@ -336,7 +336,7 @@ class Glow:
         return mi.Point3f(point), normal, mi.Color3f(radiance), self.density(mean)
 
     def density(self, mean: Any) -> Any:
-        """1/m², with which a place is chosen on a triangle whose mean radiance this is."""
+        """Density, 1/m², of points on a triangle with this mean radiance."""
         lit = mean.x * LUMINANCE[0] + mean.y * LUMINANCE[1] + mean.z * LUMINANCE[2]
         return lit * number(1 / self.total)
 
@@ -357,14 +357,14 @@ def _mesh(
 
 
 def _envmap(around: np.ndarray) -> Any:
-    """Mitsuba's begins ahead, ours in its middle."""
+    """Mitsuba's environment maps are turned half round against ours."""
     turned = np.roll(around, -(around.shape[1] // 2), axis=1)
     bitmap = mi.Bitmap(np.ascontiguousarray(turned, np.float32))
     return mi.load_dict({"type": "envmap", "bitmap": bitmap})
 
 
 def _table(entries: Sequence[tuple[Any, int]]) -> Any:
-    """Values by the numbers that Mitsuba gives shapes and copies; number 0 is of what is none."""
+    """Values by Mitsuba's registry numbers of shapes and instances; number 0 is none."""
     of_shapes = [_number(shape) for shape, _ in entries]
     found = np.full(max(of_shapes, default=0) + 1, NONE, np.uint32)
     found[of_shapes] = [value for _, value in entries]
@@ -372,7 +372,7 @@ def _table(entries: Sequence[tuple[Any, int]]) -> Any:
 
 
 def _columns(things: Things) -> int:
-    """Of tables of looks."""
+    """Number of columns of the table of looks."""
     parts: tuple[Surface | Dots, ...] = (*things.surfaces, *things.dots)
     return max((part.looks.shape[1] for part in parts), default=COLUMNS)
 

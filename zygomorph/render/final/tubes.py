@@ -1,4 +1,4 @@
-"""Curves and edges as tubes: lines that have a thickness."""
+"""Sweeps tubes along curves and edges."""
 
 from __future__ import annotations
 
@@ -11,12 +11,12 @@ Tubes = tuple[np.ndarray, np.ndarray, np.ndarray, np.ndarray]
 
 
 def along_curves(topology: Topology, points: np.ndarray, radii: np.ndarray, sides: int) -> Tubes:
-    """Tubes along the curves of a mesh, a ring of points round each of theirs.
+    """Tubes along the curves of a mesh, with a ring of points around each point of a curve.
 
     points : (P, 3) metres; radii : (P,) metres
 
-    Returns points (R, 3) and unit normals (R, 3), triangles (T, 3), and for each point of the tubes
-    the point of the mesh that it stands round, (R,).
+    Returns points (R, 3) and unit normals (R, 3), triangles (T, 3), and for each ring point the
+    number of its curve point, (R,).
     """
     order = topology.curve_points
     along, side = curve_frames(topology, points)
@@ -28,7 +28,7 @@ def along_curves(topology: Topology, points: np.ndarray, radii: np.ndarray, side
 def along_segments(
     points: np.ndarray, segments: np.ndarray, radii: np.ndarray, sides: int
 ) -> Tubes:
-    """The same for segments that stand alone, (S, 2) point numbers, with a ring at both ends."""
+    """The same along separate segments, (S, 2) point numbers, with a ring at either end."""
     ends = points[segments].astype(np.float64)
     along = ends[:, 1] - ends[:, 0]
     along /= np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-20)
@@ -44,10 +44,10 @@ def along_segments(
 
 
 def strip_normals(normals: np.ndarray, towards: np.ndarray, sides: int) -> np.ndarray:
-    """Normals with which a tube is shaded as the stage shades a strip: across it as a rod that lies
-    across the view, however it is turned towards the viewer.
+    """Shading normals of a rod that is perpendicular to the view, as the stage shades a stroke
+    however it is inclined.
 
-    normals, towards : (R, 3) unit, outwards and to the viewer, of rings of so many points
+    normals, towards : (R, 3) unit, outwards and to the viewer, of rings of ``sides`` points
     """
     out = normals.reshape(-1, sides, 3).astype(np.float64)
     axis = np.cross(out[:, :1], out[:, 1:2])
@@ -73,7 +73,7 @@ def _rings(
 
 
 def _joined(topology: Topology) -> tuple[np.ndarray, np.ndarray]:
-    """Places in the curves' order that follow each other."""
+    """Pairs of consecutive places in ``curve_points``."""
     starts, count = topology.curve_starts, len(topology.curve_points)
     before = np.arange(count)
     after = before + 1
@@ -87,7 +87,7 @@ def _joined(topology: Topology) -> tuple[np.ndarray, np.ndarray]:
 
 
 def _skin(first: np.ndarray, second: np.ndarray, sides: int) -> np.ndarray:
-    """(T, 3) triangles between rings, by their numbers; they look outwards."""
+    """(T, 3) outward triangles between pairs of rings."""
     turn = np.arange(sides)
     after = (turn + 1) % sides
     a, b = first[:, None] * sides, second[:, None] * sides

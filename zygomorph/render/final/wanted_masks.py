@@ -1,4 +1,4 @@
-"""Masks of steps that are wanted as layers of a picture."""
+"""Masks of steps as layers of a picture."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from zygomorph.core.formats.names import safe_name
 
 
 def check_masks(study: Study, masks: Sequence[tuple[str, str]]) -> None:
-    """Raises ZygomorphError where one is of a piece or a step that is not there."""
+    """Raises ZygomorphError if a piece or step does not exist."""
     for piece, step in masks:
         if all(each["id"] != step for each in study.piece(piece)["recipe"]):
             raise ZygomorphError(
@@ -19,7 +19,7 @@ def check_masks(study: Study, masks: Sequence[tuple[str, str]]) -> None:
 
 
 def all_masks(study: Study) -> tuple[tuple[str, str], ...]:
-    """Piece and step of every mask of what is seen."""
+    """(piece, step) of every mask of the visible pieces."""
     return tuple(
         (piece["id"], step["id"])
         for piece in study.pieces
@@ -30,7 +30,7 @@ def all_masks(study: Study) -> tuple[tuple[str, str], ...]:
 
 
 def mask_name(study: Study, piece: str, step: str) -> str:
-    """Of the mask of a step: its piece, and the number of the step in the recipe."""
+    """Name of a mask's layer: the piece, and the number of the step in the recipe."""
     found = study.piece(piece)
     number = [each["id"] for each in found["recipe"]].index(step)
     return f"mask-{safe_name(found['name'])}-{number}"

@@ -1,10 +1,8 @@
-"""What the eye sees first through each pixel, as sharp as through a pinhole: how far away it is,
-which way it faces, how it moves, how its masks weigh, and how much of the lamps' light is kept from
-it.
+"""Layers of the first surface that is seen in each pixel: depth, normal, motion, masks, shadow.
 
-Distances, normals and motion are of what is seen through the middle of a pixel: a mean of two
-things would be of neither. What is more than half opaque is seen. Masks and shadows are means over
-the pixel.
+Rays start at a pinhole, whatever the lens. Depth, normal and motion are sampled at the centre of
+the pixel, because the mean of two surfaces would be of neither; surfaces count if they are more
+than half opaque. Masks and shadow are means over the pixel.
 """
 
 from __future__ import annotations
@@ -19,13 +17,13 @@ import numpy as np
 
 from zygomorph.core.errors import Cancelled
 from zygomorph.render.final.arrays import floats
-from zygomorph.render.final.even_numbers import STEPS, unit_of
+from zygomorph.render.final.bsdf import luminance
 from zygomorph.render.final.eye import Eye
-from zygomorph.render.final.floor_met import floor_met
-from zygomorph.render.final.moved import moved
+from zygomorph.render.final.floor_hits import floor_met
+from zygomorph.render.final.low_discrepancy import STEPS, unit_of
+from zygomorph.render.final.motion import moved
 from zygomorph.render.final.path_tracer import AT_ONCE, PathTracer
 from zygomorph.render.final.settings import FinalSettings
-from zygomorph.render.final.surface_light import luminance
 from zygomorph.render.final.things import COLUMNS, OPACITY, Things
 from zygomorph.render.final.traced_scene import NONE, Where
 
@@ -38,7 +36,10 @@ HALF = 0.5
 
 @dataclass
 class _Look:
-    """Rays on their way to what they see; place : what of it is known, as Where has it"""
+    """Camera rays and their first hits, as a state of a loop.
+
+    place : fields of Where
+    """
 
     active: Any
     origin: Any
@@ -61,8 +62,8 @@ class _Look:
         return Where((self.a, self.b, self.c), self.u, self.v, self.part, self.copy, self.copy_row)
 
 
-class FirstSeen:
-    """Of things that a tracer has, and where they were a frame before."""
+class PrimaryHits:
+    """Primary hits of a tracer's scene, and where they were a frame before."""
 
     def __init__(
         self, tracer: PathTracer, things: Things, before: Things | None, settings: FinalSettings
@@ -91,11 +92,11 @@ class FirstSeen:
         seed: int = 0,
         cancelled: Callable[[], bool] = lambda: False,
     ) -> dict[str, np.ndarray]:
-        """(rows, columns, channels) float32 of the layers that are wanted, masks by "mask 0", …
+        """The wanted layers by name, (rows, columns, channels) float32; masks are "mask 0", …
 
         depth : metres along the axis of the view; normals : unit, on the stage, towards the eye
         motion : pixels to the right and upwards since the frame before
-        shadow : the share of the lamps' light that is kept away
+        shadow : share of the lamps' light that is blocked
 
         Raises Cancelled.
         """
@@ -186,8 +187,8 @@ class FirstSeen:
         return found
 
     def _lit(self, look: _Look, seen: Any, random: Any) -> tuple[Any, Any]:
-        """How much light of lamps reaches what is seen, and how much would if nothing were between;
-        of ground that is only its shadow as well."""
+        """Light of the lamps at the hits, and what it would be without occlusion; also at
+        shadow-only ground."""
         there, point, n = mi.Bool(look.there), mi.Point3f(look.point), mi.Normal3f(look.n)
         floor = self._things.floor
         if floor is not None and floor.ground.kind == "shadow":
@@ -205,7 +206,7 @@ class FirstSeen:
             shone = lamp.at(point, place)
             arrives = luminance(shone.light) * dr.maximum(dr.dot(n, shone.way), 0)
             asked = there & (arrives > 0)
-            left = luminance(self._tracer.between.reaches(si, shone, asked, random))
+            left = luminance(self._tracer.occlusion.reaches(si, shone, asked, random))
             whole += dr.select(asked, arrives, 0)
             kept += dr.select(asked, arrives * left, 0)
         return kept, whole
@@ -213,14 +214,14 @@ class FirstSeen:
     # What all have in common
 
     def _pixels(self, rows: range, each: int) -> tuple[Any, Any]:
-        """Numbers of pixels, so many times each, and their left upper corners."""
+        """Pixel numbers, each repeated, and the upper left corners of the pixels."""
         lane = dr.arange(mi.UInt32, len(rows) * self._columns * each)
         pixel = lane // each + dr.opaque(mi.UInt32, rows.start * self._columns)
         row = pixel // self._columns
         return pixel, mi.Point2f(mi.Float(pixel - row * self._columns), mi.Float(row))
 
     def _looked(self, seen: Any, chance: Any) -> _Look:
-        """Rays followed to what they see. chance : below what opacity all is looked through"""
+        """Traces rays to their first hit. chance : surfaces of less opacity are passed through"""
         scene = self._scene
         count = dr.width(chance)
         none = dr.full(mi.UInt32, NONE, count)

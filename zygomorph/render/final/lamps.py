@@ -1,4 +1,4 @@
-"""Light of lamps that stand somewhere or shine from one direction, at points of surfaces."""
+"""Sampling of suns, point lamps, spots and area lamps."""
 
 from __future__ import annotations
 
@@ -14,8 +14,8 @@ from zygomorph.core.geometry.affine import unit
 from zygomorph.core.shared.drawn_scene import AreaLamp, Lamp, PointLamp, SpotLamp, SunLamp
 from zygomorph.core.values.gradients import parse_hex, to_linear
 from zygomorph.render.final.arrays import number, vector
+from zygomorph.render.final.bsdf import luminance
 from zygomorph.render.final.eye import FAR
-from zygomorph.render.final.surface_light import luminance
 
 # Half the angle that the sun is wide in the sky, degrees.
 SUN_HALF_ANGLE = 0.267
@@ -23,12 +23,12 @@ SUN_HALF_ANGLE = 0.267
 
 @dataclass
 class Shone:
-    """Light of a lamp at a point.
+    """A sample of a lamp at a point.
 
-    way : towards the lamp; away : how far it is, metres
-    light : on a surface that faces it, W/m²
-    shadow : whether what is between stops it
-    density : with which a direction of an area is found, per steradian; 0 of other lamps
+    way : unit direction to the lamp; away : length of the shadow ray, metres
+    light : irradiance of a surface that faces the lamp, W/m², over the probability of the sample
+    shadow : whether it can be occluded
+    density : of the direction for area lamps, per steradian; 0 of lamps that cannot be hit
     """
 
     way: Any
@@ -39,7 +39,7 @@ class Shone:
 
 
 def _light(lamp: SunLamp | PointLamp | SpotLamp | AreaLamp, strength: float) -> Any:
-    """Its colour times a strength."""
+    """Linear colour times a strength."""
     return mi.Color3f(vector(to_linear(parse_hex(lamp.colour)) * strength))
 
 
@@ -57,7 +57,7 @@ class _Sun:
 
 
 class _Near:
-    """A point lamp or a spot lamp: a small ball."""
+    """A point lamp or a spot: a small ball, which is sampled as a disc that faces the point."""
 
     def __init__(self, lamp: PointLamp | SpotLamp) -> None:
         self.shadow = lamp.shadow
@@ -79,13 +79,13 @@ class _Near:
             along = -dr.dot(straight, vector(unit(lamp.target - lamp.position)))
             edge = dr.clip((along - number(dark)) * number(1 / max(full - dark, 1e-9)), 0, 1)
             light *= edge * edge * (3 - 2 * edge)
-        # What is within the ball is not between.
+        # Nothing within the lamp's own ball occludes it.
         within = dr.maximum(away - radius, away * 1e-4)
         return Shone(ends / away, within, light, mi.Bool(lamp.shadow), mi.Float(0))
 
 
 class AreaLight:
-    """A rectangle or disc, which is met by what looks for light, but not seen itself."""
+    """A rectangle or disc, which scattered paths hit and camera paths do not see."""
 
     def __init__(self, lamp: AreaLamp) -> None:
         self.shadow = lamp.shadow
@@ -102,7 +102,7 @@ class AreaLight:
         self._axes = side, np.cross(ahead, side), ahead
 
     def _frame(self) -> tuple[Any, Any, Any]:
-        """Half its width and half its height as vectors, and the way it shines."""
+        """Vectors of half its width and half its height, and its unit normal."""
         lamp, (side, up, ahead) = self._lamp, self._axes
         return vector(side * lamp.width / 2), vector(up * lamp.height / 2), vector(ahead)
 
@@ -128,8 +128,8 @@ class AreaLight:
         return Shone(way, away * 0.9999, light, mi.Bool(self.shadow), density)
 
     def met(self, origin: Any, way: Any) -> tuple[Any, Any, Any]:
-        """Whether it is met from its front, how far away, and the density with which that direction
-        is found from there."""
+        """Whether rays hit its front, at which distance, and the density with which :meth:`at`
+        would sample that direction."""
         side, up, ahead = self._frame()
         middle = vector(self._lamp.position)
         facing = -dr.dot(way, ahead)
@@ -146,15 +146,14 @@ Source = _Sun | _Near | AreaLight
 
 
 class Lamps:
-    """All lamps of a picture but skies and domes."""
+    """All lamps of a picture except skies and domes."""
 
     def __init__(self, lamps: Sequence[Lamp]) -> None:
         self.all: list[Source] = [made for lamp in lamps if (made := _made(lamp)) is not None]
         self.areas = [lamp for lamp in self.all if isinstance(lamp, AreaLight)]
 
     def one_of(self, point: Any, n: Any, choice: Any, place: Any) -> Shone:
-        """One of them by chance, the more likely the more it shines on a surface with normal n; its
-        light is multiplied so that the mean is that of all.
+        """A sample of one lamp, chosen in proportion to its unoccluded irradiance at normal n.
 
         choice : a number from 0 to 1; place : in the unit square
         """

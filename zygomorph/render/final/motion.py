@@ -1,4 +1,4 @@
-"""Where what is drawn was at another moment, as rows beside those of its looks."""
+"""Positions of the scene's points at another moment, for motion vectors."""
 
 from __future__ import annotations
 
@@ -13,10 +13,12 @@ from zygomorph.render.final.things import Dots, Surface, Things
 
 @dataclass(frozen=True)
 class Moved:
-    """rows : (R, 3) float32 metres: where corners were, of a base in its own space; of dots by how
-        much they have moved since
-    placements : (K, 12) float32 of all copies, as they were
-    known : (parts,) bool, whether it is known of a part where it was
+    """Former positions, in the order of the scene's table of looks.
+
+    rows : (R, 3) float32 metres: former positions of points, of bases in their own space; of dots
+        their displacement since
+    placements : (K, 12) float32, former placements of all copies
+    known : (parts,) bool, whether the former positions of a part are known
     """
 
     rows: np.ndarray
@@ -31,13 +33,14 @@ def moved(
     count: int,
     before: Things,
 ) -> Moved:
-    """What was where, of things as they are.
+    """Former positions of a scene's parts.
 
-    first_rows : of the parts in their table of looks, which has count rows
-    copied : numbers of the parts that have copies, in their order
+    first_rows : first row of each part in the table of looks, which has ``count`` rows
+    copied : numbers of the parts that have copies, in order
+    before : the scene at the other moment
 
-    Points are told by their numbers: a part whose faces or copies have changed has none that is
-    known, and neither have loose points that have become more or fewer.
+    Points are matched by number. The positions of a part whose faces or copies have changed are not
+    known, nor those of loose points whose number has changed.
     """
     former: dict[tuple[str, int], Surface | Dots] = {}
     for part, key in _keyed((*before.surfaces, *before.dots)):
@@ -70,7 +73,7 @@ def moved(
 def _keyed(
     parts: Sequence[Surface | Dots],
 ) -> Sequence[tuple[Surface | Dots, tuple[str, int]]]:
-    """Parts with their piece and how many of it came before."""
+    """Parts with a key that is the same at both moments: piece, sort, and number among these."""
     seen: Counter[str] = Counter()
     found = []
     for part in parts:

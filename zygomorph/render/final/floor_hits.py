@@ -1,4 +1,4 @@
-"""Where rays meet ground that is seen by its shadow only, which is no surface of the scene."""
+"""Intersections with shadow-only ground, which is not part of the renderer's scene."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from zygomorph.render.final.things import Floor
 
 
 def floor_met(floor: Floor, origin: Any, way: Any) -> tuple[Any, Any, Any]:
-    """How far away it is along rays, the points there, and whether they are on it, from above."""
+    """Distances along rays, the points, and whether these are on the ground, seen from above."""
     middle = mi.Point3f(vector(np.array(floor.middle)))
     down = -way.y
     far = (origin.y - middle.y) / dr.maximum(down, 1e-9)

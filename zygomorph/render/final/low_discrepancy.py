@@ -1,4 +1,4 @@
-"""Numbers from 0 to 1 that fill a cube evenly, however many there are (M. Roberts, "The
+"""A low-discrepancy sequence: additive recurrence by the generalised golden ratio (M. Roberts, "The
 unreasonable effectiveness of quasirandom sequences", 2018; from memory)."""
 
 from __future__ import annotations
@@ -12,13 +12,12 @@ DIMENSIONS = 5
 
 
 def unit_of(bits: Any) -> Any:
-    """A number from 0 to 1 out of 32 bits."""
+    """Uniform number in [0, 1) from 32 random bits."""
     return mi.Float(bits >> 8) * (1 / (1 << 24))
 
 
 def _steps(count: int) -> tuple[float, ...]:
-    """Steps of a sequence that fills a cube of so many dimensions evenly: powers of the generalised
-    golden ratio (M. Roberts, 2018)."""
+    """Increments of the sequence for so many dimensions: powers of the inverse ratio."""
     ratio = 2.0
     for _ in range(64):
         ratio = (1 + ratio) ** (1 / (count + 1))

@@ -1,5 +1,4 @@
-"""What is between a surface and light that it looks for: nothing, something, or what lets some
-through."""
+"""Occlusion of sampled light: shadow rays that clear surfaces and glass let through in part."""
 
 from __future__ import annotations
 
@@ -9,18 +8,18 @@ from typing import Any
 import drjit as dr
 import mitsuba as mi
 
-from zygomorph.render.final.lamplight import Shone
-from zygomorph.render.final.surface_light import luminance
+from zygomorph.render.final.bsdf import luminance
+from zygomorph.render.final.lamps import Shone
 from zygomorph.render.final.things import GLASS, METAL, OPACITY
 from zygomorph.render.final.traced_scene import TracedScene
 
-# Surfaces that light goes through on its way.
+# Surfaces that a shadow ray crosses at most.
 MOST_CROSSED = 12
 
 
 @dataclass
 class _Crossed:
-    """Light of lamps on its way through what does not stop it."""
+    """Shadow rays on their way, as a state of a loop. left : their transmittance so far"""
 
     active: Any
     origin: Any
@@ -30,12 +29,12 @@ class _Crossed:
     count: Any
 
 
-class Between:
+class Occlusion:
     def __init__(self, scene: TracedScene) -> None:
         self._scene = scene
 
     def blocked(self, ray: Any, away: Any, where: Any, random: Any) -> Any:
-        """Whether something is between; what lets light through by chance."""
+        """Whether a shadow ray is blocked; partial transmittance is decided by chance."""
         scene = self._scene
         ray.maxt = away
         if not (scene.any_clear or scene.any_held_out):
@@ -44,7 +43,7 @@ class Between:
         return random.next_float32(where) >= luminance(left)
 
     def reaches(self, si: Any, shone: Shone, where: Any, random: Any) -> Any:
-        """What is left of a lamp's light on its way."""
+        """Transmittance of the way to a lamp, as a colour; 1 for lamps without a shadow."""
         ray = si.spawn_ray(shone.way)
         ray.maxt = shone.away
         scene = self._scene
@@ -57,7 +56,7 @@ class Between:
         return dr.select(asked, left, 1)
 
     def _left_of(self, ray: Any, where: Any, glass_lets_through: Any) -> Any:
-        """Of light along a ray, what all that it crosses lets through."""
+        """Transmittance of all surfaces that a ray crosses."""
         scene = self._scene
 
         def body(crossed: _Crossed) -> tuple[_Crossed]:
@@ -72,7 +71,7 @@ class Between:
             share = dr.select(glass_lets_through, met.looks[GLASS] * (1 - met.looks[METAL]), 0)
             cosine = dr.abs(dr.dot(si.n, ray.d))
             entered = dr.dot(si.n, ray.d) < 0
-            # Light that leaves a body crosses its surface as it does on its way in.
+            # Light that leaves a body is reflected at its surface as on its way in.
             reflected, *_ = mi.fresnel(cosine, optics["refraction"])
             colour = mi.Color3f(*met.looks[:3])
             through = colour * (share * (1 - reflected))

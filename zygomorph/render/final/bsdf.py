@@ -1,6 +1,6 @@
-"""How surfaces throw light on: matt and shiny, varnished, of velvet, and of glass.
+"""The scattering functions of surfaces: diffuse, glossy, clear coat, sheen, and glass.
 
-The model is that of glTF 2.0, in the form that the stage has it: Lambert under a GGX layer with
+The model is that of glTF 2.0 in the form that the stage uses: Lambert under a GGX layer with
 Fresnel's factor by Schlick (B. Walter et al., "Microfacet Models for Refraction through Rough
 Surfaces", EGSR 2007), a clear coat of the same kind over it, and sheen by A. Estevez and C. Kulla,
 "Production Friendly Microfacet Sheen BRDF", 2017. No plugin of Mitsuba has these parameters and
@@ -47,7 +47,7 @@ class Matter:
 
 
 class Parts:
-    """Which parts of the model a picture needs at all; what it does not is not compiled."""
+    """Which lobes occur in a picture; the others are not compiled."""
 
     def __init__(self, coat: bool, sheen: bool) -> None:
         self.coat, self.sheen = coat, sheen
@@ -73,22 +73,23 @@ def _spread(alpha: Any, nh: Any) -> Any:
 
 
 def _masked(alpha: Any, nl: Any, nv: Any) -> Any:
-    """Masking of both directions, over 4 · nl · nv."""
+    """Smith masking of both directions over 4 · nl · nv (height-correlated)."""
     a2 = dr.square(alpha)
     both = nl * dr.sqrt(a2 + (1 - a2) * dr.square(nv)) + nv * dr.sqrt(a2 + (1 - a2) * dr.square(nl))
     return 0.5 / dr.maximum(both, 1e-9)
 
 
 def _visible_pdf(alpha: Any, nh: Any, nv: Any) -> Any:
-    """Of a direction that was found through a visible normal."""
+    """Density of a direction that was sampled by a visible normal, per steradian."""
     a2 = dr.square(alpha)
     one = nv + dr.sqrt(a2 + (1 - a2) * dr.square(nv))
     return _spread(alpha, nh) / (2 * dr.maximum(one, 1e-9))
 
 
 def visible_normal(frame: Any, v: Any, alpha: Any, at: Any) -> Any:
-    """A facet's normal as it is seen from v (E. Heitz, JCGT 2018). frame : of the surface; at : a
-    place in the unit square"""
+    """Samples the distribution of normals visible from v (E. Heitz, JCGT 2018).
+
+    frame : shading frame; at : point in the unit square"""
     own = frame.to_local(v)
     bent = dr.normalize(mi.Vector3f(own.x * alpha, own.y * alpha, dr.maximum(own.z, 1e-6)))
     length = dr.sqrt(dr.square(bent.x) + dr.square(bent.y))
@@ -115,7 +116,7 @@ def _alpha(roughness: Any) -> Any:
 
 
 class Opaque:
-    """What does not let light through, seen from one direction.
+    """The scattering function of opaque surfaces for one outgoing direction.
 
     n : shading normal on the side of v
     """
@@ -148,8 +149,8 @@ class Opaque:
             )
 
     def sent(self, light: Any) -> tuple[Any, Any]:
-        """What of the light from a direction goes on towards v, times the cosine, and the density
-        with which :meth:`sample` finds that direction."""
+        """Value of the function times the cosine, for light from a direction, and the density with
+        which :meth:`sample` finds that direction, per steradian."""
         matter, nv = self._matter, self._nv
         nl = dr.dot(self._n, light)
         valid = nl > 0
@@ -180,7 +181,8 @@ class Opaque:
         return total * kept + sheen * (spread * seen)
 
     def sample(self, frame: Any, lobe: Any, at: Any) -> Any:
-        """A direction to look for light in. lobe : a number from 0 to 1; at : in the unit square"""
+        """Samples an incoming direction. lobe : uniform number that chooses the lobe; at : point in
+        the unit square"""
         coated = lobe < self._coat_share
         own = (lobe - self._coat_share) / dr.maximum(1 - self._coat_share, 1e-6)
         rough = self._matter.roughness
@@ -204,8 +206,10 @@ def _sheen_albedo(cosine: Any) -> Any:
 
 @dataclass
 class Passage:
-    """Where glass sends a path. weight : by which its light is multiplied; through : whether it
-    changed sides; smooth : whether it can go nowhere else"""
+    """Scattering by glass.
+
+    way : unit direction; weight : of the throughput; through : whether it is refracted
+    smooth : whether the lobe is a delta"""
 
     way: Any
     weight: Any
@@ -216,10 +220,10 @@ class Passage:
 def through_glass(
     matter: Matter, frame: Any, v: Any, outside: Any, thin: Any, choice: Any, at: Any
 ) -> Passage:
-    """A path that comes from v at a surface of glass.
+    """Samples reflection or refraction at a glass surface, by Fresnel's equations.
 
     frame : shading frame on the side of v; outside : whether v is outside of the body
-    choice : a number from 0 to 1, by which it is thrown back or goes through
+    choice : uniform number that chooses between the two
     """
     smooth = matter.roughness < SMOOTH
     alpha = _alpha(matter.roughness)
@@ -244,7 +248,7 @@ def through_glass(
 
 
 def mirrored_way(matter: Matter, frame: Any, v: Any, at: Any) -> Any:
-    """Where a mirror throws a path back, less sharply the rougher it is."""
+    """Samples the reflection of mirroring ground, blurred by its roughness."""
     smooth = matter.roughness < SMOOTH
     h = dr.select(smooth, frame.n, visible_normal(frame, v, _alpha(matter.roughness), at))
     return h * (2 * dr.dot(v, h)) - v
@@ -256,7 +260,7 @@ def _fresnel(cosine: Any, eta: Any) -> tuple[Any, Any, Any]:
 
 
 def glass_highlight(matter: Matter, n: Any, v: Any, light: Any) -> Any:
-    """What a lamp's light looks like thrown back by glass, times the cosine."""
+    """Glossy reflection of a sampled lamp by glass, times the cosine."""
     nl, nv = dr.dot(n, light), dr.maximum(dr.dot(n, v), 1e-4)
     h = dr.normalize(light + v)
     alpha = _alpha(matter.roughness)

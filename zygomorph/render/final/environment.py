@@ -1,4 +1,4 @@
-"""Skies and domes as one picture all round, which lights a final picture."""
+"""Skies and domes as one environment map."""
 
 from __future__ import annotations
 
@@ -19,12 +19,12 @@ MOST = (512, 1024)
 
 
 def radiance_around(lamps: Sequence[Lamp], images: Images) -> np.ndarray | None:
-    """(rows, columns, 3) float32 W/m²/sr from all directions, as
-    :func:`zygomorph.core.geometry.domes.directions` has them; None where none comes.
+    """(rows, columns, 3) float32 radiance, W/m²/sr, from the directions of
+    :func:`zygomorph.core.geometry.domes.directions`; None without skies and domes.
 
-    A sky is one colour above and one below, which together light a surface as
-    :class:`SkyLamp` says: of a half sphere of radiance L, a surface at an angle θ to its axis gets
-    π L (1 + cos θ) / 2. A dome whose picture is not there sends the same from all sides.
+    A sky has one radiance above and one below its horizon, so that surfaces receive the irradiance
+    of :class:`SkyLamp`: from a hemisphere of radiance L, a surface at an angle θ to its axis
+    receives π L (1 + cos θ) / 2. A dome whose picture is missing has the same radiance everywhere.
     """
     domes = [lamp for lamp in lamps if isinstance(lamp, DomeLamp)]
     skies = [lamp for lamp in lamps if isinstance(lamp, SkyLamp)]
@@ -55,7 +55,7 @@ def _picture(lamp: DomeLamp, images: Images) -> np.ndarray:
 
 
 def looked_up(picture: np.ndarray, way: np.ndarray) -> np.ndarray:
-    """(…, 3) of a picture all round in directions (…, 3), between its pixels."""
+    """(…, 3) radiance of an environment map in directions (…, 3), interpolated bilinearly."""
     rows, columns = picture.shape[:2]
     across = (np.arctan2(way[..., 0], -way[..., 2]) / (2 * np.pi) + 0.5) * columns - 0.5
     down = (0.5 - np.arcsin(np.clip(way[..., 1], -1, 1)) / np.pi) * rows - 0.5
