@@ -28,7 +28,7 @@ ZYGOMORPH = Path(sys.executable).with_name("zygomorph")
 def given(tmp_path) -> list[str]:
     """A study, and where its data are."""
     study = tmp_path / "study.json"
-    study.write_text(json.dumps(document(*TURNING, frames=36)))
+    study.write_text(json.dumps(document(*TURNING, frames=20)))
     return [str(study), "--data", str(tmp_path / "data")]
 
 
@@ -81,7 +81,7 @@ def test_what_was_stopped_goes_on_where_it_was(given, tmp_path, capsys):
     assert process.returncode == 3
     assert "--resume goes on with it" in said
     kept = {path: path.stat().st_mtime_ns for path in frames.glob("*/frames/*.png")}
-    assert 2 < len(kept) < 36
+    assert 2 < len(kept) < 20
     assert not out.exists()
     # Nothing is begun over by mistake, and nothing is mixed.
     assert main(asked) == 1
@@ -89,7 +89,7 @@ def test_what_was_stopped_goes_on_where_it_was(given, tmp_path, capsys):
     assert main([*asked, "--resume", "--transparent"]) == 1
     assert "ordered otherwise" in capsys.readouterr().err
     assert main([*asked, "--resume"]) == 0
-    assert facts_of(out).frames == 36
+    assert facts_of(out).frames == 20
 
 
 def test_a_cluster_that_cannot_be_reached_is_told(given, tmp_path):
