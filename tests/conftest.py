@@ -26,6 +26,19 @@ settings.register_profile("thorough", deadline=None, derandomize=True, max_examp
 settings.load_profile("project")
 
 
+# Carries a piece once round the origin in a loop.
+CIRCLING = {
+    "step": "place",
+    "values": {
+        "move": [
+            {"signal": "cycle", "low": -0.8, "high": 0.8},
+            {"signal": "cycle", "low": -0.8, "high": 0.8, "phase": 0.25},
+            0,
+        ]
+    },
+}
+
+
 def document(*steps: dict[str, Any], frames: int = 24, **piece: Any) -> dict[str, Any]:
     """A study with one piece made by these steps."""
     recipe = [{"id": f"s{k}", **step} for k, step in enumerate(steps)]

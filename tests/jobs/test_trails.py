@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
-from tests.conftest import document
+from tests.conftest import CIRCLING, document
 from tests.jobs.conftest import ended, files_of, pictures
 from tests.render.scenes import need_llvm
 from zygomorph.core.document.loop import Loop
@@ -23,20 +23,10 @@ from zygomorph.jobs.queue.trails import Leading, leading, left_of, trail_length,
 
 FRAMES = 12
 BALL = {"step": "icosphere", "values": {"halvings": 2, "radius": 0.3}}
-ROUND = {
-    "step": "place",
-    "values": {
-        "move": [
-            {"signal": "cycle", "low": -0.8, "high": 0.8},
-            {"signal": "cycle", "low": -0.8, "high": 0.8, "phase": 0.25},
-            0,
-        ]
-    },
-}
 
 
 def made(trails: float, how: str = "lighter") -> dict:
-    own = document(BALL, ROUND, frames=FRAMES)
+    own = document(BALL, CIRCLING, frames=FRAMES)
     own["finish"] = {"values": {"trails": trails, "trails_as": how}}
     return dict(check_document(own).document)
 
@@ -170,10 +160,18 @@ def test_all_that_trails_are_made_of_is_drawn_once(rate, step, first, count, kin
     own = len(order.times(study.loop))
     assert len(set(drawn_at[own:])) == len(drawn_at) - own
     assert not set(drawn_at[own:]) & set(drawn_at[:own])
-    # A whole loop at any rate needs nothing but itself.
-    if kind in ("png", "mp4") and step == 1 and (first, last) == (0, FRAMES - 1):
-        whole = FRAMES * rate % 24 == 0
-        assert order.trail_times == () or not whole
+
+
+@pytest.mark.parametrize("rate", [24, 30, 48, 60])
+def test_a_whole_loop_needs_no_pictures_but_its_own(rate):
+    order = with_trails(pictures("mp4", last=FRAMES - 1, rate=rate), Study(made(90)))
+    assert order.trailed
+    assert order.trail_times == ()
+
+
+def test_trails_of_fewer_pictures_are_made_of_every_frame():
+    order = with_trails(pictures("mp4", last=FRAMES - 1, step=2), Study(made(90)))
+    assert sorted(order.trail_times) == [1, 3, 5, 7, 9, 11]
 
 
 def test_only_what_leaves_trails_has_them():

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 import pytest
 
-from tests.conftest import by_height, document, surface
+from tests.conftest import CIRCLING, by_height, document, surface
 from tests.render.scenes import need_llvm
 from zygomorph.cli import main
 from zygomorph.core.formats.stills import read_png
@@ -170,17 +170,7 @@ def test_the_trails_of_a_still_agree(tmp_path):
     """A ball that circles leaves an arc behind it, also before the first frame of the loop."""
     need_llvm()
     ball = {"step": "icosphere", "values": {"halvings": 3, "radius": 0.3}}
-    circling = {
-        "step": "place",
-        "values": {
-            "move": [
-                {"signal": "cycle", "low": -0.8, "high": 0.8},
-                {"signal": "cycle", "low": -0.8, "high": 0.8, "phase": 0.25},
-                0,
-            ]
-        },
-    }
-    made = scene(ball, circling, lights=[SUN, SKY], looks=surface(colour="#c98f6b"), frames=24)
+    made = scene(ball, CIRCLING, lights=[SUN, SKY], looks=surface(colour="#c98f6b"), frames=24)
     made["finish"] = {"values": {**made["finish"]["values"], "trails": 25}}
     stage, traced = both_ways(tmp_path, made, (2, 16))
     made["finish"]["values"]["trails"] = 0

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import zipfile
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
@@ -20,6 +19,7 @@ from zygomorph.core.formats.stills import (
     write_png,
     write_webp,
 )
+from zygomorph.jobs.checked_zip import checked_zip
 
 ENDINGS = {
     "mp4": "mp4",
@@ -121,22 +121,11 @@ def _check(facts: ClipFacts, how: Encoding, total: int) -> None:
 
 
 def pack_sequence(path: Path, files: Sequence[Path], stem: str, ending: str = "png") -> None:
-    """Pictures as a ZIP, numbered; there whole or not at all.
-
-    Raises ZygomorphError where it cannot be read back.
-    """
-    partial = path.with_name(path.name + ".part")
-    try:
-        # Pictures are packed already.
-        with zipfile.ZipFile(partial, "w", zipfile.ZIP_STORED) as archive:
-            for number, file in enumerate(files):
-                archive.write(file, f"{stem}_{number:04d}.{ending}")
-        with zipfile.ZipFile(partial) as archive:
-            if archive.testzip() is not None or len(archive.namelist()) != len(files):
-                raise ZygomorphError("The archive could not be read back.", "Try again.")
-        partial.replace(path)
-    finally:
-        partial.unlink(missing_ok=True)
+    """Pack pictures as a numbered sequence in a ZIP. Raises ZygomorphError, OSError."""
+    # Not compressed: pictures are.
+    with checked_zip(path) as archive:
+        for number, file in enumerate(files):
+            archive.write(file, f"{stem}_{number:04d}.{ending}")
 
 
 def write_still(path: Path, picture: np.ndarray) -> None:

@@ -18,7 +18,8 @@ from zygomorph.core.formats.exr import read_exr
 from zygomorph.core.formats.names import safe_name
 from zygomorph.core.formats.read import read_here
 from zygomorph.core.formats.read_in_process import read_mesh
-from zygomorph.jobs.delivery import PART, write_whole
+from zygomorph.jobs.checked_zip import checked_zip
+from zygomorph.jobs.delivery import write_whole
 from zygomorph.jobs.pictures.encode import pack_sequence
 from zygomorph.jobs.pictures.product import Product, make_product
 from zygomorph.jobs.queue.clip import make_clip
@@ -185,24 +186,14 @@ def _layered(
 
 def _join(path: Path, parts: Sequence[Path], report: Report, stopped: Callable[[], bool]) -> None:
     """Join several ZIPs into one."""
-    partial = path.with_name(path.name + PART)
-    try:
-        names: list[str] = []
-        with zipfile.ZipFile(partial, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive:
-            for number, part in enumerate(parts):
-                if stopped():
-                    raise Cancelled
-                report(number / len(parts), "packing")
-                with zipfile.ZipFile(part) as own:
-                    for entry in own.infolist():
-                        archive.writestr(entry, own.read(entry), zipfile.ZIP_DEFLATED, 1)
-                        names.append(entry.filename)
-        with zipfile.ZipFile(partial) as archive:
-            if archive.testzip() is not None or archive.namelist() != names:
-                raise ZygomorphError("The archive could not be read back.", "Try again.")
-        partial.replace(path)
-    finally:
-        partial.unlink(missing_ok=True)
+    with checked_zip(path, zipfile.ZIP_DEFLATED) as archive:
+        for number, part in enumerate(parts):
+            if stopped():
+                raise Cancelled
+            report(number / len(parts), "packing")
+            with zipfile.ZipFile(part) as own:
+                for entry in own.infolist():
+                    archive.writestr(entry, own.read(entry), zipfile.ZIP_DEFLATED, 1)
 
 
 def details_of(order: Order, facts: Sequence[dict[str, Any]], product: Product) -> list[Any]:

@@ -7,7 +7,6 @@ Depth and motion have no natural range: they are scaled by the range of the whol
 from __future__ import annotations
 
 import json
-import zipfile
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import Path
@@ -15,12 +14,12 @@ from typing import Any
 
 import numpy as np
 
-from zygomorph.core.errors import Cancelled, ZygomorphError
+from zygomorph.core.errors import Cancelled
 from zygomorph.core.formats.exr import read_exr
 from zygomorph.core.formats.stills import png16_of, png_of_picture
 from zygomorph.core.shared.drawn_scene import Finish
 from zygomorph.core.values.gradients import to_srgb
-from zygomorph.jobs.delivery import PART
+from zygomorph.jobs.checked_zip import checked_zip
 from zygomorph.render.final.finish import on_screen
 
 TOLD = "layers.json"
@@ -49,34 +48,22 @@ def pack_layers(
 
     Raises ZygomorphError if the ZIP cannot be read back; Cancelled; OSError.
     """
-    partial = path.with_name(path.name + PART)
-    try:
-        bounds = _bounds(files, report, stopped)
-        names: list[str] = []
-        with zipfile.ZipFile(partial, "w", zipfile.ZIP_STORED) as archive:
-
-            def put(name: str, data: bytes) -> None:
-                # Not compressed: PNG is.
-                archive.writestr(name, data)
-                names.append(name)
-
-            each = zip(pictures, files, finishes, strict=True)
-            for number, (picture, file, finish) in enumerate(each):
-                if stopped():
-                    raise Cancelled
-                report(0.5 + 0.5 * number / len(files), "writing layers")
-                put(f"{PICTURE}/{stem}_{number:04d}.png", picture.read_bytes())
-                for name, array in read_exr(file).items():
-                    if name:
-                        put(f"{name}/{stem}_{number:04d}.png", _shown(name, array, bounds, finish))
-            put(TOLD, (json.dumps(_told(names, bounds), indent=1) + "\n").encode())
-        with zipfile.ZipFile(partial) as archive:
-            if archive.testzip() is not None or archive.namelist() != names:
-                raise ZygomorphError("The archive could not be read back.", "Try again.")
-        partial.replace(path)
-    finally:
-        partial.unlink(missing_ok=True)
-    return {"pictures": len(pictures), "layers": len({n.split("/")[0] for n in names}) - 2}
+    bounds = _bounds(files, report, stopped)
+    # Not compressed: PNG is.
+    with checked_zip(path) as archive:
+        each = zip(pictures, files, finishes, strict=True)
+        for number, (picture, file, finish) in enumerate(each):
+            if stopped():
+                raise Cancelled
+            report(0.5 + 0.5 * number / len(files), "writing layers")
+            archive.write(picture, f"{PICTURE}/{stem}_{number:04d}.png")
+            for name, array in read_exr(file).items():
+                if name:
+                    shown = _shown(name, array, bounds, finish)
+                    archive.writestr(f"{name}/{stem}_{number:04d}.png", shown)
+        told = _told(archive.namelist(), bounds)
+        archive.writestr(TOLD, json.dumps(told, indent=1) + "\n")
+    return {"pictures": len(pictures), "layers": len(told["folders"]) - 1}
 
 
 def _bounds(
