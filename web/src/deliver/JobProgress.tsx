@@ -68,7 +68,7 @@ export function JobProgress({ job, pictures }: { job: JobState | null; pictures:
       <Box sx={{ flex: 1 }}>
         <LinearProgress variant="determinate" value={job.share * 100} aria-label="Progress" />
         <Typography variant="body2" color="textSecondary" sx={{ mt: 0.5 }}>
-          {Math.round(job.share * 100)} % {job.what}
+          {Math.round(job.share * 100)} % · {job.what}
           {left}
         </Typography>
         {pictures && !job.queued && <DrawHere job={job} />}

@@ -175,7 +175,9 @@ export function PictureOptions({ state, kind, chosen, choose, aspect, rate }: Pr
       {traced && (
         <Row label="Light">
           <Figure label="Bounces" value={chosen.bounces} put={(bounces) => choose({ bounces })} />
-          <Typography variant="body2">bounces at most</Typography>
+          <Typography variant="body2" sx={{ mr: 1.5 }}>
+            bounces at most
+          </Typography>
           {check("noiseRemoval", "noise removal")}
         </Row>
       )}
