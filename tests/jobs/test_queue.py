@@ -239,11 +239,11 @@ def _nothing(*_):
 MAKE_UNIT, HUNG, LET_GO = worker_tasks.make_unit, [], threading.Event()
 
 
-def hang_once(wanted, run, data, order, number, states=None):
+def hang_once(run, bundle, number, states=None):
     if number == 3 and not HUNG:
         HUNG.append(number)
         LET_GO.wait(60)
-    return MAKE_UNIT(wanted, run, data, order, number, states)
+    return MAKE_UNIT(run, bundle, number, states)
 
 
 def test_a_unit_that_takes_far_too_long_is_made_by_another_worker(tmp_path, monkeypatch):

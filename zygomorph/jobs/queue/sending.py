@@ -12,6 +12,7 @@ from zygomorph.jobs.queue import worker_tasks
 from zygomorph.jobs.queue.active_job import ActiveJob
 from zygomorph.jobs.queue.making import Made
 from zygomorph.jobs.queue.work_unit import Attempt, WorkUnit
+from zygomorph.jobs.queue.worker_tasks import Run
 
 if TYPE_CHECKING:
     from distributed import Client
@@ -60,10 +61,8 @@ class Sender:
         key = f"{job.name}-{unit.number}-{uuid.uuid4().hex[:6]}"
         future = client.submit(
             task,
-            job.record.program,
-            job.name,
+            Run(job.name, job.record.program, job.record.order),
             self._study(client, job),
-            job.record.order,
             arguments,
             states,
             key=key,

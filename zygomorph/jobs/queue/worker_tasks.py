@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Any
 
 from zygomorph.core.cancelling import cancelled_when
@@ -38,82 +38,78 @@ def bundle_task(bundle: bytes) -> bytes:
     return bundle
 
 
-def make_unit(
-    wanted: str,
-    run: str,
-    bundle: bytes,
-    order: Mapping[str, Any],
-    number: int,
-    states: bytes | None = None,
-) -> Made:
+@dataclass(frozen=True)
+class Run:
+    """The run of a job that a task belongs to.
+
+    name : by which :func:`cancel_run` reaches it
+    program : version that the job was begun with; any other makes nothing
+    order : see :mod:`zygomorph.jobs.queue.orders`
+    """
+
+    name: str
+    program: str
+    order: Mapping[str, Any]
+
+    def is_cancelled(self) -> bool:
+        return self.name in _cancelled_runs
+
+
+def make_unit(run: Run, bundle: bytes, number: int, states: bytes | None = None) -> Made:
     """Make the files of one frame, or of a whole mesh file.
 
-    wanted : program version that the job was begun with; any other makes nothing
-    run : name of the run of the job, by which :func:`cancel_run` reaches it
     states : states of systems and memory masks at this frame, if they were stepped beforehand
     """
 
     def make(study: Study, evaluator: Evaluator) -> Made:
-        return making.files_of_unit(
-            study, evaluator, from_data(order), number, lambda: run in _cancelled_runs
-        )
+        order = from_data(run.order)
+        return making.files_of_unit(study, evaluator, order, number, run.is_cancelled)
 
-    return _run(wanted, bundle, states, make)
+    return _made(run, bundle, states, make)
 
 
 def trace_tile(
-    wanted: str,
-    run: str,
-    bundle: bytes,
-    order: Mapping[str, Any],
-    rows: tuple[int, int, int],
-    states: bytes | None = None,
+    run: Run, bundle: bytes, rows: tuple[int, int, int], states: bytes | None = None
 ) -> Made:
     """Trace some rows of a frame.
 
     rows : number of the frame, first row, and the row after the last
-    others : as in :func:`make_unit`
+    states : as in :func:`make_unit`
     """
 
     def make(study: Study, evaluator: Evaluator) -> Made:
-        found = from_data(order)
-        assert isinstance(found, FinalOrder)  # only pictures are divided into tiles
+        order = from_data(run.order)
+        assert isinstance(order, FinalOrder)  # only pictures are divided into tiles
         number, first, end = rows
         return making.traced_rows(
-            study, evaluator, found, number, range(first, end), lambda: run in _cancelled_runs
+            study, evaluator, order, number, range(first, end), run.is_cancelled
         )
 
-    return _run(wanted, bundle, states, make)
+    return _made(run, bundle, states, make)
 
 
 def step_states(
-    wanted: str,
-    run: str,
-    bundle: bytes,
-    order: Mapping[str, Any],
-    numbers: tuple[int, int],
-    states: bytes | None = None,
+    run: Run, bundle: bytes, numbers: tuple[int, int], states: bytes | None = None
 ) -> Made:
     """Step systems and memory masks through a range of frames; the files are their states, by
     frame number.
 
     numbers : the first frame, and the one after the last
     states : of the nearest earlier frame whose states are known
-    others : as in :func:`make_unit`
     """
 
     def make(study: Study, evaluator: Evaluator) -> Made:
-        found = from_data(order)
-        assert not isinstance(found, ClipOrder)  # clips evaluate nothing
-        with cancelled_when(lambda: run in _cancelled_runs):
-            stepped = step_through(study, evaluator, found, range(*numbers))
+        order = from_data(run.order)
+        assert not isinstance(order, ClipOrder)  # clips evaluate nothing
+        with cancelled_when(run.is_cancelled):
+            stepped = step_through(study, evaluator, order, range(*numbers))
             return Made({str(number): made for number, made in stepped})
 
-    return _run(wanted, bundle, states, make)
+    return _made(run, bundle, states, make)
 
 
-def _run(
-    wanted: str,
+def _made(
+    run: Run,
     bundle: bytes,
     states: bytes | None,
     make: Callable[[Study, Evaluator], Made],
@@ -121,7 +117,7 @@ def _run(
     """Open the study, make something of it, and add the time it took or the error it ended with."""
     started = time.perf_counter()
     own = program_version()
-    if own != wanted:
+    if own != run.program:
         return Made(program=own, worker=_own_address())
     try:
         study, evaluator = making.opened(bundle)
